@@ -1,0 +1,1 @@
+"""Tobbix: the whole cycle of sealed trading cards, for one owner."""

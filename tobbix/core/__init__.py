@@ -1,0 +1,1 @@
+"""The rules and the computation: pure functions over plain typed values."""

@@ -1,0 +1,1 @@
+"""The shared words of the core: money, errors, results."""

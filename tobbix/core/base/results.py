@@ -1,0 +1,59 @@
+"""Words for results: a verdict in named parts, and what a number left out or assumed."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A run of a sentence. ``name`` says which figure it is, None for plain words; ``marked`` if it matters most."""
+
+    text: str
+    name: str | None = None
+    marked: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Verdict:
+    """One sentence that says where things stand, and one that says what it rests on."""
+
+    sentence: tuple[Part, ...]
+    rests_on: tuple[Part, ...]
+
+    def text(self) -> str:
+        """Both sentences as plain text."""
+        return "".join(p.text for p in self.sentence) + " " + "".join(p.text for p in self.rests_on)
+
+
+class Matter(StrEnum):
+    """What kind of input was unknown."""
+
+    ODDS = "odds"
+    PRICE = "price"
+    SPLIT = "split"
+
+
+@dataclass(frozen=True, slots=True)
+class Assumed:
+    """Unknown prices of some cards of a line, and what each counts as (Rule C-01)."""
+
+    line: str
+    name: str
+    cards: tuple[str, ...]
+    high: float
+    low: float
+    matter: Matter = Matter.PRICE
+
+
+@dataclass(frozen=True, slots=True)
+class LeftOut:
+    """An unknown part that is not in the number, which is then a lower bound.
+
+    ``hits`` is the expected number in the box or boxes, None where the odds themselves are unknown.
+    """
+
+    matter: Matter
+    line: str
+    name: str
+    hits: float | None
+    why: str

@@ -1,0 +1,1 @@
+"""Domain-free probability: severities, compound distributions."""

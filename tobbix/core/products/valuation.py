@@ -1,0 +1,234 @@
+"""What a pack, a box, several boxes or a case are worth: expected value and whole distribution (C-02 to C-04)."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from typing import TypeVar
+
+import numpy as np
+
+from tobbix.core.base.errors import InputError
+from tobbix.core.base.results import Assumed, LeftOut, Matter
+from tobbix.core.maths.compound import distribute, series_of
+from tobbix.core.maths.distribution import Distribution
+from tobbix.core.maths.severity import Severity
+from tobbix.core.maths.transforms import Element, Series
+from tobbix.core.products.prices import LineValue, value_line
+from tobbix.core.products.sheet import Format, ProductSheet
+from tobbix.core.products.slots import BoxModel, build_box_model
+from tobbix.core.products.totals import Leaf, Totals
+
+_T = TypeVar("_T", bound=Element)
+
+_RARE = 0.2
+_NOTHING = Severity(np.zeros(1), np.ones(1))
+MOST_BOXES = 1_000
+
+
+class ValueBasis(StrEnum):
+    """What the value of a pull means (Rule C-02)."""
+
+    GROSS = "gross"
+
+
+class Unit(StrEnum):
+    """What is being valued."""
+
+    PACK = "pack"
+    BOXES = "boxes"
+
+
+@dataclass(frozen=True, slots=True)
+class Holding:
+    """One pack of a kind (``pack``, an index), or a number of boxes."""
+
+    unit: Unit
+    boxes: int = 1
+    pack: int = 0
+
+
+ONE_BOX = Holding(Unit.BOXES)
+
+
+@dataclass(frozen=True, slots=True)
+class LineShare:
+    """A line's part in the expected value (C-03). ``value`` is None if it is not known; then it is left out."""
+
+    line: str
+    name: str
+    cards: int
+    hits: float
+    value: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class CardShare:
+    """A card's part in the expected value (C-03): ``copies`` expected, ``price`` each, ``value`` of them together."""
+
+    line: str
+    line_name: str
+    number: str
+    subject: str
+    copies: float
+    price: float
+    value: float
+    assumed: bool
+
+
+@dataclass(frozen=True, eq=False)
+class Valuation:
+    """A format's model with its lines valued: what every figure about it is computed from."""
+
+    sheet: ProductSheet
+    format: Format
+    model: BoxModel
+    lines: Mapping[str, LineValue]
+    low: bool
+
+    def severity(self, line: str) -> Severity | None:
+        value = self.lines[line]
+        return value.low if self.low else value.high
+
+    def mean_of(self, line: str) -> float | None:
+        severity = self.severity(line)
+        return None if severity is None else severity.mean
+
+    @property
+    def assumed(self) -> tuple[Assumed, ...]:
+        """Prices that count at an assumed value, of lines that this format can hold (Rule C-01)."""
+        return tuple(a for line in self.model.hits_per_box() if (a := self.lines[line].assumed) is not None)
+
+    def left_out(self, boxes: int = 1) -> tuple[LeftOut, ...]:
+        """What is unknown and therefore not in the number. If there is any, the number is a lower bound."""
+        names = {line.id: line.name for line in self.sheet.lines}
+        out = [LeftOut(Matter.ODDS, line, names[line], None, why) for line, why in self.model.unstated]
+        for line, hits in self.model.hits_per_box().items():
+            if hits > 0 and self.severity(line) is None:
+                why = "fewer than half of its cards have a price" if self.lines[line].versions else "it lists no cards"
+                out.append(LeftOut(Matter.PRICE, line, names[line], hits * boxes, why))
+        for guarantee in build_box_model(self.sheet, self.format).guarantees:
+            if guarantee.undecided:
+                together = " and ".join(names[line] for line in guarantee.undecided)
+                hits = guarantee.rest * self.model.per_box(guarantee) * boxes
+                why = "how they split is not known; all count as the cheapest of them"
+                out.append(LeftOut(Matter.SPLIT, guarantee.undecided[0], together, hits, why))
+        return tuple(out)
+
+
+def value_format(sheet: ProductSheet, format_id: str, low: bool = False, dear_split: bool = False) -> Valuation:
+    """Value the lines of a format. Rules C-01, C-02 (gross).
+
+    ``low`` counts unknown prices at the lowest known instead of the mean. Where the split of a guarantee is unknown,
+    all its hits count as the cheapest line (``dear_split``: the dearest).
+    Raises InputError for an unknown format, or one that the slot model refuses (see ``build_box_model``).
+    """
+    fmt = sheet.format_by_id.get(format_id)
+    if fmt is None:
+        raise InputError.at("format", f"the sheet has no format “{format_id}”; it has {', '.join(sheet.format_by_id)}")
+    model = build_box_model(sheet, fmt)
+    needed = {model.base, *model.rates, *(line for g in model.guarantees for line, _ in g.shares)}
+    needed.update(line for guarantee in model.guarantees for line in guarantee.undecided)
+    valuation = Valuation(
+        sheet, fmt, model, {line.id: value_line(sheet, line) for line in sheet.lines if line.id in needed}, low
+    )
+
+    def worth(line: str) -> float:
+        mean = valuation.mean_of(line)
+        return -1.0 if mean is None else mean
+
+    pick = max if dear_split else min
+    guarantees = tuple(g.decided(pick(g.undecided, key=worth)) if g.undecided else g for g in model.guarantees)
+    return replace(valuation, model=replace(model, guarantees=guarantees))
+
+
+def share_by_line(valuation: Valuation, boxes: int = 1) -> tuple[LineShare, ...]:
+    """Expected hits and value by line, in the order of the sheet, for ``boxes`` boxes. Rule C-03.
+
+    Values count usable packs only; hits are those that the odds put in.
+    """
+    hits = valuation.model.hits_per_box()
+    usable = float(valuation.format.usable)
+    shares = []
+    for line in valuation.sheet.lines:
+        if line.id in hits:
+            mean = valuation.mean_of(line.id)
+            value = None if mean is None else hits[line.id] * boxes * usable * mean
+            cards = len(valuation.lines[line.id].versions)
+            shares.append(LineShare(line.id, line.name, cards, hits[line.id] * boxes, value))
+    return tuple(shares)
+
+
+def share_by_card(valuation: Valuation, boxes: int = 1) -> tuple[CardShare, ...]:
+    """Expected copies and value of every card, those that carry most first. Rule C-03."""
+    usable = float(valuation.format.usable)
+    shares = []
+    for line, hits in valuation.model.hits_per_box().items():
+        severity, value = valuation.severity(line), valuation.lines[line]
+        if severity is None:
+            continue
+        copies = value.shares * hits * boxes
+        carried = copies * severity.values * usable
+        shares += [
+            CardShare(
+                line, value.name, v.number, v.subject,
+                float(copies[i]), float(severity.values[i]), float(carried[i]), v.price is None,
+            )
+            for i, v in enumerate(value.versions)
+        ]  # fmt: skip
+    return tuple(sorted(shares, key=lambda card: -card.value))
+
+
+def expected_value(valuation: Valuation, boxes: int = 1) -> float:
+    """Expected value of ``boxes`` boxes, unknown parts left out (money). Rule C-03."""
+    return sum(share.value for share in share_by_line(valuation, boxes) if share.value is not None)
+
+
+def value_distribution(valuation: Valuation, holding: Holding = ONE_BOX, step: float | None = None) -> Distribution:
+    """The distribution of what a holding is worth. Rule C-04.
+
+    ``step`` (money) replaces the chosen grid step. Raises InputError for a number of boxes outside 1 to 1,000.
+    """
+    if not 1 <= holding.boxes <= MOST_BOXES:
+        raise InputError.at("boxes", f"give a whole number of boxes from 1 to {MOST_BOXES:,}")
+    if not 0 <= holding.pack < len(valuation.model.packs):
+        raise InputError.at("pack", "the format has no such pack")
+    severities = {line: valuation.severity(line) or _NOTHING for line in valuation.lines}
+    cap = _rare_above(valuation, holding)
+    bulk = _moments(valuation, holding, {line: _without(s, cap) for line, s in severities.items()})
+    most_cards = valuation.format.cards_per_box * holding.boxes
+    return distribute(
+        [*severities.values(), _NOTHING],
+        lambda leaf: _total(valuation.model, holding, lambda line: leaf(severities[line]), leaf(_NOTHING)),
+        _moments(valuation, holding, severities),
+        (bulk.mean, bulk.variance**0.5),
+        most_cards * max(float(s.values.max()) for s in severities.values()),
+        step,
+    )
+
+
+def _total(model: BoxModel, holding: Holding, leaf: Leaf[_T], one: _T) -> _T:
+    totals = Totals(model, leaf, one)
+    return totals.pack(holding.pack) if holding.unit is Unit.PACK else totals.boxes(holding.boxes)
+
+
+def _moments(valuation: Valuation, holding: Holding, severities: Mapping[str, Severity]) -> Series:
+    series = {line: series_of(severity) for line, severity in severities.items()}
+    return _total(valuation.model, holding, series.__getitem__, Series(1.0))
+
+
+def _rare_above(valuation: Valuation, holding: Holding) -> float:
+    """The value above which fewer than ``_RARE`` hits are expected: the first grid need not reach those."""
+    boxes = holding.boxes if holding.unit is Unit.BOXES else 1 / valuation.format.packs_per_box
+    values, copies = [np.zeros(1)], [np.zeros(1)]
+    for line, hits in valuation.model.hits_per_box().items():
+        if (severity := valuation.severity(line)) is not None:
+            values.append(severity.values)
+            copies.append(severity.chances * hits * boxes)
+    value, count = np.concatenate(values), np.concatenate(copies)
+    order = np.argsort(-value)
+    past = np.nonzero(np.cumsum(count[order]) > _RARE)[0]
+    return float(value[order[past[0]]]) if past.size else float(value.max())
+
+
+def _without(severity: Severity, cap: float) -> Severity:
+    return Severity(np.where(severity.values > cap, 0.0, severity.values), severity.chances)
