@@ -18,12 +18,12 @@ from collections.abc import Callable, Sequence
 import numpy as np
 
 from tobbix.core.maths.distribution import Distribution, Rung
-from tobbix.core.maths.severity import Array, Severity, lattice_step, on_grid
+from tobbix.core.maths.severity import Array, Severity, find_lattice, on_grid
 from tobbix.core.maths.transforms import Series, Spectrum
 
 TILT = 14.0
-_POINTS = 2**15
-_MOST_POINTS = 2**17
+_POINTS = 2**15  # of the first grid, if the values' own lattice does not fit into four times as many
+_TAIL_POINTS = 2**14  # of every further grid
 _LADDER = 32.0
 _NEGLIGIBLE = 1e-9
 _MOST_RUNGS = 7
@@ -55,9 +55,10 @@ def distribute(
     if step is not None and step <= 0:
         raise ValueError("the grid step must be positive")
     mean, deviation = moments.mean, moments.variance**0.5
-    lattice = lattice_step(severities)
-    if lattice is None:  # everything is worth nothing
+    found = find_lattice(severities)
+    if found is None:  # everything is worth nothing
         return Distribution(np.zeros(1), np.ones(1), mean, deviation, 0.0, 0.0, (Rung(0.0, 1.0, 1, False),))
+    lattice = found.step
     reach = min(mean + 12 * deviation, largest) + 2 * lattice
     if reach / lattice > _POINTS:  # rare dear values spread it out: begin with what lies below them
         reach = min(bulk[0] + 12 * bulk[1], largest) + 2 * lattice
@@ -66,8 +67,8 @@ def distribute(
     rungs: list[Rung] = []
     wrap_around, covered, beyond = 0.0, 0.0, 1.0
     for _ in range(_MOST_RUNGS):
-        rung_step, length = _grid(reach, lattice, _POINTS if rungs else _MOST_POINTS, None if rungs else step)
-        split = rung_step > lattice or abs(lattice / rung_step - round(lattice / rung_step)) > 1e-9
+        rung_step, length = _grid(reach, lattice, rungs != [], None if rungs else step)
+        split = not found.whole or rung_step > lattice * (1 + 1e-9) or abs(lattice / rung_step - round(lattice / rung_step)) > 1e-9
         masses = _tilted(severities, compose, rung_step, length)
         first = int(np.ceil(covered / rung_step - 1e-9))
         masses_here = masses[first:]
@@ -93,14 +94,14 @@ def distribute(
     )
 
 
-def _grid(reach: float, lattice: float, most_on_lattice: int, asked: float | None) -> tuple[float, int]:
+def _grid(reach: float, lattice: float, is_tail: bool, asked: float | None) -> tuple[float, int]:
     """Step and number of points: the values' own lattice where it fits, else a round step."""
     if asked is not None:
         step = asked
-    elif reach / lattice <= most_on_lattice:
+    elif reach / lattice <= (_TAIL_POINTS if is_tail else 4 * _POINTS):
         step = lattice
     else:
-        step = _round_up(reach / _POINTS)
+        step = _round_up(reach / ((_TAIL_POINTS if is_tail else _POINTS) - 2))
     length = 2 ** int(np.ceil(np.log2(max(reach / step + 1, 64))))
     return step, length
 

@@ -36,22 +36,32 @@ class Severity:
         return float((self.values**2) @ self.chances)
 
 
-def lattice_step(severities: Iterable[Severity]) -> float | None:
-    """The largest step of which every value is a whole multiple, or None if there is none of four decimals.
+@dataclass(frozen=True, slots=True)
+class Lattice:
+    """A step, and whether every value is a whole multiple of it."""
 
-    >>> lattice_step([Severity(np.array([0.05, 1.0]), np.array([0.5, 0.5]))])
-    0.05
+    step: float
+    whole: bool
+
+
+def find_lattice(severities: Iterable[Severity]) -> Lattice | None:
+    """The largest step of up to four decimals that the values are multiples of; None if all of them are 0.
+
+    Values that have more decimals (an assumed mean, say) do not count, but then the lattice is not whole.
+
+    >>> find_lattice([Severity(np.array([0.05, 1.0]), np.array([0.5, 0.5]))])
+    Lattice(step=0.05, whole=True)
     """
     values = np.unique(np.concatenate([s.values for s in severities]))
     values = values[values > 0]
     if values.size == 0:
         return None
-    for decimals in range(_MOST_DECIMALS + 1):
-        scaled = values * 10**decimals
-        whole = np.rint(scaled)
-        if np.abs(scaled - whole).max() < 1e-6:
-            return float(np.gcd.reduce(whole.astype(np.int64))) / 10**decimals
-    return None
+    finest = values * 10**_MOST_DECIMALS
+    even = np.abs(finest - np.rint(finest)) < 1e-6 * np.maximum(finest, 1.0)
+    if not even.any():
+        return Lattice(float(values.max()) / 2**14, False)
+    common = int(np.gcd.reduce(np.rint(finest[even]).astype(np.int64)))
+    return Lattice(common / 10**_MOST_DECIMALS, bool(even.all()))
 
 
 def on_grid(severity: Severity, step: float, length: int) -> Array:

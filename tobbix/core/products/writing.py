@@ -2,7 +2,9 @@
 
 from decimal import Decimal
 
+from tobbix.core.base.money import minor_units
 from tobbix.core.products.odds import plain
+from tobbix.core.products.prices import line_versions
 from tobbix.core.products.reading import MARK, VERSION
 from tobbix.core.products.sheet import STANDARD_PACK, Format, Line, ProductSheet
 
@@ -25,27 +27,35 @@ def write_document(sheet: ProductSheet) -> Document:
         },
         "currency": sheet.currency,
         "priced_on": sheet.priced_on.isoformat(),
-        "formats": [_format(fmt) for fmt in sheet.formats],
-        "lines": [_line(line) for line in sheet.lines],
+        "formats": [_format(sheet, fmt) for fmt in sheet.formats],
+        "lines": [_line(sheet, line) for line in sheet.lines],
         "guarantees": [
             {
                 "format": g.format,
                 "count": g.count,
                 "per": g.per.value,
                 "pack": g.pack,
-                "lines": {line: _decimal(share) for line, share in g.lines},
+                "lines": {line: None if share is None else plain(share) for line, share in g.lines},
             }
             for g in sheet.guarantees
         ],
     }
 
 
-def _decimal(value: Decimal | None) -> str | None:
-    """Decimals as written: trailing zeros of money stay, exponents do not appear."""
-    return None if value is None else format(value, "f")
+def price_text(value: Decimal | None, currency: str) -> str | None:
+    """A price with the digits of its currency's minor unit, more only where they say something.
+
+    >>> price_text(Decimal("1.5"), "EUR"), price_text(Decimal("0.1250"), "EUR")
+    ('1.50', '0.125')
+    """
+    if value is None:
+        return None
+    text = plain(value)
+    digits = len(text.partition(".")[2])
+    return text if digits >= minor_units(currency) else f"{value:.{minor_units(currency)}f}"
 
 
-def _format(fmt: Format) -> Document:
+def _format(sheet: ProductSheet, fmt: Format) -> Document:
     document: Document = {"id": fmt.id, "name": fmt.name, "channel": fmt.channel}
     if len(fmt.packs) == 1 and fmt.packs[0].id == STANDARD_PACK:
         document |= {"packs_per_box": fmt.packs[0].count, "cards_per_pack": fmt.packs[0].cards}
@@ -53,12 +63,12 @@ def _format(fmt: Format) -> Document:
         document["packs"] = [{"id": pack.id, "count": pack.count, "cards": pack.cards} for pack in fmt.packs]
     return document | {
         "boxes_per_case": fmt.boxes_per_case,
-        "price": _decimal(fmt.price),
+        "price": price_text(fmt.price, sheet.currency),
         "usable": plain(fmt.usable),
     }
 
 
-def _line(line: Line) -> Document:
+def _line(sheet: ProductSheet, line: Line) -> Document:
     document: Document = {
         "id": line.id,
         "name": line.name,
@@ -71,8 +81,8 @@ def _line(line: Line) -> Document:
             "cards_of": line.cards_of,
             "only": None if line.only is None else list(line.only),
             "price_multiple": None if line.price_multiple is None else plain(line.price_multiple),
-            "price_floor": _decimal(line.price_floor),
-            "price_overrides": {number: _decimal(price) for number, price in line.price_overrides},
+            "price_floor": price_text(line.price_floor, sheet.currency),
+            "price_overrides": {v.number: price_text(v.price, sheet.currency) for v in line_versions(sheet, line) if v.own},
         }
     if line.formats is not None:
         document["formats"] = list(line.formats)
@@ -93,7 +103,7 @@ def _line(line: Line) -> Document:
                 "number": card.number,
                 "subject": card.subject,
                 "weight": plain(card.weight),
-                "price": _decimal(card.price),
+                "price": price_text(card.price, sheet.currency),
             }
             for card in line.cards
         ]

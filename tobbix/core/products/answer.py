@@ -1,0 +1,93 @@
+"""The answer about a format: a pack, a box, several boxes or a case beside each other, and the most to pay for each."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from tobbix.core.base.errors import InputError
+from tobbix.core.base.results import Verdict
+from tobbix.core.maths.distribution import Distribution
+from tobbix.core.maths.severity import Array
+from tobbix.core.products.box_value import BoxValue, find_box_value
+from tobbix.core.products.most_to_pay import BuyingCosts, MostToPay, PayingRule, most_to_pay
+from tobbix.core.products.sheet import ProductSheet
+from tobbix.core.products.valuation import Holding, Unit
+from tobbix.core.products.verdict import Asked, ask, in_words, state_verdict
+
+_SHOWN_CHANCE = 0.985
+_BARS = 48
+
+
+@dataclass(frozen=True, eq=False)
+class Worked:
+    """A format's figures that do not depend on a price: the chosen holding's, its case's, and at low prices."""
+
+    value: BoxValue
+    low: BoxValue | None
+    case: BoxValue | None
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """What is said about a holding at a price."""
+
+    asked: Asked
+    loss: float | None
+    low_loss: float | None
+    most: MostToPay
+    low_most: MostToPay | None
+    verdict: Verdict
+
+
+@dataclass(frozen=True, eq=False)
+class Histogram:
+    """Chances of bins between ``edges`` (money); the last chance is of the last edge and more."""
+
+    edges: Array
+    chances: Array
+
+
+def work_out(sheet: ProductSheet, format_id: str, holding: Holding) -> Worked:
+    """Everything about a holding that takes time. Rules C-01 to C-04."""
+    value = find_box_value(sheet, format_id, holding)
+    low = find_box_value(sheet, format_id, holding, low=True) if value.assumed else None
+    boxes = value.valuation.format.boxes_per_case
+    case = None
+    if boxes is not None and boxes > 1 and holding.unit is Unit.BOXES and holding.boxes == 1:
+        case = find_box_value(sheet, format_id, Holding(Unit.BOXES, boxes))
+    return Worked(value, low, case)
+
+
+def answer_at(worked: Worked, price: float | None, rule: PayingRule, costs: BuyingCosts) -> Answer:
+    """The answer at a sticker ``price`` per box or pack (money, None if unknown). Rules C-04 and C-07."""
+    if price is not None and not 0 <= price <= 99_999_999:
+        raise InputError.at("price", "must be from 0 to 99,999,999")
+    value = worked.value
+    asked = ask(price, value.holding.boxes, costs)
+    case_loss = None
+    if worked.case is not None and price is not None:
+        whole = ask(price, worked.case.holding.boxes, costs)
+        case_loss = in_words(1 - worked.case.outcomes.chance_at_least(whole.landed or 0.0), "case", "cases")
+    most = most_to_pay(value.outcomes, rule, costs)
+    return Answer(
+        asked,
+        _loss(value.outcomes, asked),
+        None if worked.low is None else _loss(worked.low.outcomes, asked),
+        most,
+        None if worked.low is None else most_to_pay(worked.low.outcomes, rule, costs),
+        state_verdict(value, asked, most, rule, case_loss),
+    )
+
+
+def _loss(outcomes: Distribution, asked: Asked) -> float | None:
+    return None if asked.landed is None else max(1 - outcomes.chance_at_least(asked.landed), 0.0)
+
+
+def draw_histogram(outcomes: Distribution, must_show: float | None) -> Histogram:
+    """Bins of a round width over the bulk of the outcomes, wide enough to show an amount (money). Rule C-04."""
+    reach = max(outcomes.quantile(_SHOWN_CHANCE), (must_show or 0.0) * 1.15, outcomes.mean * 1.15, outcomes.step)
+    width = reach / _BARS
+    unit = 10.0 ** np.floor(np.log10(width))
+    width = next(unit * k for k in (1, 2, 2.5, 5, 10) if unit * k >= width * (1 - 1e-9))
+    edges = np.arange(int(np.ceil(reach / width)) + 1) * width
+    return Histogram(edges, outcomes.binned(edges))

@@ -1,0 +1,133 @@
+"""The owner's corrections of a sheet: one price or one statement of odds, checked like a whole sheet (Rule C-01)."""
+
+from dataclasses import dataclass, replace
+from datetime import date
+from decimal import Decimal
+
+from tobbix.core.base.errors import Fault, InputError, NotFound
+from tobbix.core.products.checking import check_sheet
+from tobbix.core.products.fields import FaultList, as_decimal
+from tobbix.core.products.odds import Odds, parse_cell
+from tobbix.core.products.reading import MOST_PRICE, locate_in_document
+from tobbix.core.products.sheet import Format, Line, LineKind, ProductSheet
+
+FOLLOWS = "follows"
+
+
+@dataclass(frozen=True, slots=True)
+class PriceWord:
+    """What is said of a price: an amount, None for unknown, or that it follows the parent line's."""
+
+    amount: Decimal | None
+    follows: bool = False
+
+
+def parse_price(text: str, field: str = "price") -> PriceWord:
+    """A price as typed: ``12.50``, empty or ``unknown``, or ``follows``. Raises InputError naming ``field``."""
+    words = text.strip().lower()
+    if words in ("", "unknown", "?"):
+        return PriceWord(None)
+    if words == FOLLOWS:
+        return PriceWord(None, follows=True)
+    amount = as_decimal(words)
+    if amount is None or amount > Decimal(MOST_PRICE):
+        raise InputError.at(field, f"“{text.strip()[:40]}” is not a price; write it like 12.50, or leave it empty")
+    return PriceWord(amount)
+
+
+def find_line(sheet: ProductSheet, line_id: str) -> Line:
+    """The line of an id. Raises NotFound."""
+    if line_id not in sheet.line_by_id:
+        raise NotFound(f"{sheet.release.title} has no line “{line_id}”")
+    return sheet.line_by_id[line_id]
+
+
+def find_format(sheet: ProductSheet, format_id: str) -> Format:
+    """The format of an id. Raises NotFound."""
+    if format_id not in sheet.format_by_id:
+        raise NotFound(f"{sheet.release.title} has no format “{format_id}”")
+    return sheet.format_by_id[format_id]
+
+
+def with_card_price(sheet: ProductSheet, line_id: str, number: str, word: PriceWord, on: date) -> ProductSheet:
+    """The sheet with another price of one version, as known ``on`` a day. Raises NotFound, InputError."""
+    line = find_line(sheet, line_id)
+    if line.cards_of is None:
+        if word.follows:
+            raise InputError.at("price", f"{line.name} has prices of its own; only a parallel’s can follow")
+        if all(card.number != number for card in line.cards):
+            raise NotFound(f"{line.name} has no card {number}")
+        cards = tuple(replace(c, price=word.amount) if c.number == number else c for c in line.cards)
+        changed = replace(line, cards=cards)
+    else:
+        numbers = line.only if line.only is not None else [c.number for c in sheet.line_by_id[line.cards_of].cards]
+        if number not in numbers:
+            raise NotFound(f"{line.name} has no card {number}")
+        overrides = dict(line.price_overrides)
+        overrides.pop(number, None)
+        if not word.follows:
+            overrides[number] = word.amount
+        changed = replace(line, price_overrides=tuple(overrides.items()))
+    return _revised(sheet, on, lines=tuple(changed if item is line else item for item in sheet.lines))
+
+
+def with_format_price(sheet: ProductSheet, format_id: str, word: PriceWord, on: date) -> ProductSheet:
+    """The sheet with another price of a sealed box. Raises NotFound, InputError."""
+    fmt = find_format(sheet, format_id)
+    if word.follows:
+        raise InputError.at("price", "a box’s price follows no other; give an amount or leave it empty")
+    changed = replace(fmt, price=word.amount)
+    return _revised(sheet, on, formats=tuple(changed if item is fmt else item for item in sheet.formats))
+
+
+def with_odds(sheet: ProductSheet, line_id: str, format_id: str, pack: str | None, text: str) -> ProductSheet:
+    """The sheet with other odds of a line in a format, as typed in one cell. Rule C-01.
+
+    Raises NotFound, or InputError for odds that cannot be, the slots of the format included.
+    """
+    line, fmt = find_line(sheet, line_id), find_format(sheet, format_id)
+    if line.kind is LineKind.BASE:
+        raise InputError.at("odds", f"{line.name} is the base: it fills the slots that no hit took")
+    said = parse_cell(text, "odds")
+    others = [odds for odds in line.odds if odds.format != fmt.id or (said is not None and odds.pack != pack)]
+    not_in = tuple(item for item in line.not_in if item != fmt.id)
+    if said is None:
+        not_in = (*not_in, fmt.id)
+    else:
+        index = next((i for i, o in enumerate(line.odds) if o.format == fmt.id and o.pack == pack), len(others))
+        others.insert(index, Odds(fmt.id, said[0], said[1], pack))
+    changed = replace(line, odds=tuple(others), not_in=not_in)
+    return _revised(sheet, None, lines=tuple(changed if item is line else item for item in sheet.lines))
+
+
+def write_odds(line: Line, format_id: str, pack: str | None) -> str:
+    """The cell that ``parse_cell`` reads: what the line says of a format; empty if it says nothing."""
+    if format_id in line.not_in:
+        return "not in it"
+    for odds in line.odds_in(format_id):
+        if odds.pack == pack:
+            if odds.statement is None:
+                return "unstated"
+            return f"{odds.statement}, guaranteed" if odds.basis.value == "guaranteed" else str(odds.statement)
+    return ""
+
+
+def _revised(
+    sheet: ProductSheet,
+    priced_on: date | None,
+    lines: tuple[Line, ...] | None = None,
+    formats: tuple[Format, ...] | None = None,
+) -> ProductSheet:
+    revised = replace(
+        sheet,
+        revision=sheet.revision + 1,
+        lines=sheet.lines if lines is None else lines,
+        formats=sheet.formats if formats is None else formats,
+        priced_on=sheet.priced_on if priced_on is None else max(priced_on, sheet.priced_on),
+    )
+    faults = FaultList(locate_in_document)
+    if priced_on is None:  # a price cannot break what parts say of each other
+        check_sheet(revised, faults)
+    if faults.faults:
+        raise InputError(Fault("odds", fault.message) for fault in faults.faults)
+    return revised

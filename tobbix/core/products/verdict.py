@@ -1,0 +1,121 @@
+"""The sentence that a box's page opens with: where things stand at today's price, and what that rests on."""
+
+from dataclasses import dataclass
+
+from tobbix.core.base.money import Money
+from tobbix.core.base.results import Part, Verdict
+from tobbix.core.products.box_value import BoxValue
+from tobbix.core.products.most_to_pay import BuyingCosts, MostToPay, PayingRule, Standard
+from tobbix.core.products.valuation import Unit
+
+_FEW_PRICED = 0.8
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What is asked for one unit: ``sticker`` price and what it costs ``landed`` (money); None if not known."""
+
+    sticker: float | None
+    landed: float | None
+
+
+def ask(sticker: float | None, count: int, costs: BuyingCosts) -> Asked:
+    """The asked price of ``count`` units bought together."""
+    if sticker is None:
+        return Asked(None, None)
+    return Asked(sticker * count, costs.landed(sticker * count))
+
+
+def in_words(chance: float, singular: str, plural: str) -> str:
+    """A chance as people say it, never rounded to a certainty that it is not.
+
+    >>> in_words(0.826, "box", "boxes"), in_words(0.9972, "box", "boxes"), in_words(0.004, "box", "boxes")
+    ('8 boxes out of 10', '997 boxes out of 1,000', '4 boxes out of 1,000')
+    """
+    if chance <= 1e-9 or chance >= 1 - 1e-9:
+        return f"no {singular}" if chance < 0.5 else f"every {singular}"
+    for whole, near in ((10, 0.03), (100, 1.0), (1_000, 1.0)):
+        count = round(chance * whole)
+        if 0 < count < whole and abs(chance - count / whole) <= near:
+            return f"{count} {singular if count == 1 else plural} out of {whole:,}"
+    return f"fewer than 1 {singular} out of 1,000" if chance < 0.5 else f"more than 999 {plural} out of 1,000"
+
+
+def _amount(value: float, currency: str) -> str:
+    return f"{Money.from_estimate(value, currency).amount:,}"
+
+
+def state_verdict(value: BoxValue, asked: Asked, most: MostToPay, rule: PayingRule, case: str | None) -> Verdict:
+    """One sentence with the answer and one with its ground, figures named. Rules C-04 and C-07.
+
+    ``case`` says how likely a case loses, already in words, or None.
+    """
+    fmt, currency = value.valuation.format, value.valuation.sheet.currency
+    one, many, this = _nouns(value)
+    at_least = "at least " if value.lower_bound else ""
+    sentence: list[Part]
+    if value.mean <= 0:
+        sentence = [Part(f"Nothing is known of what {this} is worth: "), Part("no line has enough prices", "unknown", True)]
+        sentence.append(Part(". Give the prices of its cards first."))
+        return Verdict(tuple(sentence), _ground(value, None))
+    if asked.landed is None or asked.sticker is None:
+        sentence = [
+            Part(f"{this[0].upper()}{this[1:]} holds {at_least}"),
+            Part(_amount(value.outcomes.quantile(0.5), currency), "middle", True),
+            Part(" in the middle and "),
+            Part(_amount(value.mean, currency), "mean", True),
+            Part(" on average. Give today’s price to see how likely it is to lose."),
+        ]
+        return Verdict(tuple(sentence), _ground(value, case))
+    loss = 1 - value.outcomes.chance_at_least(asked.landed)
+    may_lose = "may lose in up to " if value.lower_bound else "lose in "
+    sentence = [
+        Part("At "),
+        Part(_amount(asked.sticker, currency), "price"),
+        Part(f" you {may_lose}"),
+        Part(in_words(loss, one, many), "loss", True),
+        Part(". "),
+    ]
+    limit = Part(_amount(most.sticker, currency), "most_to_pay", True)
+    reason = "half of them pay" if rule.standard is Standard.CHANCE and rule.chance == 0.5 else "your rule holds"
+    if most.sticker <= 0:
+        sentence.append(Part("No price meets your rule; leave it sealed, or leave it."))
+    elif asked.sticker > most.sticker:
+        sentence += [Part("Open only under " if fmt.price is not None else "Pay at most "), limit, Part(".")]
+    else:
+        sentence += [Part("It stays worth opening up to "), limit, Part(f", where {reason}.")]
+    return Verdict(tuple(sentence), _ground(value, case))
+
+
+def _nouns(value: BoxValue) -> tuple[str, str, str]:
+    """What one, several and this one are called: a box, a tin, a pack, a case, a lot."""
+    if value.holding.unit is Unit.PACK:
+        return "pack", "packs", "a pack"
+    count = value.holding.boxes
+    if count == 1:
+        last = value.valuation.format.name.split()[-1].lower()
+        one = last if last.isalpha() and last.isascii() else "box"
+        return one, one + ("es" if one.endswith(("x", "s", "ch")) else "s"), f"a {one}"
+    if count == value.valuation.format.boxes_per_case:
+        return "case", "cases", "a case"
+    return "time", "times", f"a lot of {count} boxes"
+
+
+def _ground(value: BoxValue, case: str | None) -> tuple[Part, ...]:
+    currency = value.valuation.sheet.currency
+    parts = [Part("Before selling costs")]
+    if value.lower_bound:
+        parts.append(Part(", and a lower bound: something is unknown"))
+    parts.append(Part(". "))
+    if case is not None:
+        parts += [Part("A case loses in "), Part(case, "case_loss"), Part(". ")]
+    if value.cards and value.top_heavy.best_one is not None:
+        best = value.cards[0]
+        parts += [
+            Part("What carries most: "),
+            Part(f"{best.subject}, {best.line_name}", "best_card"),
+            Part(f", with {value.top_heavy.best_one * 100:.0f} % of the value at "),
+            Part(_amount(best.price, currency), "best_price"),
+            Part(" a copy."),
+        ]
+    return tuple(parts)

@@ -1,0 +1,1 @@
+"""The store: PostgreSQL tables and queries, rows to core values and back."""

@@ -1,0 +1,47 @@
+"""Bring the store to the current shape."""
+
+from pathlib import Path
+
+from alembic import command
+from alembic.autogenerate import compare_metadata
+from alembic.config import Config
+from alembic.migration import MigrationContext
+from sqlalchemy import Engine
+
+from tobbix.db import installation
+from tobbix.db.base import Table
+from tobbix.db.products import tables
+
+METADATA = Table.metadata
+TABLES = (installation.OwnerRow, tables.ReleaseRow)  # imported so that the metadata knows every table
+
+_LOCK = 7_190_417  # any number: one migration at a time
+
+
+def _config() -> Config:
+    config = Config()
+    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    return config
+
+
+def migrate(engine: Engine) -> None:
+    """Apply all steps that are missing, in one transaction, one process at a time."""
+    with engine.begin() as connection:
+        connection.exec_driver_sql(f"select pg_advisory_xact_lock({_LOCK})")
+        config = _config()
+        config.attributes["connection"] = connection
+        command.upgrade(config, "head")
+
+
+def new_step(engine: Engine, message: str) -> None:
+    """Write the step that leads from the stored shape to the tables as they are in the code (for developers)."""
+    with engine.begin() as connection:
+        config = _config()
+        config.attributes["connection"] = connection
+        command.revision(config, message, autogenerate=True)
+
+
+def differences(engine: Engine) -> list[object]:
+    """What the stored shape lacks or has too much, against the code; empty if they agree."""
+    with engine.connect() as connection:
+        return list(compare_metadata(MigrationContext.configure(connection, opts={"compare_type": True}), METADATA))

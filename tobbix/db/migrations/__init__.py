@@ -1,0 +1,1 @@
+"""The store's shape, step by step (Alembic)."""

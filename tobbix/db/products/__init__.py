@@ -1,0 +1,1 @@
+"""Products in the store: releases, formats, lines, odds, cards, versions and what was observed of their value."""

@@ -1,0 +1,1 @@
+"""Use cases: load, call the core, save; one transaction each."""

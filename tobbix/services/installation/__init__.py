@@ -1,0 +1,1 @@
+"""Use cases of the installation: owner, preferences, store, backups."""

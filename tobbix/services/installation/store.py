@@ -1,0 +1,30 @@
+"""The store itself: open it, bring it to the current shape, see whether it answers."""
+
+from datetime import date
+
+from sqlalchemy import text
+
+from tobbix.db.base import Database
+from tobbix.db.migrating import migrate
+from tobbix.services.products.workshop import Workshop
+
+
+def open_store(url: str) -> Database:
+    """The database of a URL like ``postgresql+psycopg://owner@127.0.0.1:5432/tobbix``."""
+    return Database(url)
+
+
+def open_workshop(database: Database) -> Workshop:
+    """What the use cases of products work with, by the local calendar."""
+    return Workshop(database, date.today)  # noqa: DTZ011 - a day of the owner's calendar, not an instant
+
+
+def migrate_store(database: Database) -> None:
+    """Apply every migration that is missing."""
+    migrate(database.engine)
+
+
+def is_answering(database: Database) -> bool:
+    """Whether the store answers a question."""
+    with database.transaction() as session:
+        return session.scalar(text("select 1")) == 1
