@@ -70,9 +70,7 @@ PRICE = click.FloatRange(0, 99_999_999)
 @click.option("--basis", type=click.Choice([b.value for b in ValueBasis]), default="gross", show_default=True)
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON object.")
 @plain_errors
-def box_value(
-    sheet: Path, format_id: str, boxes: int, price: float | None, basis: str, as_json: bool
-) -> None:
+def box_value(sheet: Path, format_id: str, boxes: int, price: float | None, basis: str, as_json: bool) -> None:
     """What a box of a product sheet is worth: needs no database. Figures of several boxes are totals."""
     read = parse_sheet(_read(sheet)).sheet
     value = find_box_value(read, format_id, Holding(Unit.BOXES, boxes))
@@ -113,9 +111,7 @@ def describe_value(value: BoxValue, price: float | None) -> dict[str, Any]:
             {"matter": a.matter.value, "line": a.line, "cards": list(a.cards), "high": a.high, "low": a.low}
             for a in value.assumed
         ],
-        "unknown": [
-            {"matter": u.matter.value, "line": u.line, "hits": u.hits, "why": u.why} for u in value.left_out
-        ],
+        "unknown": [{"matter": u.matter.value, "line": u.line, "hits": u.hits, "why": u.why} for u in value.left_out],
     }
 
 

@@ -1,4 +1,4 @@
-"""The demo's releases as product sheets: all lines, all cards, prices as a market leaves them (few dear, many cheap)."""
+"""The demo's releases as product sheets: all lines, all cards, prices as a market leaves them, few dear, many cheap."""
 
 from collections.abc import Iterator
 from datetime import date
@@ -76,7 +76,14 @@ def _odds(**statements: str) -> tuple[Odds, ...]:
 
 
 def _format(
-    fmt_id: str, name: str, channel: str, packs: int, cards: int, case: int | None, price: Decimal | None, usable: str = "1"
+    fmt_id: str,
+    name: str,
+    channel: str,
+    packs: int,
+    cards: int,
+    case: int | None,
+    price: Decimal | None,
+    usable: str = "1",
 ) -> Format:
     return Format(fmt_id, name, channel, (PackKind(STANDARD_PACK, packs, cards),), case, price, Decimal(usable))
 

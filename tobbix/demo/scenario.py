@@ -1,5 +1,6 @@
 """Load the demo through the services, as its owner would have."""
 
+from tobbix.db.base import Database
 from tobbix.demo.releases import demo_sheets
 from tobbix.services.installation.owners import DEMO_PASSPHRASE, create_owner, current_owner
 from tobbix.services.installation.store import open_workshop
@@ -9,7 +10,7 @@ from tobbix.services.products.importing import store_sheet
 COLLECTOR = "Ines Quillfeather"
 
 
-def load_demo(database: "Database") -> str:
+def load_demo(database: Database) -> str:
     """Make the demo's owner and releases where they are missing; says what was done."""
     owner = current_owner(database)
     if owner is not None and not owner.is_demo:

@@ -13,6 +13,7 @@ from datetime import date, datetime
 from decimal import Decimal
 from io import BytesIO
 from itertools import chain
+from typing import Any
 
 from openpyxl import Workbook, load_workbook
 from openpyxl.cell import WriteOnlyCell
@@ -161,7 +162,7 @@ def _guarantees(rows: Sequence[Row], places: dict[Path, Place], faults: list[Fau
         if not row.text("guarantee"):
             faults.append(Fault("guarantee", "is missing; number the guarantees 1, 2, 3", row.sheet, row.number))
         groups.setdefault(row.text("guarantee"), []).append(row)
-    guarantees = []
+    guarantees: list[Document] = []
     for group in groups.values():
         first = group[0]
         for row in group[1:]:
@@ -186,7 +187,7 @@ def _read_tables(content: bytes) -> dict[str, list[Row]]:
         tables = {name: list(_rows(book, name, faults)) for name in COLUMNS}
     except InputError:
         raise
-    except Exception as error:  # noqa: BLE001 - a hostile workbook can make the reader fail in any way
+    except Exception as error:
         raise InputError.at("file", f"is not a workbook that can be read ({type(error).__name__})") from error
     if faults:
         raise InputError(faults[:_MOST_FAULTS])
@@ -258,7 +259,7 @@ def write_workbook(document: Document) -> bytes:
     return stream.getvalue()
 
 
-def _table(document: Document, name: str) -> Iterable[Sequence[object]]:
+def _table(document: Document, name: str) -> Iterable[Sequence[Any]]:
     lines = _objects(document["lines"])
     columns = COLUMNS[name]
     if name == "Release":

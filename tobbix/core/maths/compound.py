@@ -28,8 +28,7 @@ _LADDER = 32.0
 _NEGLIGIBLE = 1e-9
 _MOST_RUNGS = 7
 
-Composition = Callable[[Callable[[Severity], Spectrum], Spectrum], Spectrum]
-MomentComposition = Callable[[Callable[[Severity], Series], Series], Series]
+Composition = Callable[[Callable[[Severity], Spectrum]], Spectrum]
 
 
 def series_of(severity: Severity) -> Series:
@@ -68,7 +67,11 @@ def distribute(
     wrap_around, covered, beyond = 0.0, 0.0, 1.0
     for _ in range(_MOST_RUNGS):
         rung_step, length = _grid(reach, lattice, rungs != [], None if rungs else step)
-        split = not found.whole or rung_step > lattice * (1 + 1e-9) or abs(lattice / rung_step - round(lattice / rung_step)) > 1e-9
+        split = (
+            not found.whole
+            or rung_step > lattice * (1 + 1e-9)
+            or abs(lattice / rung_step - round(lattice / rung_step)) > 1e-9
+        )
         masses = _tilted(severities, compose, rung_step, length)
         first = int(np.ceil(covered / rung_step - 1e-9))
         masses_here = masses[first:]
@@ -118,8 +121,8 @@ def _tilted(severities: Sequence[Severity], compose: Composition, step: float, l
     spectra: dict[int, Spectrum] = {
         id(severity): np.fft.rfft(on_grid(severity, step, length) * tilt) for severity in severities
     }
-    tilted = np.fft.irfft(compose(lambda severity: spectra[id(severity)]), length)
+    tilted: Array = np.fft.irfft(compose(lambda severity: spectra[id(severity)]), length)
     # Below the transform's own rounding a mass is noise; taking the tilt off would blow it up at the far end.
     noise = 8 * np.finfo(float).eps * float(np.abs(tilted).max())
     tilted[tilted < noise] = 0.0
-    return tilted / tilt
+    return np.asarray(tilted / tilt)

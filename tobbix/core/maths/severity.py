@@ -76,4 +76,4 @@ def on_grid(severity: Severity, step: float, length: int) -> Array:
     index = np.minimum(below, length).astype(np.int64)
     grid = np.bincount(index, weights=severity.chances * (1 - share), minlength=length + 2)
     grid += np.bincount(index + 1, weights=severity.chances * share, minlength=length + 2)
-    return grid[:length]
+    return np.asarray(grid[:length], np.float64)

@@ -1,5 +1,6 @@
 """The answer about a format: a pack, a box, several boxes or a case beside each other, and the most to pay for each."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -8,10 +9,9 @@ from tobbix.core.base.errors import InputError
 from tobbix.core.base.results import Verdict
 from tobbix.core.maths.distribution import Distribution
 from tobbix.core.maths.severity import Array
-from tobbix.core.products.box_value import BoxValue, find_box_value
+from tobbix.core.products.box_value import BoxValue
 from tobbix.core.products.most_to_pay import BuyingCosts, MostToPay, PayingRule, most_to_pay
-from tobbix.core.products.sheet import ProductSheet
-from tobbix.core.products.valuation import Holding, Unit
+from tobbix.core.products.valuation import ONE_BOX, Holding, Unit
 from tobbix.core.products.verdict import Asked, ask, in_words, state_verdict
 
 _SHOWN_CHANCE = 0.985
@@ -47,14 +47,17 @@ class Histogram:
     chances: Array
 
 
-def work_out(sheet: ProductSheet, format_id: str, holding: Holding) -> Worked:
-    """Everything about a holding that takes time. Rules C-01 to C-04."""
-    value = find_box_value(sheet, format_id, holding)
-    low = find_box_value(sheet, format_id, holding, low=True) if value.assumed else None
+Find = Callable[[Holding, bool], BoxValue]
+
+
+def work_out(find: Find, holding: Holding) -> Worked:
+    """Everything about a holding that takes time; ``find`` values a holding, at low prices if told so. C-01 to C-04."""
+    value = find(holding, False)
+    low = find(holding, True) if value.assumed else None
     boxes = value.valuation.format.boxes_per_case
     case = None
-    if boxes is not None and boxes > 1 and holding.unit is Unit.BOXES and holding.boxes == 1:
-        case = find_box_value(sheet, format_id, Holding(Unit.BOXES, boxes))
+    if boxes is not None and boxes > 1 and holding == ONE_BOX:
+        case = find(Holding(Unit.BOXES, boxes), False)
     return Worked(value, low, case)
 
 
@@ -71,15 +74,16 @@ def answer_at(worked: Worked, price: float | None, rule: PayingRule, costs: Buyi
     most = most_to_pay(value.outcomes, rule, costs)
     return Answer(
         asked,
-        _loss(value.outcomes, asked),
-        None if worked.low is None else _loss(worked.low.outcomes, asked),
+        chance_of_loss(value.outcomes, asked),
+        None if worked.low is None else chance_of_loss(worked.low.outcomes, asked),
         most,
         None if worked.low is None else most_to_pay(worked.low.outcomes, rule, costs),
         state_verdict(value, asked, most, rule, case_loss),
     )
 
 
-def _loss(outcomes: Distribution, asked: Asked) -> float | None:
+def chance_of_loss(outcomes: Distribution, asked: Asked) -> float | None:
+    """The chance that the value stays under the landed cost, None without a price. Rule C-04."""
     return None if asked.landed is None else max(1 - outcomes.chance_at_least(asked.landed), 0.0)
 
 

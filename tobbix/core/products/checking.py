@@ -1,12 +1,12 @@
 """What the parts of a product sheet say of each other: references, repeats, checklists, and the slot model."""
 
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
+from tobbix.core.base.errors import InputError
 from tobbix.core.products.fields import FaultList, Path
 from tobbix.core.products.odds import Basis, Per, rate_per_pack
 from tobbix.core.products.sheet import Format, Line, LineKind, ProductSheet, is_in
-from tobbix.core.base.errors import InputError
 from tobbix.core.products.slots import build_box_model
 
 MOST_VERSIONS = 300_000
@@ -27,9 +27,9 @@ def check_sheet(sheet: ProductSheet, faults: FaultList) -> None:
         if guarantee.pack is not None and guarantee.format in sheet.format_by_id:
             packs = {pack.id for pack in sheet.format_by_id[guarantee.format].packs}
             _known(faults, path, "pack", [guarantee.pack], packs, "pack")
-        for line, _ in guarantee.lines:
-            if line in sheet.line_by_id and sheet.line_by_id[line].kind is LineKind.BASE:
-                faults.add(path, f"lines.{line}", "a base line fills the other slots; it cannot be guaranteed")
+        for name, _ in guarantee.lines:
+            if name in sheet.line_by_id and sheet.line_by_id[name].kind is LineKind.BASE:
+                faults.add(path, f"lines.{name}", "a base line fills the other slots; it cannot be guaranteed")
     versions = sum(len(line.cards) or len(_parent_cards(sheet, line)) for line in sheet.lines)
     if versions > MOST_VERSIONS:
         faults.add((), "lines", f"the lines make {versions:,} versions; a sheet holds at most {MOST_VERSIONS:,}")
@@ -106,16 +106,14 @@ def _check_parent(sheet: ProductSheet, line: Line, path: Path, faults: FaultList
     _known(faults, path, "price_overrides", [number for number, _ in line.price_overrides], mine, "card of this line")
 
 
-def _parent_cards(sheet: ProductSheet, line: Line) -> Iterable[str]:
+def _parent_cards(sheet: ProductSheet, line: Line) -> Sequence[str]:
     if line.only is not None:
         return line.only
     parent = sheet.line_by_id.get(line.cards_of or "")
     return [] if parent is None else [card.number for card in parent.cards]
 
 
-def _known(
-    faults: FaultList, path: Path, name: str, given: Iterable[str], known: Iterable[str], what: str
-) -> None:
+def _known(faults: FaultList, path: Path, name: str, given: Iterable[str], known: Iterable[str], what: str) -> None:
     names = set(known)
     for item in given:
         if item not in names:

@@ -34,13 +34,9 @@ MOST_PACKS = 1_000
 MOST_CARDS_PER_PACK = 1_000
 MOST_PRICE = "99999999"
 
-_TOP = frozenset(
-    "tobbix schema_version revision id release currency priced_on formats lines guarantees".split()
-)
+_TOP = frozenset("tobbix schema_version revision id release currency priced_on formats lines guarantees".split())
 _RELEASE = frozenset("name series year publisher".split())
-_FORMAT = frozenset(
-    "id name channel packs_per_box cards_per_pack packs boxes_per_case price usable".split()
-)
+_FORMAT = frozenset("id name channel packs_per_box cards_per_pack packs boxes_per_case price usable".split())
 _PACK = frozenset("id count cards".split())
 _LINE = frozenset(
     "id name kind print_run redemption cards cards_of only price_multiple price_floor price_overrides odds not_in "
@@ -90,16 +86,16 @@ def read_sheet(document: object, locate: Callable[[Path], Place] = locate_in_doc
     return ReadSheet(sheet, open_questions(sheet, locate))
 
 
-def open_questions(
-    sheet: ProductSheet, locate: Callable[[Path], Place] = locate_in_document
-) -> tuple[Fault, ...]:
+def open_questions(sheet: ProductSheet, locate: Callable[[Path], Place] = locate_in_document) -> tuple[Fault, ...]:
     """One question for each line that is silent about a format: is it really not in it? Rule C-01."""
     index = {line.id: number for number, line in enumerate(sheet.lines)}
     questions = []
     for fmt in sheet.formats:
         for line in sheet.silent_lines(fmt.id):
             place = locate(("lines", index[line.id]))
-            message = f"{line.name} says nothing about {fmt.name}: give its odds, or say or confirm that it is not in it"
+            message = (
+                f"{line.name} says nothing about {fmt.name}: give its odds, or say or confirm that it is not in it"
+            )
             questions.append(Fault(f"{place.prefix}not_in", message, place.sheet, place.row))
     return tuple(questions)
 

@@ -88,21 +88,22 @@ def _place(
     if guarantee.per is Per.CASE:
         boxes = model.format.boxes_per_case or 1
         sure, rest = divmod(guarantee.count, boxes)
-        count = sure + (random.random(size) < rest / boxes)
+        count = sure + (random.random(size) < rest / boxes).astype(np.int64)
     if all(mask is None for mask in good):
         return count
     packs = np.concatenate([m for kind in guarantee.packs if (m := good[kind]) is not None], axis=1)
     order = np.argsort(random.random(packs.shape), axis=1)
     shuffled = np.take_along_axis(packs, order, axis=1)
-    sure, rest = np.divmod(count, packs.shape[1])
-    first = np.arange(packs.shape[1]) < rest[:, None]
-    return np.asarray(sure * packs.sum(axis=1) + (shuffled & first).sum(axis=1))
+    in_every, further = np.divmod(count, packs.shape[1])
+    first = np.arange(packs.shape[1]) < further[:, None]
+    return np.asarray(in_every * packs.sum(axis=1) + (shuffled & first).sum(axis=1))
 
 
 def _draw_sums(severity: Severity, counts: Counts, random: np.random.Generator) -> Array:
     """The sum of ``counts[i]`` independent draws, for each i."""
     drawn = severity.values[_draw(severity, int(counts.sum()), random)]
-    return np.bincount(np.repeat(np.arange(counts.size), counts), weights=drawn, minlength=counts.size)
+    sums = np.bincount(np.repeat(np.arange(counts.size), counts), weights=drawn, minlength=counts.size)
+    return np.asarray(sums, np.float64)
 
 
 def _draw(severity: Severity, size: int, random: np.random.Generator) -> Counts:

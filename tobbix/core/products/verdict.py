@@ -55,7 +55,10 @@ def state_verdict(value: BoxValue, asked: Asked, most: MostToPay, rule: PayingRu
     at_least = "at least " if value.lower_bound else ""
     sentence: list[Part]
     if value.mean <= 0:
-        sentence = [Part(f"Nothing is known of what {this} is worth: "), Part("no line has enough prices", "unknown", True)]
+        sentence = [
+            Part(f"Nothing is known of what {this} is worth: "),
+            Part("no line has enough prices", "unknown", True),
+        ]
         sentence.append(Part(". Give the prices of its cards first."))
         return Verdict(tuple(sentence), _ground(value, None))
     if asked.landed is None or asked.sticker is None:

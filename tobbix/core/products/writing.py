@@ -82,7 +82,9 @@ def _line(sheet: ProductSheet, line: Line) -> Document:
             "only": None if line.only is None else list(line.only),
             "price_multiple": None if line.price_multiple is None else plain(line.price_multiple),
             "price_floor": price_text(line.price_floor, sheet.currency),
-            "price_overrides": {v.number: price_text(v.price, sheet.currency) for v in line_versions(sheet, line) if v.own},
+            "price_overrides": {
+                v.number: price_text(v.price, sheet.currency) for v in line_versions(sheet, line) if v.own
+            },
         }
     if line.formats is not None:
         document["formats"] = list(line.formats)

@@ -89,9 +89,7 @@ class Word:
     follows: bool
 
 
-def latest_words(
-    session: Session, column: "InstrumentedAttribute[int | None]", things: Sequence[int]
-) -> dict[int, Word]:
+def latest_words(session: Session, column: InstrumentedAttribute[int | None], things: Sequence[int]) -> dict[int, Word]:
     """The last recorded observation of each version or format, by its id."""
     query = (
         select(column, ValueObservationRow.says, ValueObservationRow.amount)
@@ -172,7 +170,7 @@ def _load_lines(
     query = select(OddsRow).where(OddsRow.line_id.in_(line_ids)).order_by(OddsRow.position)
     for row in session.scalars(query):
         statement = None
-        if row.number is not None:
+        if row.number is not None and row.per is not None:
             statement = Statement(bool(row.one_in), row.number, Per(row.per))
         said = Odds(format_key[row.format_id], statement, Basis(row.basis), pack_key[row.pack_kind_id])
         odds[row.line_id].append(said)

@@ -38,7 +38,12 @@ def save_sheet(session: Session, sheet: ProductSheet, source: str) -> ReleaseRow
         release = ReleaseRow(key=sheet.id)
         session.add(release)
     about = sheet.release
-    release.name, release.series, release.year, release.publisher = about.name, about.series, about.year, about.publisher
+    release.name, release.series, release.year, release.publisher = (
+        about.name,
+        about.series,
+        about.year,
+        about.publisher,
+    )
     release.currency, release.priced_on, release.revision = sheet.currency, sheet.priced_on, sheet.revision
     release.removed_at = None
     session.flush()
@@ -122,12 +127,12 @@ def _save_cards(session: Session, sheet: ProductSheet, line_ids: Mapping[str, in
     for line in sheet.lines:
         parent = line_ids[line.cards_of or line.id]
         for position, version in enumerate(line_versions(sheet, line)):
-            key = (line_ids[line.id], cards[parent, version.number])
-            known = versions.pop(key, None)
+            pair = (line_ids[line.id], cards[parent, version.number])
+            known = versions.pop(pair, None)
             if known is not None:
                 known.position = position
             else:
-                fresh.append({"line_id": key[0], "card_id": key[1], "position": position})
+                fresh.append({"line_id": pair[0], "card_id": pair[1], "position": position})
     _delete_ids(session, VersionRow, [row.id for row in versions.values()])
     _insert(session, VersionRow, fresh)
     session.flush()
@@ -169,7 +174,9 @@ def stored_ids(
     """Row ids of a release's formats and lines by their ids, and of its kinds of packs by format and id."""
     formats = dict(session.execute(select(FormatRow.key, FormatRow.id).filter_by(release_id=release.id)).tuples())
     lines = dict(session.execute(select(LineRow.key, LineRow.id).filter_by(release_id=release.id)).tuples())
-    query = select(FormatRow.key, PackKindRow.key, PackKindRow.id).join(FormatRow, PackKindRow.format_id == FormatRow.id)
+    query = select(FormatRow.key, PackKindRow.key, PackKindRow.id).join(
+        FormatRow, PackKindRow.format_id == FormatRow.id
+    )
     packs = {(fmt, key): kind for fmt, key, kind in session.execute(query.filter(FormatRow.release_id == release.id))}
     return formats, lines, packs
 

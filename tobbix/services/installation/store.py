@@ -16,7 +16,7 @@ def open_store(url: str) -> Database:
 
 def open_workshop(database: Database) -> Workshop:
     """What the use cases of products work with, by the local calendar."""
-    return Workshop(database, date.today)  # noqa: DTZ011 - a day of the owner's calendar, not an instant
+    return Workshop(database, date.today)
 
 
 def migrate_store(database: Database) -> None:
@@ -27,4 +27,4 @@ def migrate_store(database: Database) -> None:
 def is_answering(database: Database) -> bool:
     """Whether the store answers a question."""
     with database.transaction() as session:
-        return session.scalar(text("select 1")) == 1
+        return bool(session.scalar(text("select 1")) == 1)

@@ -1,28 +1,22 @@
 """Answers about releases: what the list, a release and a box's page show."""
 
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from datetime import date
+from typing import Any
 
 from tobbix.core.base.errors import TobbixError
-from tobbix.core.products.answer import Answer, Worked, answer_at
-from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule
+from tobbix.core.products.answer import Answer, Worked, answer_at, chance_of_loss
+from tobbix.core.products.box_value import BoxValue
+from tobbix.core.products.most_to_pay import BuyingCosts, MostToPay, PayingRule, most_to_pay
+from tobbix.core.products.overview import FormatAnswer
 from tobbix.core.products.prices import VersionPrice, line_versions
 from tobbix.core.products.revising import find_format, find_line
 from tobbix.core.products.sheet import Format, ProductSheet
-from tobbix.core.products.valuation import ONE_BOX, Holding
+from tobbix.core.products.valuation import ONE_BOX, Holding, Unit
+from tobbix.core.products.verdict import ask
 from tobbix.db.installation import load_preferences
-from tobbix.db.products.loading import last_change, find_release, list_releases
+from tobbix.db.products.loading import find_release, last_change, list_releases
 from tobbix.services.products.workshop import Workshop
-
-
-@dataclass(frozen=True, eq=False)
-class FormatAnswer:
-    """A format with what is said of one box of it, or why nothing can be said."""
-
-    format: Format
-    worked: Worked | None
-    answer: Answer | None
-    refused: str | None
 
 
 @dataclass(frozen=True, eq=False)
@@ -35,6 +29,18 @@ class ReleaseAnswers:
 
 
 @dataclass(frozen=True, eq=False)
+class UnitAnswer:
+    """A pack, a box or a case beside the others, at today's price."""
+
+    holding: Holding
+    name: str
+    value: BoxValue
+    most: MostToPay
+    price: float | None
+    loss: float | None
+
+
+@dataclass(frozen=True, eq=False)
 class HoldingAnswer:
     """A holding's figures and answer, with the owner's rule that it rests on."""
 
@@ -43,7 +49,7 @@ class HoldingAnswer:
     answer: Answer
     rule: PayingRule
     costs: BuyingCosts
-    as_of: date
+    beside: tuple[UnitAnswer, ...]
 
 
 def answer_releases(workshop: Workshop) -> list[ReleaseAnswers]:
@@ -91,21 +97,38 @@ def answer_holding(
     fmt = find_format(sheet, format_id)
     worked = workshop.worked(sheet, format_id, holding)
     if price is None and fmt.price is not None:
-        price = float(fmt.price) / (fmt.packs_per_box if holding.unit == "pack" else 1)
-    return HoldingAnswer(sheet, worked, answer_at(worked, price, rule, costs), rule, costs, sheet.priced_on)
+        price = float(fmt.price) / (fmt.packs_per_box if holding.unit is Unit.PACK else 1)
+    per_box = price if price is None or holding.unit is Unit.BOXES else price * fmt.packs_per_box
+    beside = []
+    for name, other, share in _units(fmt):
+        value = workshop.value(sheet, format_id, other)
+        asked = ask(None if per_box is None else per_box / share, other.boxes, costs)
+        most = most_to_pay(value.outcomes, rule, costs)
+        beside.append(UnitAnswer(other, name, value, most, asked.sticker, chance_of_loss(value.outcomes, asked)))
+    return HoldingAnswer(sheet, worked, answer_at(worked, price, rule, costs), rule, costs, tuple(beside))
+
+
+def _units(fmt: Format) -> Iterator[tuple[str, Holding, int]]:
+    """What stands beside each other: name, holding, and by what a box's price is divided."""
+    if fmt.packs_per_box > 1:
+        for index, pack in enumerate(fmt.packs):
+            name = "Pack" if len(fmt.packs) == 1 else f"Pack ({pack.id})"
+            yield name, Holding(Unit.PACK, pack=index), fmt.packs_per_box
+    yield "Box", ONE_BOX, 1
+    if fmt.boxes_per_case is not None and fmt.boxes_per_case > 1:
+        yield f"Case of {fmt.boxes_per_case}", Holding(Unit.BOXES, fmt.boxes_per_case), 1
 
 
 @dataclass(frozen=True, slots=True)
 class Checklist:
     """One page of a line's cards, and how many there are in all."""
 
-    line: str
     cards: tuple[VersionPrice, ...]
     total: int
     unpriced: int
 
 
-SORTS = {
+SORTS: dict[str, Callable[[VersionPrice], Any]] = {
     "checklist": lambda v: 0,
     "number": lambda v: (len(v.number), v.number),
     "subject": lambda v: v.subject.casefold(),
@@ -116,14 +139,19 @@ SORTS = {
 
 def list_cards(
     workshop: Workshop, key: str, line_id: str, find: str, sort: str, descending: bool, start: int, count: int
-) -> Checklist:
-    """A page of a line's checklist: cards whose number or subject holds ``find``, sorted. Raises NotFound."""
+) -> tuple[ProductSheet, Checklist]:
+    """A page of a line's checklist, with its sheet: cards whose number is, or subject holds, ``find``.
+
+    ``sort`` is one of ``SORTS``. Raises NotFound.
+    """
     sheet = workshop.read_sheet(key)
     versions = list(line_versions(sheet, find_line(sheet, line_id)))
     unpriced = sum(version.price is None for version in versions)
     words = find.casefold().strip()
     if words:
         versions = [v for v in versions if words in v.subject.casefold() or words == v.number.casefold()]
-    if sort != "checklist" or descending:
+    if sort != "checklist":
         versions.sort(key=SORTS[sort], reverse=descending)
-    return Checklist(line_id, tuple(versions[start : start + count]), len(versions), unpriced)
+    elif descending:
+        versions.reverse()
+    return sheet, Checklist(tuple(versions[start : start + count]), len(versions), unpriced)

@@ -13,6 +13,7 @@ from typing import Generic, TypeVar
 from sqlalchemy.orm import Session
 
 from tobbix.core.products.answer import Worked, work_out
+from tobbix.core.products.box_value import BoxValue, find_box_value
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.valuation import Holding
 from tobbix.db.base import Database
@@ -52,7 +53,7 @@ class Workshop:
         self.database = database
         self.today = today
         self._sheets: Remembered[ProductSheet] = Remembered(12)
-        self._worked: Remembered[Worked] = Remembered(48)
+        self._values: Remembered[BoxValue] = Remembered(64)
 
     def sheet(self, session: Session, key: str) -> ProductSheet:
         """The current sheet of a release. Raises NotFound."""
@@ -69,7 +70,11 @@ class Workshop:
         """Keep a sheet that has just been stored."""
         self._sheets.put(StoredRelease(sheet.id, sheet.revision), sheet)
 
+    def value(self, sheet: ProductSheet, format_id: str, holding: Holding, low: bool = False) -> BoxValue:
+        """A holding's value, worked out once per revision."""
+        key = (sheet.id, sheet.revision, format_id, holding, low)
+        return self._values.get(key, lambda: find_box_value(sheet, format_id, holding, low))
+
     def worked(self, sheet: ProductSheet, format_id: str, holding: Holding) -> Worked:
-        """A format's figures, worked out once per revision."""
-        key = (sheet.id, sheet.revision, format_id, holding)
-        return self._worked.get(key, lambda: work_out(sheet, format_id, holding))
+        """A holding's figures, also at low prices and for a case where those matter."""
+        return work_out(lambda other, low: self.value(sheet, format_id, other, low), holding)

@@ -1,0 +1,1 @@
+"""The HTTP interface: JSON under /api, documented by its own OpenAPI document."""

@@ -1,0 +1,77 @@
+"""Errors as RFC 9457 problem details, made in this one place."""
+
+from http import HTTPStatus
+
+from flask import Flask, Response, make_response
+from pydantic import BaseModel, ValidationError
+from werkzeug.exceptions import HTTPException
+
+from tobbix.core.base.errors import Conflict, Fault, InputError, NeedsConfirmation, NotFound, TobbixError
+
+
+class FaultOut(BaseModel):
+    """One thing that is wrong, and where."""
+
+    field: str
+    message: str
+    sheet: str | None = None
+    row: int | None = None
+
+
+class Problem(BaseModel):
+    """What was refused, in plain words. ``flag`` names the confirmation that would let it pass."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    detail: str
+    faults: list[FaultOut] = []
+    flag: str | None = None
+
+
+def describe(fault: Fault) -> FaultOut:
+    """A fault as the interface gets it."""
+    return FaultOut(field=fault.field, message=fault.message, sheet=fault.sheet, row=fault.row)
+
+
+def problem(status: int, detail: str, faults: list[FaultOut] | None = None, flag: str | None = None) -> Response:
+    """A problem as a response."""
+    body = Problem(title=HTTPStatus(status).phrase, status=status, detail=detail, faults=faults or [], flag=flag)
+    response = make_response(body.model_dump_json(), status)
+    response.content_type = "application/problem+json"
+    return response
+
+
+def invalid_request(error: ValidationError) -> Response:
+    """What a request's path, query or body holds that its schema does not allow."""
+    faults = [
+        FaultOut(field=".".join(str(step) for step in item["loc"]) or "body", message=item["msg"])
+        for item in error.errors(include_url=False, include_context=False, include_input=False)
+    ]
+    return problem(422, "; ".join(f"{fault.field}: {fault.message}" for fault in faults), faults)
+
+
+def handle_problems(app: Flask) -> None:
+    """Turn the core's errors, and the server's own, into problems."""
+
+    @app.errorhandler(TobbixError)
+    def refused(error: TobbixError) -> Response:
+        match error:
+            case InputError():
+                return problem(422, str(error), [describe(fault) for fault in error.faults])
+            case NeedsConfirmation():
+                return problem(409, str(error), [describe(q) for q in error.questions], error.flag)
+            case Conflict():
+                return problem(409, str(error))
+            case NotFound():
+                return problem(404, str(error))
+        return problem(400, str(error))
+
+    @app.errorhandler(HTTPException)
+    def failed(error: HTTPException) -> Response:
+        original = error.get_response()  # keeps what a status brings along, as Allow with 405
+        response = problem(error.code or 500, error.description or "")
+        for name, value in original.headers.items():
+            if name not in ("Content-Type", "Content-Length"):
+                response.headers[name] = value
+        return response

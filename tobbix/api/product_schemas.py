@@ -1,0 +1,350 @@
+"""What the Products step sends and takes. Prices are decimal strings, estimates numbers; None is unknown."""
+
+from datetime import date
+from typing import Annotated, Literal
+
+from flask_openapi3 import FileStorage
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+
+from tobbix.core.products.most_to_pay import Standard
+from tobbix.core.products.overview import Chore
+from tobbix.core.products.valuation import MOST_BOXES
+from tobbix.services.products.importing import Outcome
+
+Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$")]
+
+
+class Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class PartOut(BaseModel):
+    text: str
+    name: str | None
+    marked: bool
+
+
+class VerdictOut(BaseModel):
+    """The sentence that a screen opens with, in named parts, and what it rests on."""
+
+    sentence: list[PartOut]
+    rests_on: list[PartOut]
+
+
+class MostOut(BaseModel):
+    """Highest landed prices by each standard, and the sticker price that the owner's rule leads to."""
+
+    by_chance: float
+    by_average: float
+    landed: float
+    sticker: float
+
+
+class FiguresOut(BaseModel):
+    """One box at today's price. ``loss`` is the chance of a loss; quantiles by share."""
+
+    mean: float
+    quantiles: dict[str, float]
+    loss: float | None
+    most: MostOut
+    lower_bound: bool
+    meets_rule: bool
+
+
+class FormatOut(BaseModel):
+    """A format; ``figures`` is None where nothing can be said, ``refused`` then says why."""
+
+    id: str
+    name: str
+    channel: str | None
+    contents: str
+    packs: list[str]
+    packs_per_box: int
+    cards_per_box: int
+    boxes_per_case: int | None
+    usable: float
+    price: str | None
+    figures: FiguresOut | None
+    refused: str | None
+
+
+class ReleaseOut(BaseModel):
+    id: str
+    title: str
+    publisher: str
+    year: int
+    currency: str
+    priced_on: date
+    revision: int
+    lines: int
+    cards: int
+    formats: list[FormatOut]
+
+
+class ShelfOut(BaseModel):
+    """All releases, with the sentence over them."""
+
+    verdict: VerdictOut
+    releases: list[ReleaseOut]
+
+
+class WaitingOut(BaseModel):
+    chore: Chore
+    release: str
+    title: str
+    format: str | None
+    text: str
+
+
+class DeskOut(BaseModel):
+    """What to do today."""
+
+    verdict: VerdictOut
+    waiting: list[WaitingOut]
+    counts: dict[str, int]
+
+
+class OddsOut(BaseModel):
+    """What a line says of a format (and a kind of pack), as it is typed."""
+
+    format: str
+    pack: str | None
+    text: str
+
+
+class LineOut(BaseModel):
+    id: str
+    name: str
+    kind: str
+    print_run: int | None
+    redemption: bool
+    cards: int
+    unpriced: int
+    cards_of: str | None
+    price_multiple: str | None
+    price_floor: str | None
+    odds: list[OddsOut]
+    guaranteed: dict[str, str]
+
+
+class ReleaseDetailOut(BaseModel):
+    verdict: VerdictOut
+    release: ReleaseOut
+    lines: list[LineOut]
+    last_change: str | None
+
+
+class CardOut(BaseModel):
+    """A card of a line; ``own`` if its price was given for this version, not derived from the parent line's."""
+
+    number: str
+    subject: str
+    weight: str
+    price: str | None
+    own: bool
+
+
+class ChecklistOut(BaseModel):
+    cards: list[CardOut]
+    total: int
+    unpriced: int
+
+
+class HistogramOut(BaseModel):
+    """Chances of the bins between ``edges``; the last chance is of the last edge and more."""
+
+    edges: list[float]
+    chances: list[float]
+
+
+class LineShareOut(BaseModel):
+    line: str
+    name: str
+    cards: int
+    hits: float
+    value: float | None
+    share: float | None
+
+
+class CardShareOut(BaseModel):
+    line: str
+    line_name: str
+    number: str
+    subject: str
+    one_in: float | None
+    price: float
+    value: float
+    share: float
+    assumed: bool
+
+
+class AssumedOut(BaseModel):
+    line: str
+    name: str
+    cards: list[str]
+    high: float
+    low: float
+
+
+class UnknownOut(BaseModel):
+    matter: str
+    line: str
+    name: str
+    hits: float | None
+    why: str
+
+
+class LowOut(BaseModel):
+    """The same with unknown prices at the lowest known of their line."""
+
+    mean: float
+    middle: float
+    loss: float | None
+    most: float
+
+
+class TopHeavyOut(BaseModel):
+    best_one: float | None
+    best_five: float | None
+    best_ten: float | None
+    without_best: float
+
+
+class GridOut(BaseModel):
+    """How the distribution was worked out: steps of the grids, and the bound on misplaced chance."""
+
+    steps: list[float]
+    points: int
+    wrap_around: float
+    beyond: float
+
+
+class UnitOut(BaseModel):
+    """A pack, a box or a case beside the others: ``price`` of the whole unit at today's price per box."""
+
+    name: str
+    price: float | None
+    mean: float
+    middle: float
+    loss: float | None
+    most: float
+    most_per_pack: float
+
+
+class RuleOut(BaseModel):
+    standard: Standard
+    chance: float
+    margin: float
+
+
+class AnswerOut(BaseModel):
+    """The answer about a pack or some boxes of a format, before selling costs (C-03, C-04, C-07)."""
+
+    release: str
+    release_title: str
+    revision: int
+    currency: str
+    priced_on: date
+    format: FormatOut
+    unit: Literal["pack", "boxes"]
+    boxes: int
+    basis: str
+    price: float | None
+    landed: float | None
+    loss: float | None
+    verdict: VerdictOut
+    mean: float
+    deviation: float
+    quantiles: dict[str, float]
+    worst_tenth: float
+    most: MostOut
+    rule: RuleOut
+    histogram: HistogramOut
+    by_line: list[LineShareOut]
+    best_cards: list[CardShareOut]
+    top_heavy: TopHeavyOut
+    units: list[UnitOut]
+    lower_bound: bool
+    assumed: list[AssumedOut]
+    unknown: list[UnknownOut]
+    low: LowOut | None
+    grid: GridOut
+
+
+class ImportedOut(BaseModel):
+    release: str
+    title: str
+    revision: int
+    outcome: Outcome
+
+
+class UndoneOut(BaseModel):
+    revision: int
+    undone: str
+
+
+class RevisionOut(BaseModel):
+    revision: int
+
+
+class ReleasePath(BaseModel):
+    release: Key
+
+
+class ExportPath(ReleasePath):
+    form: Literal["json", "xlsx"]
+
+
+class LinePath(ReleasePath):
+    line: Key
+
+
+class FormatPath(ReleasePath):
+    format: Key
+
+
+class ImportForm(BaseModel):
+    """A product sheet as a file, and what the owner has confirmed."""
+
+    file: FileStorage = Field(description="A product sheet: JSON or XLSX")
+    confirm_silent: bool = False
+    replace: bool = False
+
+
+class CardsQuery(BaseModel):
+    find: str = Field("", max_length=200)
+    sort: Literal["checklist", "number", "subject", "price", "weight"] = "checklist"
+    descending: bool = False
+    start: int = Field(0, ge=0, le=1_000_000)
+    count: int = Field(50, ge=1, le=200)
+
+
+class AnswerQuery(BaseModel):
+    """``price`` per pack or box; left out, today's."""
+
+    unit: Literal["pack", "boxes"] = "boxes"
+    pack: int = Field(0, ge=0, le=1_000)
+    boxes: int = Field(1, ge=1, le=MOST_BOXES)
+    price: float | None = Field(None, ge=0, le=99_999_999, allow_inf_nan=False)
+
+
+class CardPriceIn(Strict):
+    """``price`` as typed: an amount, empty for unknown, ``follows`` for the parent line's."""
+
+    number: str = Field(min_length=1, max_length=200)
+    price: str = Field(max_length=60)
+    revision: int = Field(ge=1, le=2_000_000_000)
+
+
+class FormatPriceIn(Strict):
+    price: str = Field(max_length=60)
+    revision: int = Field(ge=1, le=2_000_000_000)
+
+
+class OddsIn(Strict):
+    """``odds`` as typed: 1:36 packs; 2 per box, guaranteed; unstated; not in it."""
+
+    format: Key
+    pack: Key | None = None
+    odds: str = Field(max_length=100)
+    revision: int = Field(ge=1, le=2_000_000_000)

@@ -1,0 +1,141 @@
+"""The Products step: releases, their sheets, and what their boxes are worth."""
+
+from flask import Response, make_response
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel
+
+from tobbix.api import product_schemas as schemas
+from tobbix.api.context import workshop
+from tobbix.api.documenting import operation_id, returns
+from tobbix.api.product_views import show_answer, show_card, show_line, show_release, show_verdict
+from tobbix.core.products.overview import list_waiting, state_desk, state_release, state_shelf
+from tobbix.core.products.valuation import Holding, Unit
+from tobbix.formats.product_sheets import SheetFile
+from tobbix.services.products import answering, editing, importing
+
+blueprint = APIBlueprint(
+    "products",
+    __name__,
+    url_prefix="/api",
+    abp_tags=[Tag(name="products", description="Releases and what their boxes are worth")],
+    operation_id_callback=operation_id,
+)
+
+MEDIA_TYPES = {
+    SheetFile.JSON: "application/json",
+    SheetFile.XLSX: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+}
+
+
+@blueprint.get("/desk", responses={200: schemas.DeskOut}, summary="What to do today")
+@returns()
+def read_desk() -> BaseModel:
+    releases = [(found.sheet, found.formats) for found in answering.answer_releases(workshop())]
+    waiting = list_waiting(releases, workshop().today())
+    shown = [schemas.WaitingOut.model_validate(item, from_attributes=True) for item in waiting]
+    return schemas.DeskOut(verdict=show_verdict(state_desk(waiting)), waiting=shown, counts={"products": len(waiting)})
+
+
+@blueprint.get("/releases", responses={200: schemas.ShelfOut}, summary="All releases, value against price")
+@returns()
+def list_releases() -> BaseModel:
+    found = answering.answer_releases(workshop())
+    verdict = state_shelf([(answers.sheet, answers.formats) for answers in found])
+    releases = [show_release(answers.sheet, answers.formats) for answers in found]
+    return schemas.ShelfOut(verdict=show_verdict(verdict), releases=releases)
+
+
+@blueprint.post("/releases", responses={201: schemas.ImportedOut}, summary="Import a product sheet")
+@returns(201)
+def import_release(form: schemas.ImportForm) -> BaseModel:
+    done = importing.import_sheet(workshop(), form.file.read(), form.confirm_silent, form.replace)
+    return schemas.ImportedOut(
+        release=done.sheet.id, title=done.sheet.release.title, revision=done.sheet.revision, outcome=done.outcome
+    )
+
+
+@blueprint.get("/releases/<release>", responses={200: schemas.ReleaseDetailOut}, summary="A release")
+@returns()
+def read_release(path: schemas.ReleasePath) -> BaseModel:
+    found = answering.answer_release(workshop(), path.release)
+    return schemas.ReleaseDetailOut(
+        verdict=show_verdict(state_release(found.sheet, found.formats)),
+        release=show_release(found.sheet, found.formats),
+        lines=[show_line(found.sheet, line) for line in found.sheet.lines],
+        last_change=found.last_change,
+    )
+
+
+@blueprint.delete("/releases/<release>", responses={204: None}, summary="Put a release out of sight")
+@returns(204)
+def remove_release(path: schemas.ReleasePath) -> None:
+    importing.remove_release(workshop(), path.release)
+
+
+@blueprint.post("/releases/<release>/restore", responses={204: None}, summary="Bring a removed release back")
+@returns(204)
+def restore_release(path: schemas.ReleasePath) -> None:
+    importing.restore_release(workshop(), path.release)
+
+
+@blueprint.post("/releases/<release>/undo", responses={200: schemas.UndoneOut}, summary="Take the last change back")
+@returns()
+def undo_change(path: schemas.ReleasePath) -> BaseModel:
+    sheet, what = editing.undo_change(workshop(), path.release)
+    return schemas.UndoneOut(revision=sheet.revision, undone=what)
+
+
+@blueprint.get(
+    "/releases/<release>/sheet.<form>",
+    responses={200: {"content": {media: {"schema": {"type": "string"}} for media in MEDIA_TYPES.values()}}},
+    summary="The product sheet as a file",
+)
+def export_release(path: schemas.ExportPath) -> Response:
+    form = SheetFile(path.form)
+    response = make_response(importing.export_sheet(workshop(), path.release, form))
+    response.content_type = MEDIA_TYPES[form]
+    response.headers["Content-Disposition"] = f'attachment; filename="{path.release}.{form.value}"'
+    return response
+
+
+@blueprint.get("/releases/<release>/lines/<line>/cards", responses={200: schemas.ChecklistOut}, summary="Checklist")
+@returns()
+def list_cards(path: schemas.LinePath, query: schemas.CardsQuery) -> BaseModel:
+    sheet, page = answering.list_cards(
+        workshop(), path.release, path.line, query.find, query.sort, query.descending, query.start, query.count
+    )
+    cards = [show_card(sheet, version) for version in page.cards]
+    return schemas.ChecklistOut(cards=cards, total=page.total, unpriced=page.unpriced)
+
+
+@blueprint.put("/releases/<release>/lines/<line>/price", responses={200: schemas.RevisionOut}, summary="Price a card")
+@returns()
+def put_card_price(path: schemas.LinePath, body: schemas.CardPriceIn) -> BaseModel:
+    sheet = editing.change_card_price(workshop(), path.release, body.revision, path.line, body.number, body.price)
+    return schemas.RevisionOut(revision=sheet.revision)
+
+
+@blueprint.put("/releases/<release>/lines/<line>/odds", responses={200: schemas.RevisionOut}, summary="Correct odds")
+@returns()
+def put_odds(path: schemas.LinePath, body: schemas.OddsIn) -> BaseModel:
+    sheet = editing.change_odds(workshop(), path.release, body.revision, path.line, body.format, body.pack, body.odds)
+    return schemas.RevisionOut(revision=sheet.revision)
+
+
+@blueprint.put(
+    "/releases/<release>/formats/<format>/price", responses={200: schemas.RevisionOut}, summary="Price a sealed box"
+)
+@returns()
+def put_format_price(path: schemas.FormatPath, body: schemas.FormatPriceIn) -> BaseModel:
+    sheet = editing.change_format_price(workshop(), path.release, body.revision, path.format, body.price)
+    return schemas.RevisionOut(revision=sheet.revision)
+
+
+@blueprint.get(
+    "/releases/<release>/formats/<format>/answer", responses={200: schemas.AnswerOut}, summary="What a box is worth"
+)
+@returns()
+def read_answer(path: schemas.FormatPath, query: schemas.AnswerQuery) -> BaseModel:
+    unit = Unit(query.unit)
+    holding = Holding(unit, query.boxes) if unit is Unit.BOXES else Holding(unit, pack=query.pack)
+    return show_answer(answering.answer_holding(workshop(), path.release, path.format, holding, query.price))

@@ -1,0 +1,133 @@
+"""Sentences over many formats: the shelf of releases, one release, and what waits in the Products step."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from enum import StrEnum
+
+from tobbix.core.base.results import Part, Verdict
+from tobbix.core.products.answer import Answer, Worked
+from tobbix.core.products.sheet import Format, ProductSheet
+from tobbix.core.products.verdict import in_words
+
+STALE_DAYS = 90
+_COUNTS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
+
+
+@dataclass(frozen=True, eq=False)
+class FormatAnswer:
+    """A format with what is said of one box of it, or why nothing can be said."""
+
+    format: Format
+    worked: Worked | None
+    answer: Answer | None
+    refused: str | None
+
+    @property
+    def loss(self) -> float | None:
+        return None if self.answer is None else self.answer.loss
+
+    @property
+    def meets_rule(self) -> bool:
+        """Whether today's price is within the most to pay."""
+        answer = self.answer
+        return answer is not None and answer.asked.sticker is not None and answer.asked.sticker <= answer.most.sticker
+
+
+class Chore(StrEnum):
+    """What may wait to be done about a product."""
+
+    BOX_PRICE = "box_price"
+    UNKNOWN = "unknown"
+    CARD_PRICES = "card_prices"
+    STALE = "stale"
+
+
+@dataclass(frozen=True, slots=True)
+class Waiting:
+    """Something that waits, with the release (and format) where it is done."""
+
+    chore: Chore
+    release: str
+    title: str
+    format: str | None
+    text: str
+
+
+def _number(count: int) -> str:
+    return _COUNTS[count] if count < len(_COUNTS) else str(count)
+
+
+def state_shelf(releases: Sequence[tuple[ProductSheet, Sequence[FormatAnswer]]]) -> Verdict:
+    """How many formats are worth opening at today's prices, and which is safest."""
+    answers = [(sheet, answer) for sheet, formats in releases for answer in formats]
+    if not answers:
+        return Verdict(
+            (Part("There is no release here yet. "), Part("Import a product sheet", "import", True), Part(".")), ()
+        )
+    priced = [(sheet, answer) for sheet, answer in answers if answer.loss is not None]
+    good = [(sheet, answer) for sheet, answer in priced if answer.meets_rule]
+    ground = (
+        Part(f"One box of each, before selling costs, {len(priced)} of {len(answers)} formats have a price today."),
+    )
+    if not priced:
+        return Verdict(
+            (Part("No format has a price today", "unpriced", True), Part(": give one to see what it risks.")), ground
+        )
+    sheet, safest = min(priced, key=lambda pair: pair[1].loss or 0.0)
+    name = Part(f"{sheet.release.title}, {safest.format.name}", "safest", True)
+    if not good:
+        start = "At today’s prices no format meets your rule. Least likely to lose: "
+        return Verdict((Part(start), name, Part(".")), ground)
+    verb = "meets" if len(good) == 1 else "meet"
+    start = f"At today’s prices {_number(len(good))} of {len(priced)} formats {verb} your rule. Least likely to lose: "
+    return Verdict((Part(start), name, Part(".")), ground)
+
+
+def state_release(sheet: ProductSheet, formats: Sequence[FormatAnswer]) -> Verdict:
+    """Which format of a release loses least often, and how often."""
+    priced = [answer for answer in formats if answer.loss is not None]
+    ground = (Part(f"Before selling costs, with prices of {sheet.priced_on.isoformat()}, one box at today’s price."),)
+    if not priced:
+        return Verdict((Part("No format has a price today", "unpriced", True), Part(": give one below.")), ground)
+    best = min(priced, key=lambda answer: answer.loss or 0.0)
+    words = Part(in_words(best.loss or 0.0, "time", "times"), "loss", True)
+    if len(priced) == 1:
+        return Verdict((Part(f"The {best.format.name} loses in "), words, Part(".")), ground)
+    return Verdict((Part(f"The {best.format.name} loses least often: in "), words, Part(".")), ground)
+
+
+def list_waiting(releases: Sequence[tuple[ProductSheet, Sequence[FormatAnswer]]], today: date) -> tuple[Waiting, ...]:
+    """What waits in the Products step: prices and odds that are missing, and prices that are old."""
+    waiting = []
+    for sheet, formats in releases:
+        title = sheet.release.title
+        for answer in formats:
+            fmt = answer.format
+            if fmt.price is None:
+                text = f"has no price today, so nobody knows what the {fmt.name} risks"
+                waiting.append(Waiting(Chore.BOX_PRICE, sheet.id, title, fmt.id, text))
+            if answer.worked is not None and answer.worked.value.left_out:
+                names = " and ".join(dict.fromkeys(left.name for left in answer.worked.value.left_out))
+                text = f"leaves something unknown in the {fmt.name}: {names}"
+                waiting.append(Waiting(Chore.UNKNOWN, sheet.id, title, fmt.id, text))
+        unpriced = sum(card.price is None for line in sheet.lines for card in line.cards)
+        if unpriced:
+            text = f"has {unpriced} {'card' if unpriced == 1 else 'cards'} without a price"
+            waiting.append(Waiting(Chore.CARD_PRICES, sheet.id, title, None, text))
+        age = (today - sheet.priced_on).days
+        if age > STALE_DAYS:
+            waiting.append(Waiting(Chore.STALE, sheet.id, title, None, f"has prices {age} days old"))
+    return tuple(waiting)
+
+
+def state_desk(waiting: Sequence[Waiting]) -> Verdict:
+    """What to do today."""
+    if not waiting:
+        sentence = (Part("Nothing waits", "waiting", True), Part(". Everything has a price, and the prices are fresh."))
+        return Verdict(sentence, ())
+    releases = len({item.release for item in waiting})
+    things = f"{len(waiting)} {'thing' if len(waiting) == 1 else 'things'}"
+    over = "one release" if releases == 1 else f"{_number(releases)} releases"
+    sentence = (Part(things, "waiting", True), Part(f" to look up for {over}, so that the answers are sure."))
+    return Verdict(sentence, (Part("What is unknown is never counted as nothing: it is left out, and said."),))
