@@ -11,6 +11,7 @@ from typing import Any, ParamSpec, TypeVar
 import click
 from gunicorn.app.base import BaseApplication
 
+from tobbix.api.documenting import finish_document
 from tobbix.app import create_app
 from tobbix.config import Config
 from tobbix.core.base.errors import InputError, NeedsConfirmation, TobbixError
@@ -149,10 +150,23 @@ def migrate() -> None:
 
 
 @main.command()
+@click.option("--reset", is_flag=True, help="Throw away everything that is stored first.")
 @plain_errors
-def demo() -> None:
+def demo(reset: bool) -> None:
     """Load the invented demo scenario, once."""
-    click.echo(load_demo(_database()))
+    database = _database()
+    if reset:
+        owners.check_is_demo(database)
+        store.empty_store(database)
+    click.echo(load_demo(database))
+
+
+@main.command()
+@click.argument("target", type=click.Path(dir_okay=False, path_type=Path))
+def document(target: Path) -> None:
+    """Write the API's OpenAPI document to TARGET (for developers)."""
+    content = json.dumps(finish_document(create_app(Config())), ensure_ascii=False, indent=1, sort_keys=True)
+    target.write_text(content + "\n", encoding="utf-8")
 
 
 @main.command()

@@ -5,6 +5,7 @@ from ipaddress import ip_address
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
+from sqlalchemy.exc import ProgrammingError
 
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.db.base import Database
@@ -77,3 +78,13 @@ def check_listening(database: Database, host: str) -> None:
         raise InputError.at(
             "host", f"{host} can be reached from other machines; set a passphrase of your own first (create-owner)"
         )
+
+
+def check_is_demo(database: Database) -> None:
+    """Refuse what would throw away an installation that is not the demo. Raises Conflict."""
+    try:
+        owner = current_owner(database)
+    except ProgrammingError:  # nothing is there yet
+        return
+    if owner is not None and not owner.is_demo:
+        raise Conflict("this installation has an owner of its own; it is not the demo, and is not thrown away")

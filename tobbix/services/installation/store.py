@@ -24,6 +24,14 @@ def migrate_store(database: Database) -> None:
     migrate(database.engine)
 
 
+def empty_store(database: Database) -> None:
+    """Throw away everything that is stored and make the current shape anew."""
+    with database.engine.begin() as connection:
+        connection.execute(text("drop schema public cascade"))
+        connection.execute(text("create schema public"))
+    migrate_store(database)
+
+
 def is_answering(database: Database) -> bool:
     """Whether the store answers a question."""
     with database.transaction() as session:

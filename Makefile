@@ -1,0 +1,33 @@
+.PHONY: demo stop reset-demo test bench screenshots types lock
+
+demo: ## install what is missing, load the demo once, serve it
+	@scripts/setup.sh
+	@scripts/serve.sh start
+
+stop: ## stop the server and its database
+	@scripts/serve.sh stop
+
+reset-demo: ## throw away what is stored and load the demo anew
+	@scripts/setup.sh
+	@scripts/serve.sh reset
+	@scripts/serve.sh start
+
+test: ## set up and run every check there is
+	@scripts/setup.sh dev
+	@scripts/check.sh
+
+bench: ## measure, as ratios within one run
+	@scripts/setup.sh dev
+	@.venv/bin/python -m tests.bench
+
+screenshots: ## take the pictures of docs/screenshots from the demo data
+	@scripts/setup.sh dev
+	@.venv/bin/python -m tests.screenshots
+
+types: ## write the API's document and the front end's types anew
+	@scripts/setup.sh dev
+	@scripts/types.sh
+
+lock: ## pin the Python packages anew
+	@.venv/bin/uv pip compile -q --generate-hashes --no-emit-index-url --no-header requirements.in -o requirements.txt
+	@.venv/bin/uv pip compile -q --generate-hashes --no-emit-index-url --no-header requirements-dev.in -o requirements-dev.txt

@@ -1,0 +1,40 @@
+import Box from "@mui/material/Box";
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { client, take } from "../shared/api/client";
+import { PageTitle } from "../shared/PageTitle";
+import { Section } from "../shared/Section";
+import { Quiet, Trouble } from "../shared/states";
+import { useArrowKeys } from "../shared/useArrowKeys";
+
+/** What to do today. */
+export default function Desk() {
+  const desk = useQuery({ queryKey: ["desk"], queryFn: () => take(client.GET("/api/desk")) });
+  const arrows = useArrowKeys();
+  if (desk.isPending) return <Quiet />;
+  if (desk.isError) return <Trouble error={desk.error} again={() => void desk.refetch()} />;
+  const { verdict, waiting } = desk.data;
+  return (
+    <PageTitle title="Desk" verdict={verdict}>
+      {waiting.length > 0 && (
+        <Section title="Products" point={`${waiting.length} to look up`}>
+          <Box component="ul" onKeyDown={arrows} sx={{ listStyle: "none", m: 0, p: 0 }}>
+            {waiting.map((item) => (
+              <Box
+                component="li"
+                data-row
+                key={item.text + item.release}
+                sx={{ borderBottom: 1, borderColor: "divider", py: 0.75 }}
+              >
+                <Link data-cell to={`/products/${item.release}${item.format ? `/${item.format}` : ""}`}>
+                  {item.title}
+                </Link>{" "}
+                {item.text}.
+              </Box>
+            ))}
+          </Box>
+        </Section>
+      )}
+    </PageTitle>
+  );
+}

@@ -1,0 +1,49 @@
+import { lazy, Suspense, useEffect } from "react";
+import { useQueryClient } from "@tanstack/react-query";
+import { Route, Routes } from "react-router";
+import { ProblemError } from "../shared/api/client";
+import { Quiet, Trouble } from "../shared/states";
+import { Frame } from "./Frame";
+import { useSession } from "./session";
+import { SignIn } from "./SignIn";
+
+const Desk = lazy(() => import("./Desk"));
+const Shelf = lazy(() => import("../steps/products/ShelfPage"));
+const Import = lazy(() => import("../steps/products/ImportPage"));
+const Release = lazy(() => import("../steps/products/ReleasePage"));
+const Box = lazy(() => import("../steps/products/BoxPage"));
+const Missing = lazy(() => import("./Missing"));
+
+/** Sign-in first, then the frame with the page of the address. */
+export function Gate() {
+  const session = useSession();
+  const queries = useQueryClient();
+  useEffect(
+    () =>
+      queries.getQueryCache().subscribe((event) => {
+        const error = event.query.state.error;
+        const ended = error instanceof ProblemError && error.problem.status === 401;
+        if (ended && event.type === "updated" && event.action.type === "error") {
+          void queries.invalidateQueries({ queryKey: ["session"] });
+        }
+      }),
+    [queries],
+  );
+  if (session.isPending) return <Quiet />;
+  if (session.isError) return <Trouble error={session.error} again={() => void session.refetch()} />;
+  if (!session.data.signed_in) return <SignIn isDemo={session.data.is_demo} />;
+  return (
+    <Frame owner={session.data.owner ?? ""} isDemo={session.data.is_demo}>
+      <Suspense fallback={<Quiet />}>
+        <Routes>
+          <Route index element={<Desk />} />
+          <Route path="products" element={<Shelf />} />
+          <Route path="products/import" element={<Import />} />
+          <Route path="products/:release" element={<Release />} />
+          <Route path="products/:release/:format" element={<Box />} />
+          <Route path="*" element={<Missing />} />
+        </Routes>
+      </Suspense>
+    </Frame>
+  );
+}

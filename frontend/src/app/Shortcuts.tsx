@@ -1,0 +1,37 @@
+import Dialog from "@mui/material/Dialog";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import Box from "@mui/material/Box";
+import { Key } from "../shared/Key";
+
+const KEYS: readonly (readonly [string, string])[] = [
+  ["0", "the desk"],
+  ["1", "products"],
+  ["I", "import a product sheet (in products)"],
+  ["P", "the price handle (at a box): arrows move it, Enter keeps it, Esc puts it back"],
+  ["Ctrl Z", "take the last change of a release back"],
+  ["↑ ↓ ← →", "move through a table"],
+  ["Enter", "open or edit what is focused; Esc leaves it as it was"],
+  ["?", "these keys"],
+];
+
+export function Shortcuts({ open, close }: { open: boolean; close: () => void }) {
+  return (
+    <Dialog open={open} onClose={close} maxWidth="sm" fullWidth>
+      <DialogTitle sx={{ fontWeight: 700, fontSize: 14 }}>Keys</DialogTitle>
+      <DialogContent>
+        <Box
+          component="dl"
+          sx={{ display: "grid", gridTemplateColumns: "auto 1fr", gap: 1.25, m: 0, "& dd": { m: 0 } }}
+        >
+          {KEYS.map(([key, what]) => [
+            <dt key={key}>
+              <Key>{key}</Key>
+            </dt>,
+            <dd key={what}>{what}</dd>,
+          ])}
+        </Box>
+      </DialogContent>
+    </Dialog>
+  );
+}

@@ -1,0 +1,51 @@
+import Box from "@mui/material/Box";
+import Typography from "@mui/material/Typography";
+import type { Schemas } from "./api/client";
+
+/** The sentence that a page opens with; what matters most is underlined with the marker. */
+export function VerdictLine({ verdict }: { verdict: Schemas["VerdictOut"] }) {
+  return (
+    <Box aria-live="polite">
+      <Typography variant="h1">
+        {verdict.sentence.map((part, index) => (
+          <Box
+            key={index}
+            component="span"
+            data-part={part.name ?? undefined}
+            sx={
+              part.marked
+                ? {
+                    textDecoration: "underline",
+                    textDecorationColor: "tone.marker",
+                    textDecorationThickness: "5px",
+                    textUnderlineOffset: "5px",
+                    textDecorationSkipInk: "none",
+                  }
+                : undefined
+            }
+          >
+            {part.text}
+          </Box>
+        ))}
+      </Typography>
+      {verdict.rests_on.length > 0 && (
+        <Typography color="text.secondary" sx={{ mt: 0.5 }}>
+          {verdict.rests_on.map((part, index) =>
+            part.name ? (
+              <Box
+                key={index}
+                component="b"
+                data-part={part.name}
+                sx={{ color: "text.primary", fontWeight: 600 }}
+              >
+                {part.text}
+              </Box>
+            ) : (
+              <span key={index}>{part.text}</span>
+            ),
+          )}
+        </Typography>
+      )}
+    </Box>
+  );
+}

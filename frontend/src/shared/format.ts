@@ -1,0 +1,65 @@
+const MINUS = "\u2212";
+const UNKNOWN = "unknown";
+
+const twoDigits = new Intl.NumberFormat("en-GB", { minimumFractionDigits: 2, maximumFractionDigits: 2 });
+const short = new Intl.NumberFormat("en-GB", { maximumFractionDigits: 2 });
+const whole = new Intl.NumberFormat("en-GB", { maximumFractionDigits: 0 });
+
+function signed(text: string): string {
+  return text.replace("-", MINUS);
+}
+
+/** An amount with two digits, a real minus sign, and "unknown" for what is not known. */
+export function money(value: number | string | null | undefined): string {
+  if (value === null || value === undefined) return UNKNOWN;
+  return signed(twoDigits.format(Number(value)));
+}
+
+/** An amount for an axis: no digits where there are none to show. */
+export function axisMoney(value: number): string {
+  return signed(short.format(value));
+}
+
+/** A chance or share: 83 %, 0.4 %, and never a certainty that it is not. */
+export function percent(value: number | null | undefined): string {
+  if (value === null || value === undefined) return UNKNOWN;
+  const shown = value * 100;
+  if (shown > 0 && shown < 0.1) return "< 0.1 %";
+  if (shown < 100 && shown > 99.9) return "> 99.9 %";
+  const digits = shown !== 0 && shown !== 100 && (shown < 10 || shown > 99) ? 1 : 0;
+  return `${shown.toFixed(digits)} %`;
+}
+
+/** Expected hits: two digits, more where they would vanish. */
+export function hits(value: number | null | undefined): string {
+  if (value === null || value === undefined) return UNKNOWN;
+  if (value !== 0 && value < 0.01) return value.toPrecision(1);
+  return value >= 100 ? value.toFixed(1) : value.toFixed(2);
+}
+
+/** "1 in 14 boxes", from the number of boxes a copy takes. */
+export function oneIn(value: number | null | undefined, many: string): string {
+  if (value === null || value === undefined) return UNKNOWN;
+  if (value <= 1) return `${short.format(1 / value)} in each`;
+  return `1 in ${value < 10 ? value.toFixed(1) : whole.format(value)} ${many}`;
+}
+
+/** A date as people write it: 1 Nov 2026. */
+export function day(iso: string): string {
+  return new Date(`${iso}T00:00:00`).toLocaleDateString("en-GB", {
+    day: "numeric",
+    month: "short",
+    year: "numeric",
+  });
+}
+
+/** How many days ago a date was, as an age. */
+export function age(iso: string, now: Date): string {
+  const days = Math.round((now.getTime() - new Date(`${iso}T00:00:00`).getTime()) / 86_400_000);
+  if (days <= 0) return "today";
+  return days === 1 ? "a day old" : `${days} days old`;
+}
+
+export function count(value: number): string {
+  return whole.format(value);
+}

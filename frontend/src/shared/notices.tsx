@@ -1,0 +1,60 @@
+import Alert from "@mui/material/Alert";
+import Button from "@mui/material/Button";
+import Snackbar from "@mui/material/Snackbar";
+import { createContext, useCallback, useContext, useState, type ReactNode } from "react";
+
+interface Notice {
+  text: string;
+  isError?: boolean;
+  action?: { name: string; run: () => void };
+}
+
+const Context = createContext<(notice: Notice) => void>(() => undefined);
+
+/** Say something in passing, with an action (undo) where there is one. */
+export function useNotice() {
+  return useContext(Context);
+}
+
+export function NoticeProvider({ children }: { children: ReactNode }) {
+  const [notice, setNotice] = useState<Notice | null>(null);
+  const [open, setOpen] = useState(false);
+  const say = useCallback((fresh: Notice) => {
+    setNotice(fresh);
+    setOpen(true);
+  }, []);
+  const action = notice?.action;
+  return (
+    <Context.Provider value={say}>
+      {children}
+      <Snackbar
+        open={open}
+        autoHideDuration={notice?.isError ? 12_000 : 7_000}
+        onClose={(_, reason) => reason !== "clickaway" && setOpen(false)}
+      >
+        <Alert
+          icon={false}
+          severity={notice?.isError ? "error" : "info"}
+          variant="outlined"
+          onClose={() => setOpen(false)}
+          sx={{ bgcolor: "background.paper", color: "text.primary", borderColor: "tone.ink" }}
+          action={
+            action && (
+              <Button
+                color="inherit"
+                onClick={() => {
+                  setOpen(false);
+                  action.run();
+                }}
+              >
+                {action.name}
+              </Button>
+            )
+          }
+        >
+          {notice?.text}
+        </Alert>
+      </Snackbar>
+    </Context.Provider>
+  );
+}

@@ -1,0 +1,56 @@
+import type { Schemas } from "../../shared/api/client";
+import { EditableCell } from "../../shared/EditableCell";
+import { money, oneIn, percent } from "../../shared/format";
+import { Section } from "../../shared/Section";
+import { Table } from "../../shared/Table";
+import type { Corrections } from "./queries";
+
+/** The cards that carry most of the expected value; their prices are corrected here. */
+export function BestCards({
+  answer,
+  corrections,
+}: {
+  answer: Schemas["AnswerOut"];
+  corrections: Corrections;
+}) {
+  return (
+    <Section
+      title="Cards that carry it"
+      point={`without the best one: ${money(answer.top_heavy.without_best)}`}
+    >
+      <Table label="Cards that carry the value">
+        <thead>
+          <tr>
+            <th>No.</th>
+            <th>Subject</th>
+            <th>Line</th>
+            <th className="figure">comes</th>
+            <th className="figure">price, {answer.currency}</th>
+            <th className="figure">carries</th>
+            <th className="figure">share</th>
+          </tr>
+        </thead>
+        <tbody>
+          {answer.best_cards.map((card) => (
+            <tr key={card.line + card.number} data-row>
+              <td>{card.number}</td>
+              <td>{card.subject}</td>
+              <td>{card.line_name}</td>
+              <td className="figure">{oneIn(card.one_in, "boxes")}</td>
+              <td className="figure">
+                <EditableCell
+                  value={card.assumed ? "" : card.price.toFixed(2)}
+                  shown={card.assumed ? `about ${money(card.price)}` : money(card.price)}
+                  label={`Price of ${card.subject}, ${card.line_name}`}
+                  save={(text) => corrections.priceCard(card.line, card.number, text)}
+                />
+              </td>
+              <td className="figure">{money(card.value)}</td>
+              <td className="figure">{percent(card.share)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+    </Section>
+  );
+}

@@ -1,0 +1,169 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import { useEffect, useRef, useState } from "react";
+import { useHotkeys } from "react-hotkeys-hook";
+import { useParams, useSearchParams } from "react-router";
+import type { Schemas } from "../../shared/api/client";
+import { count, day, money } from "../../shared/format";
+import { Key } from "../../shared/Key";
+import { PageTitle } from "../../shared/PageTitle";
+import { Quiet, Trouble } from "../../shared/states";
+import { BestCards } from "./BestCards";
+import { BoxFigures } from "./BoxFigures";
+import { Histogram } from "./Histogram";
+import { LineShares } from "./LineShares";
+import { useAnswer, useCorrections, useRelease, type Asked } from "./queries";
+import { UnitChoice } from "./UnitChoice";
+
+/** What a box is worth: the answer, the picture, the working. */
+export default function BoxPage() {
+  const { release = "", format = "" } = useParams();
+  const [params, setParams] = useSearchParams();
+  const asked = readAsked(params);
+  const [moved, setMoved] = useState<number | null>(null);
+  const trying = useSlowed(moved, 70);
+  const answer = useAnswer(release, format, trying === null ? asked : { ...asked, price: trying });
+  const detail = useRelease(release);
+  const corrections = useCorrections(release);
+  const [frozen, setFrozen] = useState<Schemas["HistogramOut"] | null>(null);
+
+  const today = detail.data?.release.formats.find((item) => item.id === format)?.price ?? null;
+  const isTrial = asked.price !== null;
+  const setAsked = (change: Partial<Asked>) => {
+    setParams(writeAsked({ ...asked, ...change }), { replace: true });
+  };
+  const move = (price: number, done: boolean) => {
+    setMoved(done ? null : price);
+    setFrozen(done ? null : (frozen ?? answer.data?.histogram ?? null));
+    if (done) setAsked({ price });
+  };
+  const back = () => setAsked({ price: null });
+  const keep = () => {
+    if (asked.price === null || asked.unit === "pack") return;
+    void corrections.priceFormat(format, asked.price.toFixed(2)).then(back, () => undefined);
+  };
+  useHotkeys("p", (event) => {
+    event.preventDefault();
+    document.getElementById("price-handle")?.focus();
+  });
+  useHotkeys("mod+z", () => void corrections.undo());
+
+  if (answer.isPending || detail.isPending) return <Quiet />;
+  if (answer.isError) return <Trouble error={answer.error} again={() => void answer.refetch()} />;
+  if (detail.isError) return <Trouble error={detail.error} again={() => void detail.refetch()} />;
+  const data = answer.data;
+  const per = data.boxes;
+  const unit = data.unit === "pack" ? "a pack" : per === 1 ? "a box" : `${per} boxes`;
+  const shownPrice = moved ?? (data.price === null ? null : data.price * per);
+  const crumbs = [
+    { name: "Products", to: "/products" },
+    { name: data.release_title, to: `/products/${release}` },
+    { name: `${data.format.name}, ${data.format.contents}` },
+  ];
+  return (
+    <PageTitle title={`${data.format.name}, ${data.release_title}`} verdict={data.verdict} crumbs={crumbs}>
+      <Box
+        sx={{
+          display: "grid",
+          gridTemplateColumns: { xs: "minmax(0, 1fr)", lg: "minmax(0, 740px) 284px" },
+          columnGap: 3.5,
+          rowGap: 2,
+        }}
+      >
+        <Box>
+          <Histogram
+            histogram={frozen ?? data.histogram}
+            price={shownPrice}
+            landed={moved === null ? data.landed : null}
+            mean={data.mean}
+            middle={data.quantiles["0.5"] ?? 0}
+            unit={unit}
+            move={(total, done) => move(Math.round((total / per) * 100) / 100, done)}
+            keep={keep}
+            back={back}
+          />
+          <Box
+            sx={{
+              display: "flex",
+              flexWrap: "wrap",
+              alignItems: "center",
+              gap: 1.5,
+              minHeight: 34,
+              mt: 0.5,
+              mb: 2.5,
+              fontSize: 13,
+            }}
+          >
+            <UnitChoice
+              format={data.format}
+              asked={asked}
+              choose={(change) => setAsked({ ...change, price: null })}
+            />
+            <Box sx={{ flex: 1 }} />
+            {isTrial ? (
+              <>
+                <span>
+                  trying {money(asked.price)}{" "}
+                  {data.unit === "boxes" && today !== null && `instead of ${money(today)}`}
+                </span>
+                {data.unit === "boxes" && (
+                  <Button variant="outlined" color="inherit" onClick={keep}>
+                    Keep as today’s price
+                  </Button>
+                )}
+                <Button color="inherit" onClick={back}>
+                  {today === null ? "Leave it unknown" : "Back to today’s"}
+                </Button>
+              </>
+            ) : (
+              <Box component="span" sx={{ color: "text.secondary" }}>
+                <Key>P</Key> moves the price; prices of {day(data.priced_on)}
+              </Box>
+            )}
+          </Box>
+          <LineShares answer={data} lines={detail.data.lines} corrections={corrections} />
+          <BestCards answer={data} corrections={corrections} />
+        </Box>
+        <BoxFigures answer={data} />
+      </Box>
+      <Box component="p" sx={{ color: "text.secondary", fontSize: 12 }}>
+        Worked out exactly on {count(data.grid.points)} amounts, in steps of{" "}
+        {data.grid.steps.map(String).join(", then ")} {data.currency}; at most{" "}
+        {data.grid.wrap_around.toExponential(0)} of all chance may stand at a wrong amount.
+      </Box>
+    </PageTitle>
+  );
+}
+
+function readAsked(params: URLSearchParams): Asked {
+  const price = Number(params.get("price") ?? NaN);
+  const boxes = Math.round(Number(params.get("boxes") ?? 1));
+  return {
+    unit: params.get("unit") === "pack" ? "pack" : "boxes",
+    boxes: boxes >= 1 && boxes <= 1000 ? boxes : 1,
+    price: Number.isFinite(price) && price >= 0 ? price : null,
+  };
+}
+
+function writeAsked(asked: Asked): Record<string, string> {
+  return {
+    ...(asked.unit === "pack" ? { unit: "pack" } : {}),
+    ...(asked.boxes !== 1 && asked.unit === "boxes" ? { boxes: String(asked.boxes) } : {}),
+    ...(asked.price !== null ? { price: String(asked.price) } : {}),
+  };
+}
+
+/** A value that follows another at most every so many milliseconds, and takes null at once. */
+function useSlowed(value: number | null, milliseconds: number): number | null {
+  const [slow, setSlow] = useState(value);
+  const last = useRef(0);
+  useEffect(() => {
+    const wait = value === null ? 0 : Math.max(last.current + milliseconds - Date.now(), 0);
+    const timer = setTimeout(() => {
+      last.current = Date.now();
+      setSlow(value);
+    }, wait);
+    return () => clearTimeout(timer);
+  }, [value, milliseconds]);
+  return value === null ? null : slow;
+}

@@ -1,0 +1,238 @@
+import Box from "@mui/material/Box";
+import { scaleLinear } from "d3-scale";
+import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import type { Schemas } from "../../shared/api/client";
+import { axisMoney, money, percent } from "../../shared/format";
+import { bars, niceStep, snap } from "./bars";
+
+const HEIGHT = 236;
+const TOP = 46;
+const BOTTOM = 26;
+const FLAG_WIDTH = 112;
+
+interface Props {
+  histogram: Schemas["HistogramOut"];
+  price: number | null;
+  landed: number | null;
+  mean: number;
+  middle: number;
+  unit: string;
+  move: (price: number, done: boolean) => void;
+  keep: () => void;
+  back: () => void;
+}
+
+/** What may come out, as bars; the price is a line that is dragged, or moved with the arrows. */
+export function Histogram({ histogram, price, landed, mean, middle, unit, move, keep, back }: Props) {
+  const box = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(740);
+  const [dragging, setDragging] = useState(false);
+  useEffect(() => {
+    const element = box.current;
+    if (!element) return;
+    const observer = new ResizeObserver(
+      ([entry]) => entry && setWidth(Math.max(entry.contentRect.width, 280)),
+    );
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+
+  const all = bars(histogram);
+  const end = all.at(-1)?.to ?? 1;
+  const x = scaleLinear([0, end], [0, width - 1]);
+  const tallest = Math.max(...all.map((bar) => bar.chance), 1e-9);
+  const y = scaleLinear([0, tallest], [HEIGHT - BOTTOM, TOP]);
+  const step = niceStep(end);
+  const threshold = landed ?? price;
+
+  const toPrice = (event: PointerEvent) => {
+    const left = box.current?.getBoundingClientRect().left ?? 0;
+    return snap(Math.min(Math.max(x.invert(event.clientX - left), 0), end), step / 4);
+  };
+  const onKey = (event: KeyboardEvent) => {
+    const from = price ?? middle;
+    const jumps: Record<string, number> = {
+      ArrowRight: from + step,
+      ArrowUp: from + step,
+      ArrowLeft: from - step,
+      ArrowDown: from - step,
+      PageUp: from + 10 * step,
+      PageDown: from - 10 * step,
+      Home: 0,
+      End: end,
+    };
+    const next = jumps[event.key];
+    if (next !== undefined) {
+      event.preventDefault();
+      move(Math.max(snap(next, step / 4), 0), true);
+    } else if (event.key === "Enter") keep();
+    else if (event.key === "Escape") back();
+  };
+
+  const last = all.at(-1);
+  const handle = price ?? middle;
+  const flagX = Math.min(Math.max(x(handle) - 1, 0), width - FLAG_WIDTH);
+  const meanLeft = x(mean) > width - 120;
+  return (
+    <Box ref={box} sx={{ position: "relative", height: HEIGHT, touchAction: "none", userSelect: "none" }}>
+      <Box
+        component="svg"
+        role="img"
+        aria-label={`Chances of what ${unit} holds: average ${money(mean)}, middle ${money(middle)}`}
+        width={width}
+        height={HEIGHT}
+        sx={{
+          display: "block",
+          "& text": { fontSize: 12, fill: "var(--mui-palette-tone-ink)" },
+          "& .soft": { fill: "var(--mui-palette-tone-soft)" },
+        }}
+      >
+        {all.map((bar) => {
+          const left = x(bar.from);
+          const whole = Math.max(x(bar.to) - left - 1.5, 0.5);
+          const lost =
+            threshold === null || bar.open
+              ? 0
+              : Math.min(Math.max((threshold - bar.from) / (bar.to - bar.from), 0), 1);
+          const top = y(bar.chance);
+          const height = Math.max(HEIGHT - BOTTOM - top, 0);
+          return (
+            <g key={bar.from}>
+              <title>{`${bar.open ? `${axisMoney(bar.from)} and more` : `${axisMoney(bar.from)} to ${axisMoney(bar.to)}`}: ${percent(bar.chance)}`}</title>
+              {lost > 0 && (
+                <rect
+                  x={left}
+                  y={top}
+                  width={whole * lost}
+                  height={height}
+                  style={{ fill: "var(--mui-palette-tone-loss)" }}
+                />
+              )}
+              {lost < 1 && (
+                <rect
+                  x={left + whole * lost}
+                  y={top}
+                  width={whole * (1 - lost)}
+                  height={height}
+                  style={{
+                    fill:
+                      threshold === null ? "var(--mui-palette-tone-soft)" : "var(--mui-palette-tone-gain)",
+                  }}
+                />
+              )}
+            </g>
+          );
+        })}
+        <line
+          x1={0}
+          x2={width}
+          y1={HEIGHT - BOTTOM}
+          y2={HEIGHT - BOTTOM}
+          style={{ stroke: "var(--mui-palette-tone-ink)" }}
+        />
+        {x.ticks(Math.max(Math.floor(width / 80), 3)).map((tick) =>
+          x(tick) > width - 90 ? null : (
+            <text
+              key={tick}
+              x={x(tick)}
+              y={HEIGHT - 8}
+              className="soft"
+              textAnchor={tick === 0 ? "start" : "middle"}
+            >
+              {axisMoney(tick)}
+            </text>
+          ),
+        )}
+        {last && (
+          <text x={width} y={HEIGHT - 8} className="soft" textAnchor="end">
+            {axisMoney(last.from)} and more: {percent(last.chance)}
+          </text>
+        )}
+        <line
+          x1={x(mean)}
+          x2={x(mean)}
+          y1={18}
+          y2={HEIGHT - BOTTOM}
+          style={{ stroke: "var(--mui-palette-tone-ink)", strokeWidth: 1.5 }}
+        />
+        <text
+          x={x(mean) + (meanLeft ? -6 : 6)}
+          y={24}
+          textAnchor={meanLeft ? "end" : "start"}
+          fontWeight={600}
+        >
+          average {money(mean)}
+        </text>
+        <line
+          x1={x(middle)}
+          x2={x(middle)}
+          y1={32}
+          y2={HEIGHT - BOTTOM}
+          style={{ stroke: "var(--mui-palette-tone-ink)", strokeWidth: 1.5, strokeDasharray: "2 3" }}
+        />
+        <text x={x(middle) - 6} y={40} textAnchor={x(middle) > 90 ? "end" : "start"} fontWeight={600}>
+          middle {money(middle)}
+        </text>
+        {landed !== null && price !== null && Math.abs(landed - price) > step / 8 && (
+          <g>
+            <line
+              x1={x(landed)}
+              x2={x(landed)}
+              y1={TOP}
+              y2={HEIGHT - BOTTOM}
+              style={{ stroke: "var(--mui-palette-tone-marker)", strokeWidth: 2, strokeDasharray: "6 3" }}
+            />
+            <text x={x(landed) + 5} y={TOP + 12}>
+              landed {money(landed)}
+            </text>
+          </g>
+        )}
+        <line
+          x1={x(handle)}
+          x2={x(handle)}
+          y1={0}
+          y2={HEIGHT - BOTTOM}
+          style={{ stroke: "var(--mui-palette-tone-flag)", strokeWidth: 3 }}
+        />
+      </Box>
+      <Box
+        id="price-handle"
+        role="slider"
+        tabIndex={0}
+        aria-label={`Price of ${unit}`}
+        aria-valuemin={0}
+        aria-valuemax={Math.round(end)}
+        aria-valuenow={handle}
+        aria-valuetext={price === null ? "no price" : money(price)}
+        onKeyDown={onKey}
+        onPointerDown={(event) => {
+          event.currentTarget.setPointerCapture(event.pointerId);
+          setDragging(true);
+        }}
+        onPointerMove={(event) => dragging && move(toPrice(event), false)}
+        onPointerUp={(event) => {
+          if (dragging) move(toPrice(event), true);
+          setDragging(false);
+        }}
+        sx={{
+          position: "absolute",
+          top: 0,
+          left: flagX,
+          width: FLAG_WIDTH,
+          height: 26,
+          display: "flex",
+          alignItems: "center",
+          justifyContent: "center",
+          cursor: dragging ? "grabbing" : "grab",
+          bgcolor: "tone.flag",
+          color: "tone.flagText",
+          fontSize: 13,
+          fontWeight: 600,
+          whiteSpace: "nowrap",
+        }}
+      >
+        ◂ {price === null ? "set a price" : `price ${money(price)}`} ▸
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,187 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import LinearProgress from "@mui/material/LinearProgress";
+import Typography from "@mui/material/Typography";
+import { useRef, useState, type DragEvent } from "react";
+import { useNavigate } from "react-router";
+import { inWords, ProblemError, type Problem } from "../../shared/api/client";
+import { count } from "../../shared/format";
+import { useNotice } from "../../shared/notices";
+import { PageTitle } from "../../shared/PageTitle";
+import { Section } from "../../shared/Section";
+import { Table } from "../../shared/Table";
+import { useImport } from "./queries";
+
+/** Take a product sheet in: all faults at once, questions answered before anything is stored. */
+export default function ImportPage() {
+  const [file, setFile] = useState<File | null>(null);
+  const [confirmed, setConfirmed] = useState({ confirmSilent: false, replace: false });
+  const [over, setOver] = useState(false);
+  const input = useRef<HTMLInputElement>(null);
+  const abort = useRef<AbortController>(null);
+  const importing = useImport();
+  const navigate = useNavigate();
+  const say = useNotice();
+
+  const send = (sheet: File, answers: typeof confirmed) => {
+    setFile(sheet);
+    setConfirmed(answers);
+    abort.current = new AbortController();
+    importing.mutate(
+      { file: sheet, ...answers, signal: abort.current.signal },
+      {
+        onSuccess: (done) => {
+          const what = {
+            added: "is here now",
+            replaced: "was replaced",
+            unchanged: "is unchanged: the sheet says what is here",
+          };
+          say({ text: `${done.title} ${what[done.outcome]}.` });
+          void navigate(`/products/${done.release}`);
+        },
+      },
+    );
+  };
+  const choose = (sheet: File | undefined) => sheet && send(sheet, { confirmSilent: false, replace: false });
+  const drop = (event: DragEvent) => {
+    event.preventDefault();
+    setOver(false);
+    choose(event.dataTransfer.files[0]);
+  };
+  const problem = importing.error instanceof ProblemError ? importing.error.problem : null;
+  const stopped = importing.error instanceof DOMException;
+  return (
+    <PageTitle
+      title="Import a product sheet"
+      plain={problem ? titleOf(problem) : "Bring a product sheet of your own."}
+      crumbs={[{ name: "Products", to: "/products" }, { name: "Import" }]}
+    >
+      <Box
+        onDragOver={(event) => {
+          event.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={drop}
+        sx={{
+          border: 2,
+          borderStyle: "dashed",
+          borderColor: over ? "tone.marker" : "divider",
+          p: 3,
+          mb: 3,
+          maxWidth: 740,
+        }}
+      >
+        <Button
+          variant="contained"
+          autoFocus
+          disabled={importing.isPending}
+          onClick={() => input.current?.click()}
+        >
+          {file ? "Choose again" : "Choose a file"}
+        </Button>
+        <Box component="span" sx={{ ml: 2 }}>
+          {file ? `${file.name}, ${count(Math.ceil(file.size / 1024))} kB` : "or drop it here: JSON or XLSX"}
+        </Box>
+        <input
+          ref={input}
+          type="file"
+          hidden
+          accept=".json,.xlsx"
+          aria-label="Product sheet"
+          onChange={(event) => {
+            choose(event.target.files?.[0]);
+            event.target.value = ""; // the same file, mended, can be chosen again
+          }}
+        />
+        {importing.isPending && (
+          <Box sx={{ mt: 2 }}>
+            <LinearProgress aria-label="Reading the sheet" color="inherit" />
+            <Button color="inherit" sx={{ mt: 1 }} onClick={() => abort.current?.abort()}>
+              Stop
+            </Button>
+          </Box>
+        )}
+        {stopped && (
+          <Typography sx={{ mt: 1.5 }}>
+            Stopped. If it was through already, the release is in Products.
+          </Typography>
+        )}
+      </Box>
+      {problem && file && (
+        <Findings
+          problem={problem}
+          confirm={() => {
+            const answers = {
+              ...confirmed,
+              ...(problem.flag === "replace" ? { replace: true } : { confirmSilent: true }),
+            };
+            send(file, answers);
+          }}
+        />
+      )}
+      {importing.isError && !problem && !stopped && (
+        <Typography role="alert">{inWords(importing.error)}</Typography>
+      )}
+      {!problem && (
+        <Typography variant="body2" color="text.secondary" sx={{ maxWidth: 740 }}>
+          A product sheet describes one release: its formats, the odds of its lines, its cards and their
+          prices. Export any release to see how one looks; the format is open and described in the documents.
+        </Typography>
+      )}
+    </PageTitle>
+  );
+}
+
+function titleOf(problem: Problem): string {
+  const faults = problem.faults?.length ?? 0;
+  if (problem.flag === "replace") return "This release is here already.";
+  if (problem.flag)
+    return faults === 1
+      ? "One question before it is imported."
+      : `${count(faults)} questions before it is imported.`;
+  if (faults === 0) return "That did not work.";
+  return faults === 1 ? "One fault; nothing was imported." : `${count(faults)} faults; nothing was imported.`;
+}
+
+function Findings({ problem, confirm }: { problem: Problem; confirm: () => void }) {
+  const faults = problem.faults ?? [];
+  const confirmation = problem.flag === "replace" ? "Replace it" : "They are not in it: import";
+  if (faults.length === 0) return <Typography role="alert">{problem.detail}</Typography>;
+  return (
+    <Section
+      title={problem.flag ? "To confirm" : "Faults"}
+      point={problem.flag ? undefined : "mend them all in the file, then choose it again"}
+    >
+      <Table label="What was found">
+        <thead>
+          <tr>
+            <th>Sheet</th>
+            <th className="figure">row</th>
+            <th>Field</th>
+            <th>What is wrong</th>
+          </tr>
+        </thead>
+        <tbody>
+          {faults.map((fault, index) => (
+            <tr key={index} data-row>
+              <td>{fault.sheet ?? "File"}</td>
+              <td className="figure">{fault.row ?? ""}</td>
+              <td>{fault.field}</td>
+              <td>
+                <span tabIndex={0} data-cell>
+                  {fault.message}
+                </span>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+      {problem.flag && (
+        <Button variant="contained" sx={{ mt: 2 }} onClick={confirm}>
+          {confirmation}
+        </Button>
+      )}
+    </Section>
+  );
+}

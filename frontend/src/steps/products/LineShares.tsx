@@ -1,0 +1,104 @@
+import Box from "@mui/material/Box";
+import type { Schemas } from "../../shared/api/client";
+import { EditableCell } from "../../shared/EditableCell";
+import { hits, money, percent } from "../../shared/format";
+import { Section } from "../../shared/Section";
+import { Table } from "../../shared/Table";
+import type { Corrections } from "./queries";
+
+interface Props {
+  answer: Schemas["AnswerOut"];
+  lines: Schemas["LineOut"][];
+  corrections: Corrections;
+}
+
+/** Value by line, with the odds of this format beside it: a correction redraws the answer. */
+export function LineShares({ answer, lines, corrections }: Props) {
+  const shares = new Map(answer.by_line.map((share) => [share.line, share]));
+  const most = Math.max(...answer.by_line.map((share) => share.share ?? 0), 1e-9);
+  const unit = answer.unit === "pack" || answer.boxes === 1 ? "a box" : `${answer.boxes} boxes`;
+  const present = lines.filter(
+    (line) => shares.has(line.id) || line.odds.some((odds) => isUnsure(odds, answer)),
+  );
+  return (
+    <Section title="What carries the value" point={carried(answer.top_heavy)}>
+      <Table label="Value by line">
+        <thead>
+          <tr>
+            <th>Line</th>
+            <th>odds</th>
+            <th className="figure">hits, {unit}</th>
+            <th className="figure">value, {answer.currency}</th>
+            <th />
+            <th className="figure">share</th>
+          </tr>
+        </thead>
+        <tbody>
+          {present.map((line) => {
+            const share = shares.get(line.id);
+            return (
+              <tr key={line.id} data-row>
+                <td>
+                  {line.name}
+                  {line.print_run !== null && <Soft> /{line.print_run}</Soft>}
+                  {line.kind === "base" && <Soft>, {line.cards} cards</Soft>}
+                </td>
+                <td>
+                  <Odds line={line} answer={answer} corrections={corrections} />
+                </td>
+                <td className="figure">{hits(share?.hits)}</td>
+                <td className="figure">{money(share?.value)}</td>
+                <td style={{ width: "24%" }}>
+                  <Box
+                    sx={{
+                      height: 10,
+                      width: `${((share?.share ?? 0) / most) * 100}%`,
+                      bgcolor: "tone.gain",
+                      transition: "width 150ms",
+                    }}
+                  />
+                </td>
+                <td className="figure">{percent(share?.share)}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </Table>
+    </Section>
+  );
+}
+
+function isUnsure(odds: Schemas["OddsOut"], answer: Schemas["AnswerOut"]): boolean {
+  return odds.format === answer.format.id && (odds.text === "unstated" || odds.text === "");
+}
+
+function Odds({ line, answer, corrections }: { line: Schemas["LineOut"] } & Omit<Props, "lines">) {
+  const guaranteed = line.guaranteed[answer.format.id];
+  if (line.kind === "base") return <Soft>all other slots</Soft>;
+  const here = line.odds.filter((odds) => odds.format === answer.format.id);
+  if (guaranteed && here.every((odds) => odds.text === "")) return <Soft>{guaranteed}</Soft>;
+  return here.map((odds) => (
+    <EditableCell
+      key={odds.pack ?? ""}
+      value={odds.text}
+      shown={odds.text || "says nothing"}
+      label={`Odds of ${line.name}`}
+      align="left"
+      width={150}
+      save={(text) => corrections.setOdds(line.id, answer.format.id, odds.pack, text)}
+    />
+  ));
+}
+
+function carried(top: Schemas["TopHeavyOut"]): string {
+  if (top.best_five === null) return "";
+  return `the best card carries ${percent(top.best_one)}, five ${percent(top.best_five)}, ten ${percent(top.best_ten)}`;
+}
+
+function Soft({ children }: { children: React.ReactNode }) {
+  return (
+    <Box component="span" sx={{ color: "text.secondary" }}>
+      {children}
+    </Box>
+  );
+}

@@ -1,0 +1,68 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import { lazy, Suspense } from "react";
+import { useHotkeys } from "react-hotkeys-hook";
+import { useNavigate, useParams } from "react-router";
+import { age, day } from "../../shared/format";
+import { Key } from "../../shared/Key";
+import { PageTitle } from "../../shared/PageTitle";
+import { Section } from "../../shared/Section";
+import { Quiet, Trouble } from "../../shared/states";
+import { FormatRows } from "./FormatRows";
+import { OddsTable } from "./OddsTable";
+import { useCorrections, useRelease, useRemoval } from "./queries";
+
+const Checklist = lazy(() => import("./Checklist"));
+
+/** A release: its formats, odds and checklists, all corrected in place, and its sheet in and out. */
+export default function ReleasePage() {
+  const { release: id = "" } = useParams();
+  const detail = useRelease(id);
+  const corrections = useCorrections(id);
+  const navigate = useNavigate();
+  const removal = useRemoval(id, () => void navigate("/products"));
+  useHotkeys("mod+z", () => void corrections.undo());
+  useHotkeys("i", () => void navigate("/products/import"));
+  if (detail.isPending) return <Quiet />;
+  if (detail.isError) return <Trouble error={detail.error} again={() => void detail.refetch()} />;
+  const { release, lines, verdict, last_change } = detail.data;
+  return (
+    <PageTitle
+      title={release.title}
+      verdict={verdict}
+      crumbs={[{ name: "Products", to: "/products" }, { name: release.title }]}
+    >
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, mb: 2.5 }}>
+        <Button variant="outlined" color="inherit" href={`/api/releases/${id}/sheet.json`} download>
+          Export as JSON
+        </Button>
+        <Button variant="outlined" color="inherit" href={`/api/releases/${id}/sheet.xlsx`} download>
+          Export as XLSX
+        </Button>
+        {last_change && (
+          <Button color="inherit" onClick={() => void corrections.undo()}>
+            Undo: {last_change}&nbsp;&nbsp;<Key>Ctrl Z</Key>
+          </Button>
+        )}
+        <Box sx={{ flex: 1 }} />
+        <Button color="inherit" onClick={() => removal.mutate()}>
+          Remove
+        </Button>
+      </Box>
+      <Section
+        title="Formats"
+        point={`one box, before selling costs; prices of ${day(release.priced_on)}, ${age(release.priced_on, new Date())}`}
+      >
+        <FormatRows release={release} savePrice={corrections.priceFormat} />
+      </Section>
+      <Section title="Odds" point="1:36 packs · 2 per box, guaranteed · unstated · not in it">
+        <OddsTable release={release} lines={lines} setOdds={corrections.setOdds} />
+      </Section>
+      <Section title="Checklist" id="checklist" point={`revision ${release.revision}`}>
+        <Suspense fallback={<Quiet />}>
+          <Checklist release={release} lines={lines} corrections={corrections} />
+        </Suspense>
+      </Section>
+    </PageTitle>
+  );
+}

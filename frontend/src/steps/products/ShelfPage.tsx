@@ -1,0 +1,45 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import { useHotkeys } from "react-hotkeys-hook";
+import { Link, useNavigate } from "react-router";
+import { age, count, day } from "../../shared/format";
+import { Key } from "../../shared/Key";
+import { PageTitle } from "../../shared/PageTitle";
+import { Section } from "../../shared/Section";
+import { Quiet, Trouble } from "../../shared/states";
+import { FormatRows } from "./FormatRows";
+import { useShelf } from "./queries";
+
+/** All releases: value against price at a glance. */
+export default function ShelfPage() {
+  const shelf = useShelf();
+  const navigate = useNavigate();
+  useHotkeys("i", () => void navigate("/products/import"));
+  if (shelf.isPending) return <Quiet />;
+  if (shelf.isError) return <Trouble error={shelf.error} again={() => void shelf.refetch()} />;
+  const now = new Date();
+  return (
+    <PageTitle title="Products" verdict={shelf.data.verdict} crumbs={[{ name: "Products" }]}>
+      <Box sx={{ mb: 3 }}>
+        <Button component={Link} to="/products/import" variant="contained">
+          Import a product sheet&nbsp;&nbsp;<Key>I</Key>
+        </Button>
+      </Box>
+      {shelf.data.releases.map((release) => (
+        <Section
+          key={release.id}
+          title={release.title}
+          point={
+            <>
+              {release.publisher}; {count(release.cards)} cards in {release.lines} lines; prices of{" "}
+              {day(release.priced_on)}, {age(release.priced_on, now)};{" "}
+              <Link to={`/products/${release.id}`}>checklist, odds and prices</Link>
+            </>
+          }
+        >
+          <FormatRows release={release} />
+        </Section>
+      ))}
+    </PageTitle>
+  );
+}

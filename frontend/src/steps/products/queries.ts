@@ -1,0 +1,213 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback } from "react";
+import { client, inWords, ProblemError, take, type Schemas } from "../../shared/api/client";
+import { useNotice } from "../../shared/notices";
+
+export interface Asked {
+  unit: "pack" | "boxes";
+  boxes: number;
+  price: number | null;
+}
+
+export function useShelf() {
+  return useQuery({ queryKey: ["shelf"], queryFn: () => take(client.GET("/api/releases")) });
+}
+
+export function useRelease(release: string) {
+  return useQuery({
+    queryKey: ["release", release],
+    queryFn: () => take(client.GET("/api/releases/{release}", { params: { path: { release } } })),
+  });
+}
+
+/** The answer about a format; while another price or unit is on its way, the last answer stays. */
+export function useAnswer(release: string, format: string, asked: Asked) {
+  const query = { unit: asked.unit, boxes: asked.boxes, price: asked.price ?? undefined };
+  return useQuery({
+    queryKey: ["answer", release, format, query],
+    queryFn: ({ signal }) =>
+      take(
+        client.GET("/api/releases/{release}/formats/{format}/answer", {
+          params: { path: { release, format }, query },
+          signal,
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+}
+
+export interface CardsAsked {
+  find: string;
+  sort: "checklist" | "number" | "subject" | "price" | "weight";
+  descending: boolean;
+  start: number;
+  count: number;
+}
+
+export function useCards(release: string, line: string, asked: CardsAsked) {
+  return useQuery({
+    queryKey: ["cards", release, line, asked],
+    queryFn: () =>
+      take(
+        client.GET("/api/releases/{release}/lines/{line}/cards", {
+          params: { path: { release, line }, query: asked },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+}
+
+/** Forget what a change of a release may have made wrong. */
+function useForget() {
+  const queries = useQueryClient();
+  return useCallback(
+    () =>
+      Promise.all(
+        ["release", "answer", "cards", "shelf", "desk"].map((key) =>
+          queries.invalidateQueries({ queryKey: [key] }),
+        ),
+      ),
+    [queries],
+  );
+}
+
+/** Corrections of a release, each on the revision that this window has seen; every one can be undone. */
+export function useCorrections(release: string) {
+  const queries = useQueryClient();
+  const forget = useForget();
+  const say = useNotice();
+
+  const undo = useCallback(async () => {
+    try {
+      const done = await take(client.POST("/api/releases/{release}/undo", { params: { path: { release } } }));
+      say({ text: `Undone: ${done.undone}.` });
+    } catch (error) {
+      say({ text: inWords(error), isError: true });
+    }
+    void forget();
+  }, [release, forget, say]);
+
+  const correct = async (send: (revision: number) => Promise<Schemas["RevisionOut"]>, what: string) => {
+    const key = ["release", release];
+    const detail = queries.getQueryData<Schemas["ReleaseDetailOut"]>(key);
+    const answered = queries
+      .getQueriesData<Schemas["AnswerOut"]>({ queryKey: ["answer", release] })
+      .map(([, answer]) => answer?.revision ?? 0);
+    try {
+      const done = await send(Math.max(detail?.release.revision ?? 1, ...answered));
+      if (detail) {
+        queries.setQueryData(key, { ...detail, release: { ...detail.release, revision: done.revision } });
+      }
+      say({ text: what, action: { name: "Undo", run: () => void undo() } });
+    } catch (error) {
+      if (!(error instanceof ProblemError && error.problem.status === 409)) throw error;
+      await forget(); // changed in another window: show that state beside the refusal
+      throw error;
+    }
+    void forget();
+  };
+
+  return {
+    undo,
+    priceCard: (line: string, number: string, price: string) =>
+      correct(
+        (revision) =>
+          take(
+            client.PUT("/api/releases/{release}/lines/{line}/price", {
+              params: { path: { release, line } },
+              body: { number, price, revision },
+            }),
+          ),
+        `Price of ${number} kept.`,
+      ),
+    priceFormat: (format: string, price: string) =>
+      correct(
+        (revision) =>
+          take(
+            client.PUT("/api/releases/{release}/formats/{format}/price", {
+              params: { path: { release, format } },
+              body: { price, revision },
+            }),
+          ),
+        "Today’s price kept.",
+      ),
+    setOdds: (line: string, format: string, pack: string | null, odds: string) =>
+      correct(
+        (revision) =>
+          take(
+            client.PUT("/api/releases/{release}/lines/{line}/odds", {
+              params: { path: { release, line } },
+              body: { format, pack, odds, revision },
+            }),
+          ),
+        "Odds kept.",
+      ),
+  };
+}
+
+export type Corrections = ReturnType<typeof useCorrections>;
+
+/** Put a release out of sight, with a way back. */
+export function useRemoval(release: string, after: () => void) {
+  const forget = useForget();
+  const say = useNotice();
+  const path = { params: { path: { release } } };
+  return useMutation({
+    mutationFn: () => take(client.DELETE("/api/releases/{release}", path)),
+    onSuccess: async () => {
+      after();
+      await forget();
+      const bringBack = async () => {
+        await take(client.POST("/api/releases/{release}/restore", path));
+        await forget();
+      };
+      say({ text: "Removed from Products.", action: { name: "Undo", run: () => void bringBack() } });
+    },
+    onError: (error) => say({ text: inWords(error), isError: true }),
+  });
+}
+
+export interface ImportAsked {
+  file: File;
+  confirmSilent: boolean;
+  replace: boolean;
+  signal: AbortSignal;
+}
+
+/** Send a product sheet; nothing is stored unless all of it is right and confirmed. */
+export function useImport() {
+  const forget = useForget();
+  return useMutation({
+    mutationFn: ({ file, confirmSilent, replace, signal }: ImportAsked) => {
+      const form = new FormData();
+      form.set("file", file);
+      form.set("confirm_silent", String(confirmSilent));
+      form.set("replace", String(replace));
+      return take(
+        client.POST("/api/releases", {
+          body: form as never,
+          bodySerializer: (body) => body as never,
+          signal,
+        }),
+      );
+    },
+    onSuccess: () => void forget(),
+  });
+}
+
+export function usePreferences() {
+  return useQuery({ queryKey: ["preferences"], queryFn: () => take(client.GET("/api/preferences")) });
+}
+
+export function useSavePreferences() {
+  const queries = useQueryClient();
+  const forget = useForget();
+  return useMutation({
+    mutationFn: (body: Schemas["PreferencesIn"]) => take(client.PUT("/api/preferences", { body })),
+    onSuccess: (saved) => {
+      queries.setQueryData(["preferences"], saved);
+      void forget();
+    },
+    onError: () => void queries.invalidateQueries({ queryKey: ["preferences"] }),
+  });
+}
