@@ -58,7 +58,7 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
           Tobbix
         </Typography>
         {isDemo && (
-          <Typography variant="body2" color="text.secondary" sx={{ display: { xs: "none", sm: "block" } }}>
+          <Typography variant="body2" sx={{ color: "text.secondary", display: { xs: "none", sm: "block" } }}>
             demo: everything here is invented
           </Typography>
         )}
@@ -99,7 +99,7 @@ function Account({ owner }: { owner: string }) {
   const signOut = useSignOut();
   return (
     <>
-      <Typography variant="body2" color="text.secondary" sx={{ display: { xs: "none", md: "block" } }}>
+      <Typography variant="body2" sx={{ color: "text.secondary", display: { xs: "none", md: "block" } }}>
         {owner}
       </Typography>
       <Button color="inherit" onClick={() => signOut.mutate()}>
@@ -127,7 +127,6 @@ function Rail() {
       component="nav"
       aria-label="The line of work"
       sx={{
-        borderColor: "divider",
         bgcolor: "background.default",
         "& a": { textDecoration: "none", color: "text.primary" },
         "& a[aria-current]": { fontWeight: 700 },
@@ -137,9 +136,8 @@ function Rail() {
         display: { xs: "flex", md: "block" },
         height: { xs: 56, md: "auto" },
         alignItems: "center",
-        borderRight: { md: 1 },
-        borderTop: { xs: 1, md: 0 },
-        borderTopColor: "divider",
+        borderRight: { md: "1px solid var(--mui-palette-divider)" },
+        borderTop: { xs: "1px solid var(--mui-palette-divider)", md: 0 },
         px: 2.5,
         py: { md: 2.5 },
         gap: 3,

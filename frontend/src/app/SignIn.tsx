@@ -45,7 +45,7 @@ export function SignIn({ isDemo }: { isDemo: boolean }) {
         </Button>
       </Box>
       {isDemo && (
-        <Typography variant="body2" color="text.secondary">
+        <Typography variant="body2" sx={{ color: "text.secondary" }}>
           This is the demo. Its passphrase is <b>lamp over the water</b>.
         </Typography>
       )}

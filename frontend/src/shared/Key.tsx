@@ -15,6 +15,7 @@ export function Key({ children }: { children: ReactNode }) {
         borderRadius: "2px",
         px: 0.6,
         bgcolor: "background.paper",
+        color: "text.primary",
       }}
     >
       {children}

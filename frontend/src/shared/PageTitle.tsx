@@ -30,8 +30,7 @@ export function PageTitle({ title, verdict, plain, crumbs, children }: Props) {
           component="nav"
           aria-label="Where this is"
           variant="body2"
-          color="text.secondary"
-          sx={{ mb: 1 }}
+          sx={{ color: "text.secondary", mb: 1 }}
         >
           {crumbs.map((crumb, index) => (
             <Fragment key={crumb.name}>

@@ -21,7 +21,7 @@ export function Section({ title, point, children, id }: Props) {
       <Box sx={{ display: "flex", justifyContent: "space-between", gap: 2, flexWrap: "wrap", mb: 0.5 }}>
         <Typography variant="h2">{title}</Typography>
         {point && (
-          <Typography component="div" variant="body2" color="text.secondary">
+          <Typography component="div" variant="body2" sx={{ color: "text.secondary" }}>
             {point}
           </Typography>
         )}

@@ -16,7 +16,7 @@ export function VerdictLine({ verdict }: { verdict: Schemas["VerdictOut"] }) {
               part.marked
                 ? {
                     textDecoration: "underline",
-                    textDecorationColor: "tone.marker",
+                    textDecorationColor: "var(--mui-palette-tone-marker)",
                     textDecorationThickness: "5px",
                     textUnderlineOffset: "5px",
                     textDecorationSkipInk: "none",
@@ -29,7 +29,7 @@ export function VerdictLine({ verdict }: { verdict: Schemas["VerdictOut"] }) {
         ))}
       </Typography>
       {verdict.rests_on.length > 0 && (
-        <Typography color="text.secondary" sx={{ mt: 0.5 }}>
+        <Typography sx={{ color: "text.secondary", mt: 0.5 }}>
           {verdict.rests_on.map((part, index) =>
             part.name ? (
               <Box

@@ -31,8 +31,7 @@ export function Aside({ children }: { children: React.ReactNode }) {
     <Typography
       component="div"
       variant="body2"
-      color="text.secondary"
-      sx={{ borderLeft: 3, borderColor: "tone.marker", pl: 1.25, my: 2 }}
+      sx={{ color: "text.secondary", borderLeft: 3, borderColor: "tone.marker", pl: 1.25, my: 2 }}
     >
       {children}
     </Typography>

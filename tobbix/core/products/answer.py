@@ -15,7 +15,7 @@ from tobbix.core.products.valuation import ONE_BOX, Holding, Unit
 from tobbix.core.products.verdict import Asked, ask, in_words, state_verdict
 
 _SHOWN_CHANCE = 0.985
-_BARS = 48
+_BARS = 36
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,6 +92,6 @@ def draw_histogram(outcomes: Distribution, must_show: float | None) -> Histogram
     reach = max(outcomes.quantile(_SHOWN_CHANCE), (must_show or 0.0) * 1.15, outcomes.mean * 1.15, outcomes.step)
     width = reach / _BARS
     unit = 10.0 ** np.floor(np.log10(width))
-    width = next(unit * k for k in (1, 2, 2.5, 5, 10) if unit * k >= width * (1 - 1e-9))
+    width = next(unit * k for k in (5, 2.5, 2, 1) if unit * k <= width * (1 + 1e-9))
     edges = np.arange(int(np.ceil(reach / width)) + 1) * width
     return Histogram(edges, outcomes.binned(edges))

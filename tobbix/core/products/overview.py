@@ -11,6 +11,7 @@ from tobbix.core.products.sheet import Format, ProductSheet
 from tobbix.core.products.verdict import in_words
 
 STALE_DAYS = 90
+_MONTHS = "January February March April May June July August September October November December".split()
 _COUNTS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
 
 
@@ -54,6 +55,15 @@ class Waiting:
     text: str
 
 
+def day_words(day: date) -> str:
+    """A day as people write it.
+
+    >>> day_words(date(2026, 11, 1))
+    '1 November 2026'
+    """
+    return f"{day.day} {_MONTHS[day.month - 1]} {day.year}"
+
+
 def _number(count: int) -> str:
     return _COUNTS[count] if count < len(_COUNTS) else str(count)
 
@@ -87,7 +97,7 @@ def state_shelf(releases: Sequence[tuple[ProductSheet, Sequence[FormatAnswer]]])
 def state_release(sheet: ProductSheet, formats: Sequence[FormatAnswer]) -> Verdict:
     """Which format of a release loses least often, and how often."""
     priced = [answer for answer in formats if answer.loss is not None]
-    ground = (Part(f"Before selling costs, with prices of {sheet.priced_on.isoformat()}, one box at today’s price."),)
+    ground = (Part(f"Before selling costs, with prices of {day_words(sheet.priced_on)}, one box at today’s price."),)
     if not priced:
         return Verdict((Part("No format has a price today", "unpriced", True), Part(": give one below.")), ground)
     best = min(priced, key=lambda answer: answer.loss or 0.0)

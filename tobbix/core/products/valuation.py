@@ -115,11 +115,11 @@ class Valuation:
         return tuple(out)
 
 
-def value_format(sheet: ProductSheet, format_id: str, low: bool = False, dear_split: bool = False) -> Valuation:
+def value_format(sheet: ProductSheet, format_id: str, low: bool = False) -> Valuation:
     """Value the lines of a format. Rules C-01, C-02 (gross).
 
     ``low`` counts unknown prices at the lowest known instead of the mean. Where the split of a guarantee is unknown,
-    all its hits count as the cheapest line (``dear_split``: the dearest).
+    all its hits count as the cheapest line.
     Raises InputError for an unknown format, or one that the slot model refuses (see ``build_box_model``).
     """
     fmt = sheet.format_by_id.get(format_id)
@@ -136,8 +136,7 @@ def value_format(sheet: ProductSheet, format_id: str, low: bool = False, dear_sp
         mean = valuation.mean_of(line)
         return -1.0 if mean is None else mean
 
-    pick = max if dear_split else min
-    guarantees = tuple(g.decided(pick(g.undecided, key=worth)) if g.undecided else g for g in model.guarantees)
+    guarantees = tuple(g.decided(min(g.undecided, key=worth)) if g.undecided else g for g in model.guarantees)
     return replace(valuation, model=replace(model, guarantees=guarantees))
 
 

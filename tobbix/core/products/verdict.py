@@ -8,8 +8,6 @@ from tobbix.core.products.box_value import BoxValue
 from tobbix.core.products.most_to_pay import BuyingCosts, MostToPay, PayingRule, Standard
 from tobbix.core.products.valuation import Unit
 
-_FEW_PRICED = 0.8
-
 
 @dataclass(frozen=True, slots=True)
 class Asked:
@@ -50,7 +48,7 @@ def state_verdict(value: BoxValue, asked: Asked, most: MostToPay, rule: PayingRu
 
     ``case`` says how likely a case loses, already in words, or None.
     """
-    fmt, currency = value.valuation.format, value.valuation.sheet.currency
+    currency = value.valuation.sheet.currency
     one, many, this = _nouns(value)
     at_least = "at least " if value.lower_bound else ""
     sentence: list[Part]
@@ -84,7 +82,7 @@ def state_verdict(value: BoxValue, asked: Asked, most: MostToPay, rule: PayingRu
     if most.sticker <= 0:
         sentence.append(Part("No price meets your rule; leave it sealed, or leave it."))
     elif asked.sticker > most.sticker:
-        sentence += [Part("Open only under " if fmt.price is not None else "Pay at most "), limit, Part(".")]
+        sentence += [Part("Open only under "), limit, Part(".")]
     else:
         sentence += [Part("It stays worth opening up to "), limit, Part(f", where {reason}.")]
     return Verdict(tuple(sentence), _ground(value, case))

@@ -7,6 +7,7 @@ from datetime import datetime
 from decimal import Decimal
 
 from sqlalchemy import select
+from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import InstrumentedAttribute, Session
 
 from tobbix.core.base.errors import NotFound
@@ -93,7 +94,7 @@ def latest_words(session: Session, column: InstrumentedAttribute[int | None], th
     """The last recorded observation of each version or format, by its id."""
     query = (
         select(column, ValueObservationRow.says, ValueObservationRow.amount)
-        .distinct(column)
+        .ext(distinct_on(column))
         .where(column.in_(things))
         .order_by(column, ValueObservationRow.id.desc())
     )
@@ -104,7 +105,7 @@ def version_words(session: Session, release_id: int) -> dict[tuple[int, str], tu
     """Every version of a release by line id and card number: its id and the current word on it."""
     latest = (
         select(ValueObservationRow.version_id, ValueObservationRow.says, ValueObservationRow.amount)
-        .distinct(ValueObservationRow.version_id)
+        .ext(distinct_on(ValueObservationRow.version_id))
         .join(VersionRow, VersionRow.id == ValueObservationRow.version_id)
         .join(LineRow, LineRow.id == VersionRow.line_id)
         .where(LineRow.release_id == release_id)

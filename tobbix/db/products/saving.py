@@ -172,8 +172,10 @@ def stored_ids(
     session: Session, release: ReleaseRow
 ) -> tuple[dict[str, int], dict[str, int], dict[tuple[str, str], int]]:
     """Row ids of a release's formats and lines by their ids, and of its kinds of packs by format and id."""
-    formats = dict(session.execute(select(FormatRow.key, FormatRow.id).filter_by(release_id=release.id)).tuples())
-    lines = dict(session.execute(select(LineRow.key, LineRow.id).filter_by(release_id=release.id)).tuples())
+    formats = {
+        key: row for key, row in session.execute(select(FormatRow.key, FormatRow.id).filter_by(release_id=release.id))
+    }
+    lines = {key: row for key, row in session.execute(select(LineRow.key, LineRow.id).filter_by(release_id=release.id))}
     query = select(FormatRow.key, PackKindRow.key, PackKindRow.id).join(
         FormatRow, PackKindRow.format_id == FormatRow.id
     )

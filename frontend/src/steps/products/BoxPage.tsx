@@ -102,17 +102,14 @@ export default function BoxPage() {
             <Box sx={{ flex: 1 }} />
             {isTrial ? (
               <>
-                <span>
-                  trying {money(asked.price)}{" "}
-                  {data.unit === "boxes" && today !== null && `instead of ${money(today)}`}
-                </span>
+                <span>trying {money(asked.price)}</span>
                 {data.unit === "boxes" && (
                   <Button variant="outlined" color="inherit" onClick={keep}>
                     Keep as today’s price
                   </Button>
                 )}
                 <Button color="inherit" onClick={back}>
-                  {today === null ? "Leave it unknown" : "Back to today’s"}
+                  {today === null || data.unit === "pack" ? "Back" : `Back to ${money(today)}`}
                 </Button>
               </>
             ) : (

@@ -17,13 +17,23 @@ export function FormatRows({ release, savePrice }: Props) {
     <Table label={`Formats of ${release.title}`}>
       <thead>
         <tr>
-          <th>Format</th>
-          <th className="figure">price, {release.currency}</th>
+          <th style={{ width: "30%" }}>Format</th>
+          <th className="figure" style={{ width: "9%" }}>
+            price, {release.currency}
+          </th>
           <th>from bad to good, ▾ price</th>
-          <th className="figure">middle</th>
-          <th className="figure">average</th>
-          <th className="figure">chance of a loss</th>
-          <th className="figure">most to pay</th>
+          <th className="figure" style={{ width: "9%" }}>
+            middle
+          </th>
+          <th className="figure" style={{ width: "9%" }}>
+            average
+          </th>
+          <th className="figure" style={{ width: "14%" }}>
+            chance of a loss
+          </th>
+          <th className="figure" style={{ width: "9%" }}>
+            most to pay
+          </th>
         </tr>
       </thead>
       <tbody>
@@ -105,7 +115,7 @@ export function LossWord({ loss, meetsRule }: { loss: number | null; meetsRule: 
     );
   return (
     <Box component="span" sx={{ fontWeight: 600, color: meetsRule ? "tone.gainText" : "tone.lossText" }}>
-      {percent(loss)} {meetsRule ? "in rule" : "over"}
+      {percent(loss)}, {meetsRule ? "within rule" : "too dear"}
     </Box>
   );
 }

@@ -5,8 +5,8 @@ import type { Schemas } from "../../shared/api/client";
 import { axisMoney, money, percent } from "../../shared/format";
 import { bars, niceStep, snap } from "./bars";
 
-const HEIGHT = 236;
-const TOP = 46;
+const HEIGHT = 250;
+const TOP = 64;
 const BOTTOM = 26;
 const FLAG_WIDTH = 112;
 
@@ -72,7 +72,7 @@ export function Histogram({ histogram, price, landed, mean, middle, unit, move, 
   const last = all.at(-1);
   const handle = price ?? middle;
   const flagX = Math.min(Math.max(x(handle) - 1, 0), width - FLAG_WIDTH);
-  const meanLeft = x(mean) > width - 120;
+  const meanLeft = x(mean) > width - 120 || (handle > mean && x(handle) - x(mean) < 115);
   return (
     <Box ref={box} sx={{ position: "relative", height: HEIGHT, touchAction: "none", userSelect: "none" }}>
       <Box
@@ -83,7 +83,13 @@ export function Histogram({ histogram, price, landed, mean, middle, unit, move, 
         height={HEIGHT}
         sx={{
           display: "block",
-          "& text": { fontSize: 12, fill: "var(--mui-palette-tone-ink)" },
+          "& text": {
+            fontSize: 12,
+            fill: "var(--mui-palette-tone-ink)",
+            paintOrder: "stroke",
+            stroke: "var(--mui-palette-background-default)",
+            strokeWidth: 4,
+          },
           "& .soft": { fill: "var(--mui-palette-tone-soft)" },
         }}
       >
@@ -131,7 +137,7 @@ export function Histogram({ histogram, price, landed, mean, middle, unit, move, 
           style={{ stroke: "var(--mui-palette-tone-ink)" }}
         />
         {x.ticks(Math.max(Math.floor(width / 80), 3)).map((tick) =>
-          x(tick) > width - 90 ? null : (
+          x(tick) > width - 150 ? null : (
             <text
               key={tick}
               x={x(tick)}
@@ -151,13 +157,13 @@ export function Histogram({ histogram, price, landed, mean, middle, unit, move, 
         <line
           x1={x(mean)}
           x2={x(mean)}
-          y1={18}
+          y1={30}
           y2={HEIGHT - BOTTOM}
           style={{ stroke: "var(--mui-palette-tone-ink)", strokeWidth: 1.5 }}
         />
         <text
           x={x(mean) + (meanLeft ? -6 : 6)}
-          y={24}
+          y={40}
           textAnchor={meanLeft ? "end" : "start"}
           fontWeight={600}
         >
@@ -166,11 +172,11 @@ export function Histogram({ histogram, price, landed, mean, middle, unit, move, 
         <line
           x1={x(middle)}
           x2={x(middle)}
-          y1={32}
+          y1={46}
           y2={HEIGHT - BOTTOM}
           style={{ stroke: "var(--mui-palette-tone-ink)", strokeWidth: 1.5, strokeDasharray: "2 3" }}
         />
-        <text x={x(middle) - 6} y={40} textAnchor={x(middle) > 90 ? "end" : "start"} fontWeight={600}>
+        <text x={x(middle) - 6} y={57} textAnchor={x(middle) > 90 ? "end" : "start"} fontWeight={600}>
           middle {money(middle)}
         </text>
         {landed !== null && price !== null && Math.abs(landed - price) > step / 8 && (

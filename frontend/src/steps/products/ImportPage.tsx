@@ -124,7 +124,7 @@ export default function ImportPage() {
         <Typography role="alert">{inWords(importing.error)}</Typography>
       )}
       {!problem && (
-        <Typography variant="body2" color="text.secondary" sx={{ maxWidth: 740 }}>
+        <Typography variant="body2" sx={{ color: "text.secondary", maxWidth: 740 }}>
           A product sheet describes one release: its formats, the odds of its lines, its cards and their
           prices. Export any release to see how one looks; the format is open and described in the documents.
         </Typography>

@@ -55,29 +55,19 @@ export function ValueStrip({ format }: { format: Schemas["FormatOut"] }) {
 
 /** The middle half, in the colour of loss below the price and of gain above it. */
 function Segment({ from, to, at }: { from: number; to: number; at: number | null }) {
-  const split = at === null ? from : Math.min(Math.max(at, from), to);
+  if (at === null) return <Part from={from} to={to} tone="soft" />;
+  const split = Math.min(Math.max(at, from), to);
   return (
     <>
-      {split > from && (
-        <Box
-          component="rect"
-          x={from}
-          width={split - from}
-          y={7}
-          height={8}
-          sx={{ fill: "var(--mui-palette-tone-loss)" }}
-        />
-      )}
-      {to > split && (
-        <Box
-          component="rect"
-          x={split}
-          width={to - split}
-          y={7}
-          height={8}
-          sx={{ fill: "var(--mui-palette-tone-gain)" }}
-        />
-      )}
+      <Part from={from} to={split} tone="loss" />
+      <Part from={split} to={to} tone="gain" />
     </>
+  );
+}
+
+function Part({ from, to, tone }: { from: number; to: number; tone: "soft" | "loss" | "gain" }) {
+  if (to <= from) return null;
+  return (
+    <rect x={from} width={to - from} y={7} height={8} style={{ fill: `var(--mui-palette-tone-${tone})` }} />
   );
 }

