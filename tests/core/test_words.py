@@ -54,7 +54,7 @@ def _answer(made: ProductSheet, price: float | None, rule: PayingRule | None = N
 def test_the_sentence_says_loss_and_limit_and_what_they_rest_on() -> None:
     made = read_sheet(example_1()).sheet
     dear = _answer(made, 60)
-    assert dear.startswith("At 60.00 you lose in 89 boxes out of 100. Open only under 27.40.")
+    assert dear.startswith("At 60.00 you lose in 9 boxes out of 10. Open only under 27.40.")
     assert "Before selling costs" in dear and "A case loses in 97 cases out of 100" in dear
     assert "It stays worth opening up to 27.40, where half of them pay." in _answer(made, 20)
     assert _answer(made, None).startswith("A box holds 27.40 in the middle and 37.45 on average.")

@@ -48,7 +48,9 @@ def list_releases() -> BaseModel:
 @blueprint.post("/releases", responses={201: schemas.ImportedOut}, summary="Import a product sheet")
 @returns(201)
 def import_release(form: schemas.ImportForm) -> BaseModel:
-    done = importing.import_sheet(workshop(), form.file.read(), form.confirm_silent, form.replace)
+    with form.file.stream as stream:
+        content = stream.read()
+    done = importing.import_sheet(workshop(), content, form.confirm_silent, form.replace)
     return schemas.ImportedOut(
         release=done.sheet.id, title=done.sheet.release.title, revision=done.sheet.revision, outcome=done.outcome
     )

@@ -15,7 +15,9 @@ from tobbix.services.products.workshop import Workshop
 limiter = Limiter(get_remote_address, storage_uri="memory://", headers_enabled=True)
 csrf = CSRFProtect()
 
-OPEN = frozenset({"installation.read_session", "installation.start_session", "installation.read_health"})
+OPEN = frozenset(
+    {"installation.read_session", "installation.start_session", "installation.read_health", "read_document"}
+)
 
 
 class SignedIn(UserMixin):  # type: ignore[misc]

@@ -4,12 +4,12 @@ import Typography from "@mui/material/Typography";
 import { useColorScheme } from "@mui/material/styles";
 import { useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
-import { useHotkeys } from "react-hotkeys-hook";
 import { Link, NavLink, useNavigate } from "react-router";
 import { client, take } from "../shared/api/client";
 import { Key } from "../shared/Key";
 import { useSignOut } from "./session";
 import { Shortcuts } from "./Shortcuts";
+import { useShortcut } from "../shared/useShortcut";
 
 /** The stations of the line of work that exist so far, in order; each has a key of its own. */
 const STATIONS = [{ step: "products", name: "Products", path: "/products", key: "1" }] as const;
@@ -17,15 +17,15 @@ const STATIONS = [{ step: "products", name: "Products", path: "/products", key: 
 export function Frame({ owner, isDemo, children }: { owner: string; isDemo: boolean; children: ReactNode }) {
   const navigate = useNavigate();
   const [help, setHelp] = useState(false);
-  useHotkeys("0", () => void navigate("/"));
-  useHotkeys(
+  useShortcut("0", () => void navigate("/"));
+  useShortcut(
     STATIONS.map((station) => station.key),
     (event) => {
       const found = STATIONS.find((station) => station.key === event.key);
       if (found) void navigate(found.path);
     },
   );
-  useHotkeys("shift+slash", () => setHelp(true), { useKey: false });
+  useShortcut("shift+slash", () => setHelp(true));
   return (
     <Box sx={{ minHeight: "100vh", display: "grid", gridTemplateRows: "48px 1fr" }}>
       <Box

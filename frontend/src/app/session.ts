@@ -29,8 +29,8 @@ export function useSignOut() {
   return useMutation({
     mutationFn: async () => kept(await take(client.DELETE("/api/session"))),
     onSuccess: (session) => {
-      queries.clear();
       queries.setQueryData(KEY, session);
+      queries.removeQueries({ predicate: (query) => query.queryKey[0] !== KEY[0] });
     },
   });
 }

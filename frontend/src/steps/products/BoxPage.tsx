@@ -1,7 +1,6 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useEffect, useRef, useState } from "react";
-import { useHotkeys } from "react-hotkeys-hook";
 import { useParams, useSearchParams } from "react-router";
 import type { Schemas } from "../../shared/api/client";
 import { count, day, money } from "../../shared/format";
@@ -14,6 +13,7 @@ import { Histogram } from "./Histogram";
 import { LineShares } from "./LineShares";
 import { useAnswer, useCorrections, useRelease, type Asked } from "./queries";
 import { UnitChoice } from "./UnitChoice";
+import { useShortcut } from "../../shared/useShortcut";
 
 /** What a box is worth: the answer, the picture, the working. */
 export default function BoxPage() {
@@ -42,11 +42,11 @@ export default function BoxPage() {
     if (asked.price === null || asked.unit === "pack") return;
     void corrections.priceFormat(format, asked.price.toFixed(2)).then(back, () => undefined);
   };
-  useHotkeys("p", (event) => {
+  useShortcut("p", (event) => {
     event.preventDefault();
     document.getElementById("price-handle")?.focus();
   });
-  useHotkeys("mod+z", () => void corrections.undo());
+  useShortcut("mod+z", () => void corrections.undo());
 
   if (answer.isPending || detail.isPending) return <Quiet />;
   if (answer.isError) return <Trouble error={answer.error} again={() => void answer.refetch()} />;
@@ -54,7 +54,8 @@ export default function BoxPage() {
   const data = answer.data;
   const per = data.boxes;
   const unit = data.unit === "pack" ? "a pack" : per === 1 ? "a box" : `${per} boxes`;
-  const shownPrice = moved ?? (data.price === null ? null : data.price * per);
+  const each = asked.price ?? data.price; // what was asked stands before its answer is there
+  const shownPrice = moved ?? (each === null ? null : each * per);
   const crumbs = [
     { name: "Products", to: "/products" },
     { name: data.release_title, to: `/products/${release}` },

@@ -1,7 +1,6 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { lazy, Suspense } from "react";
-import { useHotkeys } from "react-hotkeys-hook";
 import { useNavigate, useParams } from "react-router";
 import { age, day } from "../../shared/format";
 import { Key } from "../../shared/Key";
@@ -11,6 +10,7 @@ import { Quiet, Trouble } from "../../shared/states";
 import { FormatRows } from "./FormatRows";
 import { OddsTable } from "./OddsTable";
 import { useCorrections, useRelease, useRemoval } from "./queries";
+import { useShortcut } from "../../shared/useShortcut";
 
 const Checklist = lazy(() => import("./Checklist"));
 
@@ -21,8 +21,8 @@ export default function ReleasePage() {
   const corrections = useCorrections(id);
   const navigate = useNavigate();
   const removal = useRemoval(id, () => void navigate("/products"));
-  useHotkeys("mod+z", () => void corrections.undo());
-  useHotkeys("i", () => void navigate("/products/import"));
+  useShortcut("mod+z", () => void corrections.undo());
+  useShortcut("i", () => void navigate("/products/import"));
   if (detail.isPending) return <Quiet />;
   if (detail.isError) return <Trouble error={detail.error} again={() => void detail.refetch()} />;
   const { release, lines, verdict, last_change } = detail.data;

@@ -1,6 +1,5 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import { useHotkeys } from "react-hotkeys-hook";
 import { Link, useNavigate } from "react-router";
 import { age, count, day } from "../../shared/format";
 import { Key } from "../../shared/Key";
@@ -9,12 +8,13 @@ import { Section } from "../../shared/Section";
 import { Quiet, Trouble } from "../../shared/states";
 import { FormatRows } from "./FormatRows";
 import { useShelf } from "./queries";
+import { useShortcut } from "../../shared/useShortcut";
 
 /** All releases: value against price at a glance. */
 export default function ShelfPage() {
   const shelf = useShelf();
   const navigate = useNavigate();
-  useHotkeys("i", () => void navigate("/products/import"));
+  useShortcut("i", () => void navigate("/products/import"));
   if (shelf.isPending) return <Quiet />;
   if (shelf.isError) return <Trouble error={shelf.error} again={() => void shelf.refetch()} />;
   const now = new Date();

@@ -1,0 +1,26 @@
+#!/usr/bin/env bash
+# Every check: linters, types, import rules, documents, front end, then pytest with a real database and browser.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+export PATH="$PWD/.venv/bin:$PATH"
+say() { echo "-- $*"; }
+
+say "format and lint"
+ruff format --check -q tobbix tests
+ruff check -q tobbix tests
+say "types"
+mypy
+say "import rules"
+lint-imports --no-logo >var/imports.log 2>&1 || { cat var/imports.log; exit 1; }
+say "the API's document and the front end's types"
+scripts/types.sh check
+say "front end"
+(cd frontend && npm run --silent check && npm run --silent test -- --reporter=dot)
+
+say "tests"
+if [ -d /dev/shm ] && [ -w /dev/shm ]; then shared=/dev/shm; else shared=/tmp; fi
+cluster=$shared/tobbix-check-$$
+trap 'scripts/cluster.sh stop "$cluster" || true; rm -rf "$cluster"' EXIT
+TOBBIX_TEST_DATABASE_URL=$(scripts/cluster.sh start "$cluster" throwaway)
+export TOBBIX_TEST_DATABASE_URL
+pytest -n 2 --dist loadfile --doctest-modules tobbix/core tests

@@ -1,0 +1,128 @@
+"""What the demo costs in time, as ratios within one run: ``make bench``.
+
+Prints each figure with its aim. Milliseconds are of this machine in this run; only the ratios travel.
+"""
+
+import statistics
+import subprocess
+import time
+from collections.abc import Callable
+from dataclasses import replace
+from decimal import Decimal
+
+import numpy as np
+
+from tests.conftest import ROOT, make_database, sign_in
+from tobbix.app import create_app
+from tobbix.config import Config
+from tobbix.core.products.box_value import find_box_value
+from tobbix.core.products.sheet import ProductSheet
+from tobbix.core.products.simulation import simulate_boxes
+from tobbix.core.products.valuation import value_distribution, value_format
+from tobbix.db.base import Database
+from tobbix.demo.releases import demo_sheets
+from tobbix.services.installation.owners import create_owner
+from tobbix.services.products.importing import store_sheet
+from tobbix.services.products.workshop import Workshop
+
+SIMULATED = 1_000_000
+RELEASE, FORMAT = "skerrylight-2025", "harbour"
+
+
+def milliseconds(act: Callable[[], object], runs: int = 9) -> float:
+    """The median of several runs, after one that warms up."""
+    act()
+    taken = []
+    for _ in range(runs):
+        start = time.perf_counter()
+        act()
+        taken.append((time.perf_counter() - start) * 1e3)
+    return statistics.median(taken)
+
+
+def with_dear_card(sheet: ProductSheet) -> ProductSheet:
+    """The same, one signed card a thousand times as dear as the dearest of the rest."""
+    hand = sheet.line_by_id["hand"]
+    dearest = max(card.price or Decimal(0) for card in hand.cards)
+    cards = (replace(hand.cards[0], price=dearest * 1000), *hand.cards[1:])
+    return replace(sheet, lines=tuple(replace(hand, cards=cards) if item is hand else item for item in sheet.lines))
+
+
+def bench_core() -> None:
+    sheet = demo_sheets()[0]
+    valuation, dear = value_format(sheet, FORMAT), value_format(with_dear_card(sheet), FORMAT)
+    exact, with_dear = (
+        milliseconds(lambda: value_distribution(valuation)),
+        milliseconds(lambda: value_distribution(dear)),
+    )
+    print(f"exact distribution of a {FORMAT} box        {exact:8.1f} ms   (aim: under 50)")
+    print(
+        f"  one card a thousand times as dear        {with_dear:8.1f} ms   ratio {with_dear / exact:.2f} (aim: under 50)"
+    )
+    start = time.perf_counter()
+    simulated = np.sort(simulate_boxes(valuation, SIMULATED, np.random.default_rng(2025)))
+    seconds = time.perf_counter() - start
+    outcomes = value_distribution(valuation)
+    print(f"{SIMULATED:,} simulated boxes                 {seconds * 1e3:8.0f} ms   ratio {seconds * 1e3 / exact:.0f}")
+    error = simulated.std() / SIMULATED**0.5
+    off = simulated.mean() - outcomes.mean
+    print(
+        f"  mean: exact {outcomes.mean:.4f}, simulated {simulated.mean():.4f}, off {off / error:+.2f} standard errors"
+    )
+    print(f"  mean of the masses as they lie on the grid: off by {outcomes.grid_mean - outcomes.mean:+.1e}")
+    for share in (0.05, 0.25, 0.5, 0.75, 0.95):
+        ours, theirs = outcomes.quantile(share), float(np.quantile(simulated, share))
+        reached = float((simulated <= ours + 1e-6).mean())
+        z = (reached - share) / (share * (1 - share) / SIMULATED) ** 0.5
+        off_by = abs(ours - theirs) / theirs
+        print(
+            f"  {share:4.0%} quantile: exact {ours:.2f}, simulated {theirs:.2f}, off {off_by:.3%}; F there {z:+.1f} errors"
+        )
+
+
+def bench_api(server_url: str) -> None:
+    database = Database(make_database(server_url, "bench"))
+    create_owner(database, "Bench", "four plain words here")
+    workshop = Workshop(database, lambda: demo_sheets()[0].priced_on)
+    store_sheet(workshop, demo_sheets()[0], replace_existing=False)
+    client = create_app(Config(_env_file=None, frontend=ROOT / "frontend/dist"), workshop).test_client()
+    headers = sign_in(client)
+    address = f"/api/releases/{RELEASE}/formats/{FORMAT}/answer"
+    core = milliseconds(lambda: find_box_value(demo_sheets()[0], FORMAT), 5)
+
+    def cold() -> None:
+        workshop.__init__(database, workshop.today)  # type: ignore[misc]  # forget everything
+        assert client.get(address).status_code == 200
+
+    prices = iter(range(1, 1_000))
+
+    def edit() -> None:
+        revision = workshop.read_sheet(RELEASE).revision
+        body = {"number": "FS1", "price": str(next(prices)), "revision": revision}
+        assert client.put(f"/api/releases/{RELEASE}/lines/fog/price", json=body, headers=headers).status_code == 200
+        assert client.get(address).status_code == 200
+
+    times = {"cold": milliseconds(cold, 5), "warm": milliseconds(lambda: client.get(address)),
+             "another price": milliseconds(lambda: client.get(address + "?price=80")),
+             "a price corrected, then the answer": milliseconds(edit, 5)}  # fmt: skip
+    print(f"a box's value in the core alone            {core:8.1f} ms")
+    for name, taken in times.items():
+        aim = "   (aim: under 300, with the drawing)" if "corrected" in name else ""
+        print(f"  its page's answer, {name:<35}{taken:8.1f} ms   ratio {taken / core:.2f}{aim}")
+    database.engine.dispose()
+
+
+def main() -> None:
+    bench_core()
+    folder = "/dev/shm/tobbix-bench"
+    script = str(ROOT / "scripts/cluster.sh")
+    url = subprocess.run([script, "start", folder, "throwaway"], capture_output=True, text=True, check=True).stdout
+    try:
+        bench_api(url.strip())
+    finally:
+        subprocess.run([script, "stop", folder], check=True)
+        subprocess.run(["rm", "-rf", folder], check=True)
+
+
+if __name__ == "__main__":
+    main()

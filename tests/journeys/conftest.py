@@ -1,0 +1,79 @@
+"""A served application with the demo, and a headless browser, for journeys through the real interface."""
+
+import logging
+import threading
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+from werkzeug.serving import make_server
+
+from tests.conftest import ROOT, TODAY, make_database
+from tobbix.app import create_app
+from tobbix.config import Config
+from tobbix.db.base import Database
+from tobbix.demo.scenario import load_demo
+from tobbix.services.installation.owners import DEMO_PASSPHRASE
+from tobbix.services.products.workshop import Workshop
+
+CHROMIUM = "/usr/bin/chromium"
+ARGUMENTS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def address(server_url: str, worker_id: str) -> Iterator[str]:
+    """The demo, served on a free port."""
+    logging.getLogger("werkzeug").setLevel(logging.WARNING)
+    database = Database(make_database(server_url, f"journeys_{worker_id}"))
+    load_demo(database)
+    config = Config(_env_file=None, frontend=ROOT / "frontend/dist", sign_in_limit="1000 per minute")
+    server = make_server("127.0.0.1", 0, create_app(config, Workshop(database, lambda: TODAY)), threaded=True)
+    thread = threading.Thread(target=server.serve_forever, daemon=True)
+    thread.start()
+    yield f"http://127.0.0.1:{server.server_port}"
+    server.shutdown()
+    thread.join()
+    server.server_close()
+    database.engine.dispose()
+
+
+@pytest.fixture(scope="module")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        started = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
+        yield started
+        started.close()
+
+
+class Outside(AssertionError):
+    """The page asked for something outside this machine, or reported an error."""
+
+
+@pytest.fixture
+def page(browser: Browser, address: str, tmp_path: Path) -> Iterator[Page]:
+    """A page that is signed in; at the end, it must not have asked any outside address or broken the policy."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=address, accept_downloads=True)
+    context.set_default_timeout(20_000)
+    opened = context.new_page()
+    asked: list[str] = []
+    errors: list[str] = []
+    context.on("request", lambda request: asked.append(request.url))
+    opened.on("pageerror", lambda error: errors.append(str(error)))
+    opened.on("console", lambda said: errors.append(said.text) if "Content Security Policy" in said.text else None)
+    sign_in(opened)
+    yield opened
+    context.close()
+    outside = [url for url in asked if not url.startswith((address, "data:", "blob:"))]
+    if outside or errors:
+        raise Outside(f"{outside} {errors}")
+
+
+def sign_in(page: Page) -> None:
+    page.goto("/")
+    page.get_by_label("Passphrase").fill(DEMO_PASSPHRASE)
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_role("link", name="Desk").wait_for()

@@ -1,0 +1,200 @@
+"""Journeys of the Products step, through the interface that people use."""
+
+import json
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.conftest import ROOT
+from tests.journeys.conftest import sign_in
+from tests.sheets import document, example_1, line
+
+pytestmark = pytest.mark.journey
+
+HARBOUR = "/products/skerrylight-2025/harbour"
+
+
+def heading(page: Page):  # type: ignore[no-untyped-def]
+    return page.get_by_role("heading", level=1)
+
+
+def test_sign_in_read_the_answer_and_drag_the_price(page: Page) -> None:
+    page.keyboard.press("1")
+    expect(heading(page)).to_contain_text("At today’s prices")
+    page.get_by_role("link", name="Harbour box").click()
+    expect(heading(page)).to_contain_text("At 96.00 you may lose in up to 8 boxes out of 10. Open only under")
+    figures = page.get_by_label("Figures")
+    expect(figures).to_contain_text("Average")
+    expect(figures).to_contain_text("before selling costs")
+    expect(figures).to_contain_text("Build a Light")
+    expect(page.get_by_label("Value by line")).to_contain_text("Keeper’s Hand")
+
+    handle = page.get_by_role("slider")
+    box = handle.bounding_box()
+    assert box is not None
+    page.mouse.move(box["x"] + 4, box["y"] + 10)
+    page.mouse.down()
+    page.mouse.move(box["x"] - 130, box["y"] + 12, steps=8)
+    page.mouse.up()
+    expect(page.get_by_text("trying")).to_be_visible()
+    expect(heading(page)).not_to_contain_text("At 96.00")
+    low = int(handle.get_attribute("aria-valuenow").split(".")[0])  # type: ignore[union-attr]
+    assert 40 < low < 90
+    page.reload()  # what was tried is part of the address
+    expect(page.get_by_text("trying")).to_be_visible()
+    page.get_by_role("button", name="Back to 96.00").click()
+    expect(heading(page)).to_contain_text("At 96.00")
+
+
+def test_the_keyboard_alone_moves_the_price_keeps_it_and_takes_it_back(page: Page) -> None:
+    page.goto("/products/skerrylight-2025/market")
+    expect(heading(page)).to_contain_text("At 27.50")
+    page.keyboard.press("p")
+    expect(page.get_by_role("slider")).to_be_focused()
+    page.keyboard.press("ArrowLeft")
+    expect(page.get_by_text("trying")).to_be_visible()
+    page.keyboard.press("PageDown")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Today’s price kept.")).to_be_visible()
+    expect(heading(page)).not_to_contain_text("At 27.50")
+    expect(page.get_by_text("trying")).to_be_hidden()
+    page.keyboard.press("Control+z")
+    expect(heading(page)).to_contain_text("At 27.50")
+    page.get_by_role("button", name="a case of 20").click()
+    expect(heading(page)).to_contain_text("At 550.00")
+    page.go_back()
+    page.keyboard.press("0")
+    expect(heading(page)).to_contain_text("to look up")
+
+
+def test_three_faults_are_seen_mended_and_the_release_goes_round(page: Page, tmp_path: Path) -> None:
+    made = {**document([*example_1()["lines"][1:]], ["0.05"] * 30, price="60", boxes_per_case=10), "id": "own"}
+    bad = json.loads(json.dumps(made))
+    bad["formats"][0]["usable"] = "3"
+    bad["lines"][1]["odds"][0]["statement"] = "1:0 packs"
+    bad["lines"][0]["cards"][4]["price"] = "1,50"
+    (tmp_path / "bad.json").write_text(json.dumps(bad))
+    (tmp_path / "good.json").write_text(json.dumps(made))
+
+    page.goto("/products")
+    heading(page).wait_for()
+    page.keyboard.press("i")
+    page.get_by_label("Product sheet").set_input_files(tmp_path / "bad.json")
+    expect(heading(page)).to_have_text("3 faults; nothing was imported.")
+    for words in ("formats[0].usable", "lines[1].odds[0].statement", "lines[0].cards[4].price"):
+        expect(page.get_by_label("What was found")).to_contain_text(words)
+    page.get_by_label("Product sheet").set_input_files(tmp_path / "good.json")
+    expect(page).to_have_url(page.url.split("/products")[0] + "/products/own")
+
+    page.get_by_role("link", name="Box", exact=True).click()
+    expect(heading(page)).to_contain_text("At 60.00 you lose in 9 boxes out of 10. Open only under")
+    before = page.get_by_label("Figures").inner_text()
+    page.get_by_role("button", name="Odds of A:").click()
+    page.keyboard.type("a few")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("is not a statement of odds")
+    page.get_by_label("Odds of A").fill("1:2 packs")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Odds of A: 1:2 packs")).to_be_focused()
+    expect(page.get_by_label("Figures")).not_to_have_text(before)
+    page.get_by_role("button", name="Price of Subject C8").click()
+    page.keyboard.type("150")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Price of Subject C8, C: 150.00")).to_be_visible()
+
+    page.get_by_role("link", name="Test 2025").click()
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Export as JSON").click()
+    saved = tmp_path / "exported.json"
+    download.value.save_as(saved)
+    exported = json.loads(saved.read_text())
+    assert exported["lines"][1]["odds"][0]["statement"] == "1:2 packs"
+    assert exported["lines"][3]["cards"][7]["price"] == "150.00" and exported["revision"] == 3
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Export as XLSX").click()
+    download.value.save_as(tmp_path / "exported.xlsx")
+    page.goto("/products/import")
+    page.get_by_label("Product sheet").set_input_files(tmp_path / "exported.xlsx")
+    expect(page.get_by_text("is unchanged")).to_be_visible()
+    page.goto("/products/import")
+    page.get_by_label("Product sheet").set_input_files(tmp_path / "good.json")
+    expect(heading(page)).to_have_text("This release is here already.")
+    page.get_by_role("button", name="Replace it").click()
+    page.get_by_role("button", name="Undo: replaced by a product sheet").click()
+    expect(page.get_by_role("button", name="Odds of A in the Box: 1:2 packs")).to_be_visible()
+
+
+def test_a_question_is_asked_before_a_silent_line_is_left_out(page: Page, tmp_path: Path) -> None:
+    silent = {**document([line("a", ["1", "2"], "1:3 packs"), line("b", ["1"], None)], price="5"), "id": "silent"}
+    (tmp_path / "silent.json").write_text(json.dumps(silent))
+    page.goto("/products/import")
+    page.get_by_label("Product sheet").set_input_files(tmp_path / "silent.json")
+    expect(heading(page)).to_have_text("One question before it is imported.")
+    page.get_by_role("button", name="They are not in it: import").click()
+    expect(page.get_by_role("button", name="Odds of B in the Box: not in it")).to_be_visible()
+    page.get_by_role("button", name="Remove").click()
+    expect(page.get_by_text("Removed from Products.")).to_be_visible()
+    expect(page.get_by_label("Formats of Test 2025")).to_be_hidden()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_label("Formats of Test 2025").last).to_be_visible()
+
+
+def test_checklist_prices_are_found_and_corrected_with_the_keyboard(page: Page) -> None:
+    page.goto("/products/skerrylight-2025")
+    page.get_by_role("tab", name="Fog Signals").click()
+    grid = page.get_by_role("grid", name="Cards of Fog Signals")
+    grid.get_by_role("gridcell", name="unknown").click()
+    page.keyboard.press("Enter")
+    page.keyboard.type("2.5")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("kept.")).to_be_visible()
+    expect(grid.get_by_role("gridcell", name="2.50").first).to_be_visible()
+    expect(grid.get_by_role("gridcell", name="unknown")).to_be_hidden()
+    page.get_by_label("Find a number or subject").fill("FS3")
+    expect(grid.get_by_role("row")).to_have_count(2)
+
+
+def test_a_second_tab_sees_the_first_one_s_change_and_may_not_overwrite_it(page: Page) -> None:
+    page.goto("/products/first-watch-2011")
+    other = page.context.new_page()
+    other.goto("/products/first-watch-2011")
+    other.get_by_role("button", name="Price of the Loose pack").click()
+    other.keyboard.type("18")
+    other.keyboard.press("Enter")
+    expect(other.get_by_role("button", name="Price of the Loose pack: 18.00")).to_be_visible()
+    other.close()
+    page.get_by_role("button", name="Price of the Locker box").click()
+    page.get_by_label("Price of the Locker box").fill("444")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert").first).to_contain_text("changed meanwhile")
+    page.get_by_label("Price of the Locker box").press("Enter")
+    expect(page.get_by_role("button", name="Price of the Locker box: 444.00")).to_be_visible()
+
+
+def test_pages_pass_the_accessibility_checks_by_day_and_by_night(page: Page) -> None:
+    """axe-core, WCAG 2.2 A and AA."""
+    source = (ROOT / "frontend/node_modules/axe-core/axe.min.js").read_text()
+    for theme in ("Night", "Day"):
+        for path in ("/", "/products", "/products/skerrylight-2025", HARBOUR, "/products/import", "/nowhere"):
+            page.goto(path)
+            heading(page).wait_for()
+            page.wait_for_timeout(400)
+            page.evaluate(source + ";undefined")
+            found = page.evaluate(
+                "axe.run({runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})"
+                ".then(r => r.violations.map(v => [v.id, v.nodes[0].html.slice(0, 200), v.nodes[0].failureSummary]))"
+            )
+            assert found == [], f"{path} before {theme}"
+        page.get_by_role("button", name=theme).click()
+
+
+def test_sign_out_closes_every_page_and_a_wrong_passphrase_is_said(page: Page) -> None:
+    page.goto(HARBOUR)
+    page.get_by_role("button", name="Sign out").click()
+    page.get_by_label("Passphrase").fill("not this one")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("That is not the passphrase.")).to_be_visible()
+    sign_in(page)
+    page.goto("/products/no-such-release")
+    expect(heading(page)).to_have_text("That is not here.")

@@ -1,0 +1,99 @@
+"""The pictures of docs/screenshots, from the demo's data: ``make screenshots``."""
+
+import json
+import logging
+import subprocess
+import tempfile
+import threading
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+from werkzeug.serving import make_server
+
+from tests.conftest import ROOT, TODAY, make_database
+from tests.journeys.conftest import ARGUMENTS, CHROMIUM, sign_in
+from tobbix.app import create_app
+from tobbix.config import Config
+from tobbix.core.products.writing import write_document
+from tobbix.db.base import Database
+from tobbix.demo.releases import demo_sheets
+from tobbix.demo.scenario import load_demo
+from tobbix.services.products.workshop import Workshop
+
+TARGET = ROOT / "docs/screenshots"
+HARBOUR = "/products/skerrylight-2025/harbour"
+
+
+def broken_sheet(folder: Path) -> Path:
+    """The demo's second release with three faults."""
+    made = json.loads(json.dumps(write_document(demo_sheets()[2])))
+    made["formats"][1]["usable"] = "3"
+    made["lines"][1]["odds"][0]["statement"] = "1:0 packs"
+    made["lines"][0]["cards"][4]["price"] = "1,50"
+    path = folder / "highline-2024.json"
+    path.write_text(json.dumps(made))
+    return path
+
+
+def take(page: Page, name: str) -> None:
+    page.get_by_role("heading", level=1).wait_for()
+    page.wait_for_timeout(900)
+    page.screenshot(path=TARGET / f"{name}.png")
+
+
+def take_all(page: Page, folder: Path) -> None:
+    page.goto("/")
+    take(page, "sign-in")
+    sign_in(page)
+    take(page, "desk")
+    page.goto("/products")
+    take(page, "products")
+    page.goto("/products/skerrylight-2025")
+    take(page, "release")
+    page.get_by_role("tab", name="Keeper’s Hand").click()
+    page.locator("#checklist").evaluate("element => window.scrollTo(0, element.offsetTop - 20)")
+    take(page, "checklist")
+    page.goto(HARBOUR)
+    take(page, "box")
+    page.goto("/products/highline-2024/valley?price=18")
+    page.get_by_role("button", name="Night").click()
+    take(page, "box-night")
+    page.get_by_role("button", name="Day").click()
+    page.goto("/products/import")
+    page.get_by_label("Product sheet").set_input_files(broken_sheet(folder))
+    page.get_by_text("3 faults").wait_for()
+    take(page, "import-faults")
+    page.set_viewport_size({"width": 390, "height": 800})
+    page.goto(HARBOUR)
+    take(page, "box-phone")
+
+
+def main() -> None:
+    logging.getLogger("werkzeug").setLevel(logging.WARNING)
+    TARGET.mkdir(parents=True, exist_ok=True)
+    script = str(ROOT / "scripts/cluster.sh")
+    with tempfile.TemporaryDirectory(dir="/dev/shm") as folder:
+        Path(folder).chmod(0o755)
+        started = [script, "start", f"{folder}/cluster", "throwaway"]
+        url = subprocess.run(started, capture_output=True, text=True, check=True).stdout.strip()
+        try:
+            database = Database(make_database(url, "screenshots"))
+            load_demo(database)
+            app = create_app(Config(_env_file=None, frontend=ROOT / "frontend/dist"), Workshop(database, lambda: TODAY))
+            server = make_server("127.0.0.1", 0, app, threaded=True)
+            threading.Thread(target=server.serve_forever, daemon=True).start()
+            with sync_playwright() as playwright:
+                browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
+                context = browser.new_context(
+                    viewport={"width": 1280, "height": 800}, base_url=f"http://127.0.0.1:{server.server_port}"
+                )
+                take_all(context.new_page(), Path(folder))
+                browser.close()
+            server.shutdown()
+            database.engine.dispose()
+        finally:
+            subprocess.run([script, "stop", f"{folder}/cluster"], check=True)
+
+
+if __name__ == "__main__":
+    main()
