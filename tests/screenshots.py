@@ -58,7 +58,7 @@ def take_all(page: Page, folder: Path) -> None:
     page.goto("/products/highline-2024/valley?price=18")
     page.get_by_role("button", name="Night").click()
     take(page, "box-night")
-    page.get_by_role("button", name="Day").click()
+    page.get_by_role("button", name="Day", exact=True).click()
     page.goto("/products/import")
     page.get_by_label("Product sheet").set_input_files(broken_sheet(folder))
     page.get_by_text("3 faults").wait_for()

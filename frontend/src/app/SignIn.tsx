@@ -39,7 +39,7 @@ export function SignIn({ isDemo }: { isDemo: boolean }) {
           type="submit"
           variant="contained"
           disabled={!passphrase || signIn.isPending}
-          sx={{ height: 40, px: 3 }}
+          sx={{ height: 40, px: 3, flex: "none" }}
         >
           Sign in
         </Button>

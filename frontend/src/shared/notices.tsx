@@ -34,6 +34,7 @@ export function NoticeProvider({ children }: { children: ReactNode }) {
       >
         <Alert
           icon={false}
+          role={notice?.isError ? "alert" : "status"}
           severity={notice?.isError ? "error" : "info"}
           variant="outlined"
           onClose={() => setOpen(false)}

@@ -1,14 +1,15 @@
 import Box from "@mui/material/Box";
 import { scaleLinear } from "d3-scale";
-import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
 import type { Schemas } from "../../shared/api/client";
 import { axisMoney, money, percent } from "../../shared/format";
-import { bars, niceStep, snap } from "./bars";
+import { bars, labelSide, niceStep, snap } from "./bars";
 
 const HEIGHT = 250;
 const TOP = 64;
 const BOTTOM = 26;
 const FLAG_WIDTH = 112;
+const LABEL_WIDTH = 98;
 
 interface Props {
   histogram: Schemas["HistogramOut"];
@@ -72,7 +73,8 @@ export function Histogram({ histogram, price, landed, mean, middle, unit, move, 
   const last = all.at(-1);
   const handle = price ?? middle;
   const flagX = Math.min(Math.max(x(handle) - 1, 0), width - FLAG_WIDTH);
-  const meanLeft = x(mean) > width - 120 || (handle > mean && x(handle) - x(mean) < 115);
+  const meanSide = labelSide(x(mean), LABEL_WIDTH, width, [x(handle)], "right");
+  const middleSide = labelSide(x(middle), LABEL_WIDTH, width, [x(handle), x(mean)], "left");
   return (
     <Box ref={box} sx={{ position: "relative", height: HEIGHT, touchAction: "none", userSelect: "none" }}>
       <Box
@@ -154,31 +156,12 @@ export function Histogram({ histogram, price, landed, mean, middle, unit, move, 
             {axisMoney(last.from)} and more: {percent(last.chance)}
           </text>
         )}
-        <line
-          x1={x(mean)}
-          x2={x(mean)}
-          y1={30}
-          y2={HEIGHT - BOTTOM}
-          style={{ stroke: "var(--mui-palette-tone-ink)", strokeWidth: 1.5 }}
-        />
-        <text
-          x={x(mean) + (meanLeft ? -6 : 6)}
-          y={40}
-          textAnchor={meanLeft ? "end" : "start"}
-          fontWeight={600}
-        >
+        <Mark x={x(mean)} top={30} side={meanSide} dashed={false}>
           average {money(mean)}
-        </text>
-        <line
-          x1={x(middle)}
-          x2={x(middle)}
-          y1={46}
-          y2={HEIGHT - BOTTOM}
-          style={{ stroke: "var(--mui-palette-tone-ink)", strokeWidth: 1.5, strokeDasharray: "2 3" }}
-        />
-        <text x={x(middle) - 6} y={57} textAnchor={x(middle) > 90 ? "end" : "start"} fontWeight={600}>
+        </Mark>
+        <Mark x={x(middle)} top={47} side={middleSide} dashed>
           middle {money(middle)}
-        </text>
+        </Mark>
         {landed !== null && price !== null && Math.abs(landed - price) > step / 8 && (
           <g>
             <line
@@ -240,5 +223,35 @@ export function Histogram({ histogram, price, landed, mean, middle, unit, move, 
         ◂ {price === null ? "set a price" : `price ${money(price)}`} ▸
       </Box>
     </Box>
+  );
+}
+
+interface MarkProps {
+  x: number;
+  top: number;
+  side: "left" | "right";
+  dashed: boolean;
+  children: ReactNode;
+}
+
+/** A line at an amount, with its label beside its upper end. */
+function Mark({ x, top, side, dashed, children }: MarkProps) {
+  const style = {
+    stroke: "var(--mui-palette-tone-ink)",
+    strokeWidth: 1.5,
+    strokeDasharray: dashed ? "2 3" : undefined,
+  };
+  return (
+    <>
+      <line x1={x} x2={x} y1={top} y2={HEIGHT - BOTTOM} style={style} />
+      <text
+        x={x + (side === "left" ? -6 : 6)}
+        y={top + 10}
+        textAnchor={side === "left" ? "end" : "start"}
+        fontWeight={600}
+      >
+        {children}
+      </text>
+    </>
   );
 }

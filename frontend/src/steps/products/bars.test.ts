@@ -1,4 +1,4 @@
-import { bars, niceStep, snap } from "./bars";
+import { bars, labelSide, niceStep, snap } from "./bars";
 
 describe("the histogram", () => {
   it("gives every chance a bar, and the last one what lies beyond", () => {
@@ -15,5 +15,12 @@ describe("the histogram", () => {
     expect([280, 30, 4, 1200].map(niceStep)).toEqual([5, 0.5, 0.05, 20]);
     expect(snap(96.13, 1.25)).toBe(96.25);
     expect(snap(0.333, 0.01)).toBe(0.33);
+  });
+
+  it("puts a label where no other line crosses it", () => {
+    expect(labelSide(200, 90, 740, [150], "left")).toBe("right");
+    expect(labelSide(200, 90, 740, [260], "right")).toBe("left");
+    expect(labelSide(40, 90, 740, [], "left")).toBe("right");
+    expect(labelSide(200, 90, 740, [], "left")).toBe("left");
   });
 });

@@ -27,3 +27,19 @@ export function niceStep(reach: number): number {
 export function snap(amount: number, step: number): number {
   return Math.round(Math.round(amount / Math.max(step, 0.01)) * Math.max(step, 0.01) * 100) / 100;
 }
+
+/** The side of a line where its label stands free of the other lines and inside the picture; `prefer` on a tie. */
+export function labelSide(
+  x: number,
+  labelWidth: number,
+  width: number,
+  others: readonly number[],
+  prefer: "left" | "right",
+): "left" | "right" {
+  const crossed = (from: number, to: number) =>
+    (from < 0 || to > width ? 10 : 0) + others.filter((other) => other > from && other < to).length;
+  const left = crossed(x - labelWidth, x - 1);
+  const right = crossed(x + 1, x + labelWidth);
+  if (left === right) return prefer;
+  return left < right ? "left" : "right";
+}
