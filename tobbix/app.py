@@ -7,10 +7,12 @@ from flask import Flask, Response, abort, jsonify, make_response, request, send_
 from flask_openapi3 import Info, OpenAPI
 
 from tobbix.api import installation, products
+from tobbix.api.context import Context
 from tobbix.api.documenting import finish_document, operation_id
 from tobbix.api.problems import Problem, handle_problems, invalid_request
 from tobbix.api.security import nonce, secure
 from tobbix.config import Config
+from tobbix.demo.scenario import add_demo_releases
 from tobbix.formats.product_sheets import MOST_BYTES
 from tobbix.services.installation.store import open_store, open_workshop
 from tobbix.services.products.workshop import Workshop
@@ -36,7 +38,7 @@ def create_app(config: Config, workshop: Workshop | None = None) -> OpenAPI:
     app.config["MAX_FORM_MEMORY_SIZE"] = 64 * 1024
     app.config["SIGN_IN_LIMIT"] = config.sign_in_limit
     workshop = workshop or open_workshop(open_store(config.database_url.get_secret_value()))
-    app.extensions["tobbix"] = workshop
+    app.extensions["tobbix"] = Context(workshop, add_demo_releases)
     secure(app, workshop, config.secure_cookie)
     handle_problems(app)
     app.register_api(installation.blueprint)

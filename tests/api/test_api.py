@@ -93,6 +93,15 @@ def test_refusals_are_problems_that_name_their_fields(client: FlaskClient) -> No
     assert {fault["field"] for fault in wrong.json["faults"]} == {"price", "boxes"}
 
 
+def test_an_empty_shelf_offers_the_demo_which_comes_in_once(client: FlaskClient) -> None:
+    headers = sign_in(client)
+    empty = client.get("/api/releases").json["verdict"]["sentence"]
+    assert "There is no release here yet" in empty[0]["text"]
+    added = [client.post("/api/demo-releases", headers=headers).json["added"] for _ in range(2)]
+    assert added == [5, 0] and len(client.get("/api/releases").json["releases"]) == 5
+    assert {item["chore"] for item in client.get("/api/desk").json["waiting"]} > {"stale", "box_price"}
+
+
 def test_the_owner_s_rule_moves_the_most_to_pay(client: FlaskClient) -> None:
     headers = sign_in(client)
     upload(client, headers, example_1())

@@ -278,6 +278,12 @@ class ImportedOut(BaseModel):
     outcome: Outcome
 
 
+class AddedOut(BaseModel):
+    """How many releases were added."""
+
+    added: int
+
+
 class UndoneOut(BaseModel):
     revision: int
     undone: str

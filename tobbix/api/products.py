@@ -5,7 +5,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel
 
 from tobbix.api import product_schemas as schemas
-from tobbix.api.context import workshop
+from tobbix.api.context import context, workshop
 from tobbix.api.documenting import operation_id, returns
 from tobbix.api.product_views import show_answer, show_card, show_line, show_release, show_verdict
 from tobbix.core.products.overview import list_waiting, state_desk, state_release, state_shelf
@@ -54,6 +54,12 @@ def import_release(form: schemas.ImportForm) -> BaseModel:
     return schemas.ImportedOut(
         release=done.sheet.id, title=done.sheet.release.title, revision=done.sheet.revision, outcome=done.outcome
     )
+
+
+@blueprint.post("/demo-releases", responses={200: schemas.AddedOut}, summary="Add the invented demo's releases")
+@returns()
+def add_demo_releases() -> BaseModel:
+    return schemas.AddedOut(added=context().add_demo_releases(workshop()))
 
 
 @blueprint.get("/releases/<release>", responses={200: schemas.ReleaseDetailOut}, summary="A release")

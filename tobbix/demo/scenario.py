@@ -6,6 +6,7 @@ from tobbix.services.installation.owners import DEMO_PASSPHRASE, create_owner, c
 from tobbix.services.installation.store import open_workshop
 from tobbix.services.products.answering import answer_releases
 from tobbix.services.products.importing import store_sheet
+from tobbix.services.products.workshop import Workshop
 
 COLLECTOR = "Ines Quillfeather"
 
@@ -17,9 +18,14 @@ def load_demo(database: Database) -> str:
         return "This installation has an owner of its own; the demo was not loaded."
     if owner is None:
         create_owner(database, COLLECTOR, DEMO_PASSPHRASE, is_demo=True)
-    workshop = open_workshop(database)
+    added = add_demo_releases(open_workshop(database))
+    return f"The demo is loaded: {added} releases added, {len(demo_sheets()) - added} there before."
+
+
+def add_demo_releases(workshop: Workshop) -> int:
+    """Store those of the demo's releases that are not there; says how many they were."""
     present = {answers.sheet.id for answers in answer_releases(workshop)}
     missing = [sheet for sheet in demo_sheets() if sheet.id not in present]
     for sheet in missing:
         store_sheet(workshop, sheet, replace_existing=False)
-    return f"The demo is loaded: {len(missing)} releases added, {len(present)} there before."
+    return len(missing)

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/demo-releases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add the invented demo's releases */
+        post: operations["add_demo_releases"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk": {
         parameters: {
             query?: never;
@@ -251,6 +268,14 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AddedOut
+         * @description How many releases were added.
+         */
+        AddedOut: {
+            /** Added */
+            added: number;
+        };
         /**
          * AnswerOut
          * @description The answer about a pack or some boxes of a format, before selling costs (C-03, C-04, C-07).
@@ -886,6 +911,35 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    add_demo_releases: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddedOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_desk: {
         parameters: {
             query?: never;

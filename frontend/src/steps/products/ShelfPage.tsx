@@ -7,7 +7,7 @@ import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Quiet, Trouble } from "../../shared/states";
 import { FormatRows } from "./FormatRows";
-import { useShelf } from "./queries";
+import { useDemoReleases, useShelf } from "./queries";
 import { useShortcut } from "../../shared/useShortcut";
 
 /** All releases: value against price at a glance. */
@@ -25,6 +25,7 @@ export default function ShelfPage() {
           Import a product sheet&nbsp;&nbsp;<Key>I</Key>
         </Button>
       </Box>
+      {shelf.data.releases.length === 0 && <Offer />}
       {shelf.data.releases.map((release) => (
         <Section
           key={release.id}
@@ -41,5 +42,21 @@ export default function ShelfPage() {
         </Section>
       ))}
     </PageTitle>
+  );
+}
+
+/** Nothing is here yet: what to do first, and the demo to look around in. */
+function Offer() {
+  const demo = useDemoReleases();
+  return (
+    <Section title="To look around first">
+      <p>
+        The demo has five invented releases, with all their lines, cards and prices. They come in beside your
+        own and can be removed one by one.
+      </p>
+      <Button variant="outlined" color="inherit" disabled={demo.isPending} onClick={() => demo.mutate()}>
+        Bring in the demo’s releases
+      </Button>
+    </Section>
   );
 }

@@ -167,6 +167,20 @@ export function useRemoval(release: string, after: () => void) {
   });
 }
 
+/** Bring the invented demo's releases in, to look around. */
+export function useDemoReleases() {
+  const forget = useForget();
+  const say = useNotice();
+  return useMutation({
+    mutationFn: () => take(client.POST("/api/demo-releases")),
+    onSuccess: (done) => {
+      say({ text: `${done.added} invented releases added. Remove them whenever you like.` });
+      void forget();
+    },
+    onError: (error) => say({ text: inWords(error), isError: true }),
+  });
+}
+
 export interface ImportAsked {
   file: File;
   confirmSilent: boolean;
