@@ -7,6 +7,7 @@
 # DIR must be absolute. A throwaway cluster trusts everybody on this machine and does not sync; the other one has a
 # password made here, kept in DIR/secret.
 set -euo pipefail
+exec 8>&- 9>&- # a lock of the caller must not live on in the server
 
 action=$1
 dir=$2

@@ -1,0 +1,33 @@
+"""The command line: ``tobbix …``. A command's module is loaded when it is called, so that each starts quickly."""
+
+from importlib import import_module
+
+import click
+
+_MODULES = {
+    "tobbix.cli.sheets": ("box-value",),
+    "tobbix.cli.installation": (
+        "import-sheet", "export-sheet", "migrate", "demo", "create-owner", "backup", "restore", "serve", "document",
+    ),
+}  # fmt: skip
+_MODULE_OF = {command: module for module, commands in _MODULES.items() for command in commands}
+
+
+class Commands(click.Group):
+    """A group that knows the names of its commands before it loads them."""
+
+    def list_commands(self, context: click.Context) -> list[str]:
+        return list(_MODULE_OF)
+
+    def get_command(self, context: click.Context, name: str) -> click.Command | None:
+        if name not in _MODULE_OF:
+            return None
+        command = getattr(import_module(_MODULE_OF[name]), name.replace("-", "_"))
+        assert isinstance(command, click.Command)
+        return command
+
+
+@click.group(cls=Commands)
+@click.version_option(package_name="tobbix")
+def main() -> None:
+    """Tobbix: what sealed cards are worth, and what becomes of them."""

@@ -1,0 +1,143 @@
+"""Commands that work on the installation: its store, owner, demo, backups and server."""
+
+import json
+import logging
+from pathlib import Path
+from typing import Any
+
+import click
+from gunicorn.app.base import BaseApplication
+
+from tobbix.api.documenting import finish_document
+from tobbix.app import create_app
+from tobbix.cli.words import SHEET, plain_errors, read_file
+from tobbix.config import Config
+from tobbix.core.base.errors import InputError
+from tobbix.demo.scenario import load_demo
+from tobbix.formats.product_sheets import SheetFile
+from tobbix.services.installation import backups, owners, store
+from tobbix.services.products import importing
+
+
+@click.command()
+@click.argument("sheet", type=SHEET)
+@click.option("--confirm-silent", is_flag=True, help="Lines that are silent about a format are not in it.")
+@click.option("--replace", "replace_existing", is_flag=True, help="Replace the release if it is there.")
+@plain_errors
+def import_sheet(sheet: Path, confirm_silent: bool, replace_existing: bool) -> None:
+    """Take a product sheet (JSON or XLSX) in."""
+    workshop = store.open_workshop(_database())
+    done = importing.import_sheet(workshop, read_file(sheet), confirm_silent, replace_existing)
+    click.echo(f"{done.sheet.release.title}: {done.outcome.value}, revision {done.sheet.revision}")
+
+
+@click.command()
+@click.argument("release")
+@click.argument("target", type=click.Path(dir_okay=False, path_type=Path))
+@plain_errors
+def export_sheet(release: str, target: Path) -> None:
+    """Write a release's product sheet to TARGET, as .json or .xlsx."""
+    form = target.suffix.removeprefix(".").lower()
+    if form not in [f.value for f in SheetFile]:
+        raise InputError.at("target", "must end in .json or .xlsx")
+    content = importing.export_sheet(store.open_workshop(_database()), release, SheetFile(form))
+    target.write_bytes(content)
+    click.echo(f"{target}: {len(content):,} bytes")
+
+
+@click.command()
+@plain_errors
+def migrate() -> None:
+    """Bring the database to the shape that this version needs."""
+    store.migrate_store(_database())
+
+
+@click.command()
+@click.option("--reset", is_flag=True, help="Throw away everything that is stored first.")
+@plain_errors
+def demo(reset: bool) -> None:
+    """Load the invented demo scenario, once."""
+    database = _database()
+    if reset:
+        owners.check_is_demo(database)
+        store.empty_store(database)
+    click.echo(load_demo(database))
+
+
+@click.command()
+@click.argument("target", type=click.Path(dir_okay=False, path_type=Path))
+def document(target: Path) -> None:
+    """Write the API's OpenAPI document to TARGET (for developers)."""
+    content = json.dumps(finish_document(create_app(Config())), ensure_ascii=False, indent=1, sort_keys=True)
+    target.write_text(content + "\n", encoding="utf-8")
+
+
+@click.command()
+@click.option("--name", prompt=True)
+@click.option("--replace", is_flag=True, help="Replace the present owner's name and passphrase.")
+@click.password_option("--passphrase", help="Asked for if left out, which is safer.")
+@plain_errors
+def create_owner(name: str, replace: bool, passphrase: str) -> None:
+    """Make the one owner, or change the passphrase."""
+    owners.create_owner(_database(), name, passphrase, replace)
+    click.echo("Done. Sessions that were open are ended.")
+
+
+@click.command()
+@click.argument("target", type=click.Path(dir_okay=False, path_type=Path))
+@plain_errors
+def backup(target: Path) -> None:
+    """Write everything that is stored to TARGET (plain SQL, gzipped)."""
+    config = Config()
+    size = backups.back_up(config.database_url.get_secret_value(), config.postgres_bin, target)
+    click.echo(f"{target}: {size:,} bytes")
+
+
+@click.command()
+@click.argument("source", type=SHEET)
+@click.confirmation_option(prompt="This replaces everything that is stored now. Go on?")
+@plain_errors
+def restore(source: Path) -> None:
+    """Replace everything that is stored by a backup."""
+    config = Config()
+    backups.restore(_database(), config.database_url.get_secret_value(), config.postgres_bin, source)
+    click.echo("Restored.")
+
+
+@click.command()
+@click.option("--host", default="127.0.0.1", show_default=True)
+@click.option("--port", default=8350, show_default=True, type=click.IntRange(1, 65535))
+@click.option("--pid", type=click.Path(dir_okay=False, path_type=Path), help="Write the process's number here.")
+@plain_errors
+def serve(host: str, port: int, pid: Path | None) -> None:
+    """Serve the application."""
+    database = _database()
+    owners.check_listening(database, host)
+    database.engine.dispose()
+    logging.getLogger("gunicorn.error").setLevel(logging.WARNING)
+    Server({"bind": f"{host}:{port}", "pidfile": str(pid) if pid else None}).run()
+
+
+class Server(BaseApplication):  # type: ignore[misc]
+    """One process with threads: one owner, one memory of what was worked out."""
+
+    def __init__(self, options: dict[str, Any]) -> None:
+        self._options = options
+        super().__init__()
+
+    def load_config(self) -> None:
+        settings = {"workers": 1, "threads": 4, "worker_class": "gthread", "timeout": 120, "graceful_timeout": 5,
+                    "control_socket_disable": True, **self._options}  # fmt: skip
+        for name, value in settings.items():
+            if name in self.cfg.settings and value is not None:
+                self.cfg.set(name, value)
+
+    def load(self) -> Any:
+        return create_app(Config())
+
+
+def _database() -> Any:
+    """The store; its connections are closed when the command is done."""
+    database = store.open_store(Config().database_url.get_secret_value())
+    click.get_current_context().call_on_close(database.engine.dispose)
+    return database
