@@ -7,7 +7,14 @@ import pytest
 from tests.sheets import document, example_1, line
 from tobbix.core.base.errors import InputError
 from tobbix.core.products.reading import read_sheet
-from tobbix.core.products.revising import parse_price, with_card_price, with_odds, write_odds
+from tobbix.core.products.revising import (
+    parse_price,
+    with_card_price,
+    with_guarantee,
+    with_odds,
+    write_guarantee,
+    write_odds,
+)
 from tobbix.core.products.writing import write_document
 from tobbix.demo.releases import demo_sheets
 
@@ -92,6 +99,12 @@ def test_corrections_are_checked_like_a_sheet_and_count_a_revision() -> None:
     assert with_card_price(priced, "slate", "7", parse_price("follows"), today).lines == made.lines
     changed = with_odds(made, "fog", "tin", None, "2 per box, guaranteed")
     assert write_odds(changed.line_by_id["fog"], "tin", None) == "2 per box, guaranteed"
+    split = with_guarantee(made, 0, "2 per box: Rope & Rivet 25 %, hand 0.75")
+    assert write_guarantee(split, split.guarantees[0]) == "2 per box: Rope & Rivet 0.25, Keeper’s Hand 0.75"
+    for wrong in ("1 per box", "1 per box: hand 0.6", "1 per box: base 1", "1 per box: hand x", "200 per box: hand 1"):
+        with pytest.raises(InputError) as caught:
+            with_guarantee(made, 0, wrong)
+        assert {fault.field for fault in caught.value.faults} == {"guarantee"}
     gone = with_odds(changed, "fog", "tin", None, "not in it")
     assert gone.line_by_id["fog"].not_in == ("tin",)
     with pytest.raises(InputError, match="odds"):

@@ -13,7 +13,7 @@ from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule
 from tobbix.core.products.overview import FormatAnswer, list_waiting, state_desk, state_release, state_shelf
 from tobbix.core.products.reading import read_sheet
 from tobbix.core.products.sheet import ProductSheet
-from tobbix.core.products.valuation import ONE_BOX
+from tobbix.core.products.valuation import ONE_BOX, Holding, Unit
 from tobbix.core.products.verdict import in_words
 from tobbix.demo.releases import demo_sheets
 
@@ -67,7 +67,11 @@ def test_the_histogram_holds_all_chance_and_shows_the_price() -> None:
     outcomes = find_box_value(read_sheet(example_1()).sheet, "box").outcomes
     drawn = draw_histogram(outcomes, 400.0)
     assert drawn.chances.sum() == pytest.approx(1) and drawn.edges[-1] > 400
-    assert len(drawn.edges) == len(drawn.chances)
+    assert len(drawn.edges) == len(drawn.chances) and drawn.edges[0] == 0
+    lot = find_box_value(read_sheet(example_1()).sheet, "box", Holding(Unit.BOXES, 50)).outcomes
+    narrow = draw_histogram(lot, None)
+    assert narrow.edges[0] > 1000 and narrow.chances.sum() == pytest.approx(1)
+    assert draw_histogram(lot, 10.0).edges[0] == 0  # a price far below is shown too
 
 
 def test_the_overviews_count_what_is_good_and_list_what_waits() -> None:

@@ -8,7 +8,9 @@ from sqlalchemy import func, select
 from tests.sheets import document, example_1, line
 from tobbix.core.base.errors import Conflict, InputError, NeedsConfirmation, NotFound
 from tobbix.core.products.valuation import ONE_BOX
+from tobbix.db.products.loading import find_release, load_sheet
 from tobbix.db.products.tables import ReleaseRow
+from tobbix.demo.releases import demo_sheets
 from tobbix.formats.product_sheets import SheetFile
 from tobbix.services.installation.owners import DEMO_PASSPHRASE, check_listening, create_owner, current_owner, sign_in
 from tobbix.services.products import editing, importing
@@ -68,6 +70,20 @@ def test_corrections_change_the_answer_and_undo_in_turn(workshop: Workshop) -> N
     assert sheet.revision == 5
     with pytest.raises(Conflict, match="nothing to undo"):
         editing.undo_change(workshop, "test")
+
+
+def test_an_unknown_split_is_assumed_in_place_and_taken_back(workshop: Workshop) -> None:
+    importing.store_sheet(workshop, demo_sheets()[2], replace_existing=False)
+    ask = ("highline-2024", "summit", ONE_BOX, None)
+    bound = answer_holding(workshop, *ask).worked.value
+    changed = editing.change_guarantee(workshop, "highline-2024", 1, 0, "2 per box: engineer 0.5, rack 0.5")
+    assumed = answer_holding(workshop, *ask).worked.value
+    assert bound.lower_bound and not assumed.lower_bound and assumed.mean > bound.mean
+    assert changed == workshop.read_sheet("highline-2024")
+    editing.undo_change(workshop, "highline-2024")
+    with workshop.database.transaction() as session:
+        stored = load_sheet(session, find_release(session, "highline-2024"))
+    assert stored.guarantees == demo_sheets()[2].guarantees
 
 
 def test_a_change_on_an_old_revision_or_of_nothing_is_refused(workshop: Workshop) -> None:

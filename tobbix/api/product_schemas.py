@@ -112,6 +112,14 @@ class OddsOut(BaseModel):
     text: str
 
 
+class GuaranteeOut(BaseModel):
+    """A guarantee of a format as it is typed; ``number`` is its place in the sheet."""
+
+    number: int
+    format: str
+    text: str
+
+
 class LineOut(BaseModel):
     id: str
     name: str
@@ -131,6 +139,7 @@ class ReleaseDetailOut(BaseModel):
     verdict: VerdictOut
     release: ReleaseOut
     lines: list[LineOut]
+    guarantees: list[GuaranteeOut]
     last_change: str | None
 
 
@@ -305,6 +314,10 @@ class LinePath(ReleasePath):
     line: Key
 
 
+class GuaranteePath(ReleasePath):
+    number: int = Field(ge=0, le=100_000)
+
+
 class FormatPath(ReleasePath):
     format: Key
 
@@ -344,6 +357,13 @@ class CardPriceIn(Strict):
 
 class FormatPriceIn(Strict):
     price: str = Field(max_length=60)
+    revision: int = Field(ge=1, le=2_000_000_000)
+
+
+class GuaranteeIn(Strict):
+    """``guarantee`` as typed: 1 per box: first line 0.6, second line 0.4."""
+
+    guarantee: str = Field(max_length=2_000)
     revision: int = Field(ge=1, le=2_000_000_000)
 
 

@@ -10,7 +10,7 @@ from tobbix.core.products.most_to_pay import MostToPay
 from tobbix.core.products.odds import plain
 from tobbix.core.products.overview import FormatAnswer
 from tobbix.core.products.prices import VersionPrice, line_versions
-from tobbix.core.products.revising import write_odds
+from tobbix.core.products.revising import write_guarantee, write_odds
 from tobbix.core.products.sheet import Format, Line, LineKind, ProductSheet
 from tobbix.core.products.valuation import Unit
 from tobbix.core.products.writing import price_text
@@ -110,6 +110,13 @@ def show_line(sheet: ProductSheet, line: Line) -> out.LineOut:
         odds=odds,
         guaranteed=guaranteed,
     )
+
+
+def show_guarantees(sheet: ProductSheet) -> list[out.GuaranteeOut]:
+    return [
+        out.GuaranteeOut(number=number, format=guarantee.format, text=write_guarantee(sheet, guarantee))
+        for number, guarantee in enumerate(sheet.guarantees)
+    ]
 
 
 def show_card(sheet: ProductSheet, version: VersionPrice) -> out.CardOut:

@@ -7,7 +7,7 @@ from pydantic import BaseModel
 from tobbix.api import product_schemas as schemas
 from tobbix.api.context import context, workshop
 from tobbix.api.documenting import operation_id, returns
-from tobbix.api.product_views import show_answer, show_card, show_line, show_release, show_verdict
+from tobbix.api.product_views import show_answer, show_card, show_guarantees, show_line, show_release, show_verdict
 from tobbix.core.products.overview import list_waiting, state_desk, state_release, state_shelf
 from tobbix.core.products.valuation import Holding, Unit
 from tobbix.formats.product_sheets import SheetFile
@@ -70,6 +70,7 @@ def read_release(path: schemas.ReleasePath) -> BaseModel:
         verdict=show_verdict(state_release(found.sheet, found.formats)),
         release=show_release(found.sheet, found.formats),
         lines=[show_line(found.sheet, line) for line in found.sheet.lines],
+        guarantees=show_guarantees(found.sheet),
         last_change=found.last_change,
     )
 
@@ -127,6 +128,17 @@ def put_card_price(path: schemas.LinePath, body: schemas.CardPriceIn) -> BaseMod
 @returns()
 def put_odds(path: schemas.LinePath, body: schemas.OddsIn) -> BaseModel:
     sheet = editing.change_odds(workshop(), path.release, body.revision, path.line, body.format, body.pack, body.odds)
+    return schemas.RevisionOut(revision=sheet.revision)
+
+
+@blueprint.put(
+    "/releases/<release>/guarantees/<int:number>",
+    responses={200: schemas.RevisionOut},
+    summary="Correct a guarantee",
+)
+@returns()
+def put_guarantee(path: schemas.GuaranteePath, body: schemas.GuaranteeIn) -> BaseModel:
+    sheet = editing.change_guarantee(workshop(), path.release, body.revision, path.number, body.guarantee)
     return schemas.RevisionOut(revision=sheet.revision)
 
 

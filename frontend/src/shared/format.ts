@@ -1,8 +1,10 @@
 const MINUS = "\u2212";
+const NARROW = "\u00a0"; // a sign stays with its figure
 const UNKNOWN = "unknown";
 
 const twoDigits = new Intl.NumberFormat("en-GB", { minimumFractionDigits: 2, maximumFractionDigits: 2 });
 const short = new Intl.NumberFormat("en-GB", { maximumFractionDigits: 2 });
+const oneDigit = new Intl.NumberFormat("en-GB", { minimumFractionDigits: 1, maximumFractionDigits: 1 });
 const whole = new Intl.NumberFormat("en-GB", { maximumFractionDigits: 0 });
 
 function signed(text: string): string {
@@ -24,17 +26,17 @@ export function axisMoney(value: number): string {
 export function percent(value: number | null | undefined): string {
   if (value === null || value === undefined) return UNKNOWN;
   const shown = value * 100;
-  if (shown > 0 && shown < 0.1) return "< 0.1 %";
-  if (shown < 100 && shown > 99.9) return "> 99.9 %";
+  if (shown > 0 && shown < 0.1) return `< 0.1${NARROW}%`;
+  if (shown < 100 && shown > 99.9) return `> 99.9${NARROW}%`;
   const digits = shown !== 0 && shown !== 100 && (shown < 10 || shown > 99) ? 1 : 0;
-  return `${shown.toFixed(digits)} %`;
+  return `${shown.toFixed(digits)}${NARROW}%`;
 }
 
 /** Expected hits: two digits, more where they would vanish. */
 export function hits(value: number | null | undefined): string {
   if (value === null || value === undefined) return UNKNOWN;
   if (value !== 0 && value < 0.01) return value.toPrecision(1);
-  return value >= 100 ? value.toFixed(1) : value.toFixed(2);
+  return value >= 100 ? oneDigit.format(value) : value.toFixed(2);
 }
 
 /** "1 in 14 boxes", from the number of boxes a copy takes. */

@@ -15,6 +15,7 @@ from tobbix.core.products.valuation import ONE_BOX, Holding, Unit
 from tobbix.core.products.verdict import Asked, ask, in_words, state_verdict
 
 _SHOWN_CHANCE = 0.985
+_SHOWN_BELOW = 0.0005
 _BARS = 36
 
 
@@ -88,10 +89,17 @@ def chance_of_loss(outcomes: Distribution, asked: Asked) -> float | None:
 
 
 def draw_histogram(outcomes: Distribution, must_show: float | None) -> Histogram:
-    """Bins of a round width over the bulk of the outcomes, wide enough to show an amount (money). Rule C-04."""
+    """Bins of a round width over the bulk of the outcomes, wide enough to show an amount (money). Rule C-04.
+
+    They begin at 0 unless that would leave the left third empty; the first bin holds all that is under it too.
+    """
     reach = max(outcomes.quantile(_SHOWN_CHANCE), (must_show or 0.0) * 1.15, outcomes.mean * 1.15, outcomes.step)
-    width = reach / _BARS
+    low = min(outcomes.quantile(_SHOWN_BELOW), reach if must_show is None else must_show)
+    start = low if low > reach / 3 else 0.0
+    width = (reach - start) / _BARS
     unit = 10.0 ** np.floor(np.log10(width))
     width = next(unit * k for k in (5, 2.5, 2, 1) if unit * k <= width * (1 + 1e-9))
-    edges = np.arange(int(np.ceil(reach / width)) + 1) * width
-    return Histogram(edges, outcomes.binned(edges))
+    edges = np.arange(int(np.floor(start / width)), int(np.ceil(reach / width)) + 1) * width
+    chances = outcomes.binned(edges)
+    chances[0] += 1 - outcomes.chance_at_least(float(edges[0]))
+    return Histogram(edges, chances)

@@ -1,5 +1,6 @@
 """The owner's corrections of a sheet: one price or one statement of odds, checked like a whole sheet (Rule C-01)."""
 
+import re
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
@@ -7,11 +8,12 @@ from decimal import Decimal
 from tobbix.core.base.errors import Fault, InputError, NotFound
 from tobbix.core.products.checking import check_sheet
 from tobbix.core.products.fields import FaultList, as_decimal
-from tobbix.core.products.odds import Odds, parse_cell
+from tobbix.core.products.odds import Odds, Per, parse_cell, plain
 from tobbix.core.products.reading import MOST_PRICE, locate_in_document
-from tobbix.core.products.sheet import Format, Line, LineKind, ProductSheet
+from tobbix.core.products.sheet import Format, Guarantee, Line, LineKind, ProductSheet
 
 FOLLOWS = "follows"
+_GUARANTEE = re.compile(r"([1-9]\d{0,4}) per (box|case)(?: in pack ([A-Za-z0-9._-]{1,64}))?: (.+)")
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,22 +114,76 @@ def write_odds(line: Line, format_id: str, pack: str | None) -> str:
     return ""
 
 
+def write_guarantee(sheet: ProductSheet, guarantee: Guarantee) -> str:
+    """The words that ``parse_guarantee`` reads, like ``1 per box: Keeper's Hand 0.6, Rope & Rivet 0.4``."""
+    pack = f" in pack {guarantee.pack}" if guarantee.pack is not None else ""
+    lines = []
+    for line, share in guarantee.lines:
+        name = sheet.line_by_id[line].name
+        known = name if not set(name) & set(",:") else line
+        lines.append(f"{known} {'?' if share is None else plain(share)}")
+    return f"{guarantee.count} per {guarantee.per}{pack}: {', '.join(lines)}"
+
+
+def parse_guarantee(sheet: ProductSheet, format_id: str, text: str) -> Guarantee:
+    """A guarantee as typed: ``1 per box: Keeper's Hand 60 %, Rope & Rivet 40 %``; ``?`` where the split is unknown.
+
+    Lines go by name or id. Raises InputError at ``guarantee``. Rules C-01 and C-04.
+    """
+    match = _GUARANTEE.fullmatch(" ".join(text.split()))
+    if match is None:
+        raise InputError.at("guarantee", "write it like 1 per box: first line 0.6, second line 0.4; ? if not known")
+    names = {line.name.casefold(): line.id for line in sheet.lines} | {
+        line.id.casefold(): line.id for line in sheet.lines
+    }
+    shares: dict[str, Decimal | None] = {}
+    for part in match[4].split(","):
+        name, _, share = part.strip().removesuffix("%").strip().rpartition(" ")
+        line = names.get(name.strip().casefold())
+        if line is None or sheet.line_by_id[line].kind is LineKind.BASE:
+            raise InputError.at("guarantee", f"there is no line “{name.strip()[:60]}” that can be guaranteed")
+        value = None if share == "?" else as_decimal(share)
+        if value is None and share != "?":
+            raise InputError.at("guarantee", f"“{share[:20]}” is not a share; write 0.6, 60 % or ?")
+        if value is not None and part.strip().endswith("%"):
+            value /= 100
+        if line in shares:
+            raise InputError.at("guarantee", f"{name.strip()} is named twice")
+        shares[line] = value
+    known = sum(share for share in shares.values() if share is not None)
+    if known > 1 or (None not in shares.values() and known != 1):
+        raise InputError.at("guarantee", f"the shares sum to {plain(Decimal(known))}, not to 1")
+    return Guarantee(format_id, int(match[1]), Per(match[2]), tuple(shares.items()), match[3])
+
+
+def with_guarantee(sheet: ProductSheet, number: int, text: str) -> ProductSheet:
+    """The sheet with guarantee ``number`` (from 0, in the sheet's order) as typed. Raises NotFound, InputError."""
+    if not 0 <= number < len(sheet.guarantees):
+        raise NotFound(f"{sheet.release.title} has no such guarantee")
+    guarantees = list(sheet.guarantees)
+    guarantees[number] = parse_guarantee(sheet, guarantees[number].format, text)
+    return _revised(sheet, None, guarantees=tuple(guarantees))
+
+
 def _revised(
     sheet: ProductSheet,
     priced_on: date | None,
     lines: tuple[Line, ...] | None = None,
     formats: tuple[Format, ...] | None = None,
+    guarantees: tuple[Guarantee, ...] | None = None,
 ) -> ProductSheet:
     revised = replace(
         sheet,
         revision=sheet.revision + 1,
         lines=sheet.lines if lines is None else lines,
         formats=sheet.formats if formats is None else formats,
+        guarantees=sheet.guarantees if guarantees is None else guarantees,
         priced_on=sheet.priced_on if priced_on is None else max(priced_on, sheet.priced_on),
     )
     faults = FaultList(locate_in_document)
     if priced_on is None:  # a price cannot break what parts say of each other
         check_sheet(revised, faults)
     if faults.faults:
-        raise InputError(Fault("odds", fault.message) for fault in faults.faults)
+        field = "odds" if guarantees is None else "guarantee"
+        raise InputError(Fault(field, fault.message) for fault in faults.faults)
     return revised

@@ -54,7 +54,7 @@ def save_sheet(session: Session, sheet: ProductSheet, source: str) -> ReleaseRow
     _save_cards(session, sheet, line_ids)
     for line in sheet.lines:
         save_line_odds(session, line, line_ids[line.id], format_ids, pack_ids)
-    _save_guarantees(session, sheet, format_ids, line_ids, pack_ids)
+    save_guarantees(session, sheet, format_ids, line_ids, pack_ids)
     _observe_sheet(session, release, sheet, format_ids, line_ids, source)
     return release
 
@@ -184,13 +184,14 @@ def stored_ids(
     return formats, lines, packs
 
 
-def _save_guarantees(
+def save_guarantees(
     session: Session,
     sheet: ProductSheet,
     format_ids: Mapping[str, int],
     line_ids: Mapping[str, int],
     pack_ids: Mapping[tuple[str, str], int],
 ) -> None:
+    """A sheet's guarantees, in place of those that are stored."""
     session.execute(delete(GuaranteeRow).where(GuaranteeRow.format_id.in_(format_ids.values())))
     for position, guarantee in enumerate(sheet.guarantees):
         row = GuaranteeRow(

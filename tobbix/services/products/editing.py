@@ -20,7 +20,9 @@ from tobbix.core.products.revising import (
     parse_price,
     with_card_price,
     with_format_price,
+    with_guarantee,
     with_odds,
+    write_guarantee,
     write_odds,
 )
 from tobbix.core.products.sheet import ProductSheet
@@ -29,6 +31,7 @@ from tobbix.db.products.saving import (
     note_change,
     observe_format,
     observe_version,
+    save_guarantees,
     save_line_odds,
     save_sheet,
     stored_ids,
@@ -84,6 +87,18 @@ def change_odds(
     return _change(workshop, key, revision, act)
 
 
+def change_guarantee(workshop: Workshop, key: str, revision: int, number: int, text: str) -> ProductSheet:
+    """Set a guarantee as the owner typed it. Raises InputError, NotFound, Conflict."""
+
+    def act(session: Session, release: ReleaseRow, sheet: ProductSheet) -> tuple[ProductSheet, str, dict[str, Any]]:
+        revised = with_guarantee(sheet, number, text)
+        save_guarantees(session, revised, *stored_ids(session, release))
+        back = {"guarantee": {"number": number, "text": write_guarantee(sheet, sheet.guarantees[number])}}
+        return revised, f"guarantee to {write_guarantee(revised, revised.guarantees[number])}", back
+
+    return _change(workshop, key, revision, act)
+
+
 def undo_change(workshop: Workshop, key: str) -> tuple[ProductSheet, str]:
     """Take the last change back, as a change of its own; returns the sheet and what was undone.
 
@@ -109,6 +124,9 @@ def undo_change(workshop: Workshop, key: str) -> tuple[ProductSheet, str]:
             revised = with_odds(sheet, said["line"], said["format"], said["pack"], said["text"])
             formats, lines, packs = stored_ids(session, release)
             save_line_odds(session, revised.line_by_id[said["line"]], lines[said["line"]], formats, packs)
+        elif "guarantee" in back:
+            revised = with_guarantee(sheet, back["guarantee"]["number"], back["guarantee"]["text"])
+            save_guarantees(session, revised, *stored_ids(session, release))
         else:
             revised = replace(read_sheet(back["sheet"]).sheet, revision=sheet.revision + 1)
             save_sheet(session, revised, "undone")

@@ -143,6 +143,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/releases/{release}/guarantees/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Correct a guarantee */
+        put: operations["put_guarantee"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/releases/{release}/lines/{line}/cards": {
         parameters: {
             query?: never;
@@ -520,6 +537,28 @@ export interface components {
             wrap_around: number;
         };
         /**
+         * GuaranteeIn
+         * @description ``guarantee`` as typed: 1 per box: first line 0.6, second line 0.4.
+         */
+        GuaranteeIn: {
+            /** Guarantee */
+            guarantee: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * GuaranteeOut
+         * @description A guarantee of a format as it is typed; ``number`` is its place in the sheet.
+         */
+        GuaranteeOut: {
+            /** Format */
+            format: string;
+            /** Number */
+            number: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * HealthOut
          * @description Whether the store answers.
          */
@@ -749,6 +788,8 @@ export interface components {
         };
         /** ReleaseDetailOut */
         ReleaseDetailOut: {
+            /** Guarantees */
+            guarantees: components["schemas"]["GuaranteeOut"][];
             /** Last Change */
             last_change: string | null;
             /** Lines */
@@ -1232,6 +1273,42 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["FormatPriceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_guarantee: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuaranteeIn"];
             };
         };
         responses: {

@@ -40,15 +40,16 @@ export function Histogram({ histogram, price, landed, mean, middle, unit, move, 
 
   const all = bars(histogram);
   const end = all.at(-1)?.to ?? 1;
-  const x = scaleLinear([0, end], [0, width - 1]);
+  const start = all[0]?.from ?? 0;
+  const x = scaleLinear([start, end], [0, width - 1]);
   const tallest = Math.max(...all.map((bar) => bar.chance), 1e-9);
   const y = scaleLinear([0, tallest], [HEIGHT - BOTTOM, TOP]);
-  const step = niceStep(end);
+  const step = niceStep(end - start);
   const threshold = landed ?? price;
 
   const toPrice = (event: PointerEvent) => {
     const left = box.current?.getBoundingClientRect().left ?? 0;
-    return snap(Math.min(Math.max(x.invert(event.clientX - left), 0), end), step / 4);
+    return snap(Math.min(Math.max(x.invert(event.clientX - left), start), end), step / 4);
   };
   const onKey = (event: KeyboardEvent) => {
     const from = price ?? middle;
@@ -145,7 +146,7 @@ export function Histogram({ histogram, price, landed, mean, middle, unit, move, 
               x={x(tick)}
               y={HEIGHT - 8}
               className="soft"
-              textAnchor={tick === 0 ? "start" : "middle"}
+              textAnchor={x(tick) < 12 ? "start" : "middle"}
             >
               {axisMoney(tick)}
             </text>

@@ -8,6 +8,7 @@ import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Quiet, Trouble } from "../../shared/states";
 import { FormatRows } from "./FormatRows";
+import { Guarantees } from "./Guarantees";
 import { OddsTable } from "./OddsTable";
 import { useCorrections, useRelease, useRemoval } from "./queries";
 import { useShortcut } from "../../shared/useShortcut";
@@ -25,7 +26,7 @@ export default function ReleasePage() {
   useShortcut("i", () => void navigate("/products/import"));
   if (detail.isPending) return <Quiet />;
   if (detail.isError) return <Trouble error={detail.error} again={() => void detail.refetch()} />;
-  const { release, lines, verdict, last_change } = detail.data;
+  const { release, lines, guarantees, verdict, last_change } = detail.data;
   return (
     <PageTitle
       title={release.title}
@@ -57,6 +58,7 @@ export default function ReleasePage() {
       </Section>
       <Section title="Odds" point="1:36 packs · 2 per box, guaranteed · unstated · not in it">
         <OddsTable release={release} lines={lines} setOdds={corrections.setOdds} />
+        <Guarantees release={release} guarantees={guarantees} setGuarantee={corrections.setGuarantee} />
       </Section>
       <Section title="Checklist" id="checklist" point={`revision ${release.revision}`}>
         <Suspense fallback={<Quiet />}>

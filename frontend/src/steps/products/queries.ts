@@ -131,6 +131,17 @@ export function useCorrections(release: string) {
           ),
         "Today’s price kept.",
       ),
+    setGuarantee: (number: number, guarantee: string) =>
+      correct(
+        (revision) =>
+          take(
+            client.PUT("/api/releases/{release}/guarantees/{number}", {
+              params: { path: { release, number } },
+              body: { guarantee, revision },
+            }),
+          ),
+        "Guarantee kept.",
+      ),
     setOdds: (line: string, format: string, pack: string | null, odds: string) =>
       correct(
         (revision) =>
