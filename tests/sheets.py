@@ -2,6 +2,8 @@
 
 from typing import Any
 
+from hypothesis import strategies as st
+
 from tobbix.core.products.reading import read_sheet
 from tobbix.core.products.sheet import ProductSheet
 
@@ -57,3 +59,22 @@ def example_1(usable: str = "1") -> Document:
         boxes_per_case=10,
         usable=usable,
     )  # fmt: skip
+
+
+PRICES = st.lists(st.integers(0, 4000).map(lambda cents: f"{cents / 100:.2f}"), min_size=1, max_size=5)
+
+
+@st.composite
+def documents(draw: st.DrawFn) -> dict[str, Any]:
+    """Formats with up to six average lines (often more than slots) and up to one guarantee."""
+    lines = [line(f"l{i}", draw(PRICES), f"1:{draw(st.integers(6, 60))} packs") for i in range(draw(st.integers(0, 6)))]
+    if draw(st.booleans()):
+        lines.append(line("g", draw(PRICES), f"{draw(st.integers(1, 7))} per box", "guaranteed"))
+    return document(
+        lines,
+        draw(PRICES),
+        packs_per_box=draw(st.integers(1, 8)),
+        cards_per_pack=draw(st.integers(9, 10) if draw(st.booleans()) else st.integers(8, 12)),
+        boxes_per_case=draw(st.integers(1, 4)),
+        usable=draw(st.sampled_from(["1", "0.6"])),
+    )

@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from tests.sheets import document, example_1, line, sheet
+from tests.sheets import document, documents, example_1, line, sheet
 from tobbix.core.base.errors import InputError
 from tobbix.core.products.box_value import BoxValue, find_box_value
 from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule, Standard, most_to_pay
@@ -121,6 +121,28 @@ def test_own_sheet_against_every_way_that_a_small_box_can_fall_out() -> None:
     assert sum(v * p for v, p in exact.items()) == pytest.approx(find_box_value(made, "box").mean, abs=1e-9)
 
 
+def test_a_case_couples_its_boxes_also_where_packs_are_bricked() -> None:
+    """Oracle: every way listed: two boxes of two packs of two, two guarantees per case, half of the packs usable."""
+    made = sheet(
+        [line("a", ["10"], "1 per case", "guaranteed"), line("b", ["100"], "1 per case", "guaranteed")],
+        ["1"],
+        packs_per_box=2,
+        cards_per_pack=2,
+        boxes_per_case=2,
+        usable="0.5",
+    )
+    exact: Counter[float] = Counter()
+    for a, b, good in product(range(4), range(4), product([0, 1], repeat=4)):  # packs 0, 1 are the first box's
+        worth = sum(g * (2 + 9 * (pack == a) + 99 * (pack == b)) for pack, g in enumerate(good))
+        exact[worth] += 1 / 4 / 4 / 16
+    outcomes = find_box_value(made, "box", boxes(2)).outcomes
+    for amount in exact:
+        below = sum(p for value, p in exact.items() if value < amount)
+        assert outcomes.chance_at_least(amount) == pytest.approx(1 - below, abs=1e-9)
+    third = find_box_value(made, "box", boxes(3)).outcomes  # a whole case and one box of another
+    assert third.mean == pytest.approx(1.5 * outcomes.mean)
+
+
 def _convolve(one: Counter[float], other: Counter[float]) -> Counter[float]:
     total: Counter[float] = Counter()
     for (a, p), (b, q) in product(one.items(), other.items()):
@@ -195,25 +217,6 @@ def test_what_cannot_be_valued_is_refused_by_name() -> None:
         with pytest.raises(InputError) as caught:
             ask()
         assert caught.value.faults[0].field == field
-
-
-PRICES = st.lists(st.integers(0, 4000).map(lambda cents: f"{cents / 100:.2f}"), min_size=1, max_size=5)
-
-
-@st.composite
-def documents(draw: st.DrawFn) -> dict[str, Any]:
-    """Formats with up to six average lines (often more than slots) and up to one guarantee."""
-    lines = [line(f"l{i}", draw(PRICES), f"1:{draw(st.integers(6, 60))} packs") for i in range(draw(st.integers(0, 6)))]
-    if draw(st.booleans()):
-        lines.append(line("g", draw(PRICES), f"{draw(st.integers(1, 7))} per box", "guaranteed"))
-    return document(
-        lines,
-        draw(PRICES),
-        packs_per_box=draw(st.integers(1, 8)),
-        cards_per_pack=draw(st.integers(9, 10) if draw(st.booleans()) else st.integers(8, 12)),
-        boxes_per_case=draw(st.integers(1, 4)),
-        usable=draw(st.sampled_from(["1", "0.6"])),
-    )
 
 
 @given(documents(), st.integers(1, 5))

@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import ROOT
-from tests.sheets import cards, example_1
+from tests.sheets import cards, documents, example_1
 from tobbix.core.base.errors import InputError
 from tobbix.demo.releases import demo_sheets
 from tobbix.formats.product_sheets import SheetFile, dump_sheet, parse_sheet
@@ -38,6 +38,14 @@ def test_any_text_stays_text_also_what_looks_like_a_formula(words: str) -> None:
         again = parse_sheet(dump_sheet(sheet, SheetFile.XLSX)).sheet
         assert again.lines[0].cards[0].subject == subject.strip()
         assert again == sheet
+
+
+@given(documents())
+@settings(max_examples=25, deadline=None)
+def test_any_sheet_goes_round_through_both_files(made: dict[str, Any]) -> None:
+    sheet = parse_sheet(json.dumps(made).encode()).sheet
+    for form in SheetFile:
+        assert parse_sheet(dump_sheet(sheet, form)).sheet == sheet
 
 
 def test_a_workbook_typed_by_hand_reads_numbers_dates_and_kinds_of_packs() -> None:

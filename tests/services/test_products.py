@@ -1,13 +1,17 @@
 """Use cases of products: imports that are whole or nothing, corrections that can be undone, answers that follow."""
 
 import json
+from concurrent.futures import ThreadPoolExecutor
+from threading import Barrier
 
 import pytest
 from sqlalchemy import func, select
 
+from tests.conftest import TODAY, make_database
 from tests.sheets import document, example_1, line
 from tobbix.core.base.errors import Conflict, InputError, NeedsConfirmation, NotFound
 from tobbix.core.products.valuation import ONE_BOX
+from tobbix.db.base import Database
 from tobbix.db.products.loading import find_release, load_sheet
 from tobbix.db.products.tables import ReleaseRow
 from tobbix.demo.releases import demo_sheets
@@ -102,6 +106,26 @@ def test_a_change_on_an_old_revision_or_of_nothing_is_refused(workshop: Workshop
         editing.change_card_price(workshop, "test", 2, "c", "C1", "1,50")
     answered = answer_holding(workshop, "test", "box", ONE_BOX, None)
     assert answered.answer.asked.sticker == 60 and answered.sheet.revision == 2
+
+
+def test_of_two_changes_at_the_same_time_one_is_refused(server_url: str, worker_id: str) -> None:
+    """Two threads on a database of their own, both on revision 1."""
+    database = Database(make_database(server_url, f"race_{worker_id}"))
+    workshop = Workshop(database, lambda: TODAY)
+    take(workshop, example_1())
+    start = Barrier(2)
+
+    def change(price: str) -> str:
+        start.wait()
+        try:
+            return str(editing.change_format_price(workshop, "test", 1, "box", price).revision)
+        except Conflict:
+            return "refused"
+
+    with ThreadPoolExecutor(2) as threads:
+        assert sorted(threads.map(change, ["50", "70"])) == ["2", "refused"]
+    assert answer_release(workshop, "test").sheet.revision == 2
+    database.engine.dispose()
 
 
 def test_a_removed_release_is_out_of_sight_and_comes_back(workshop: Workshop) -> None:

@@ -2,7 +2,10 @@ import Dialog from "@mui/material/Dialog";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import Box from "@mui/material/Box";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import { Key } from "../shared/Key";
+import { useSingleKeys } from "../shared/useShortcut";
 
 const KEYS: readonly (readonly [string, string])[] = [
   ["0", "the desk"],
@@ -16,6 +19,7 @@ const KEYS: readonly (readonly [string, string])[] = [
 ];
 
 export function Shortcuts({ open, close }: { open: boolean; close: () => void }) {
+  const [single, setSingle] = useSingleKeys();
   return (
     <Dialog open={open} onClose={close} maxWidth="sm" fullWidth>
       <DialogTitle sx={{ fontWeight: 700, fontSize: 14 }}>Keys</DialogTitle>
@@ -31,6 +35,13 @@ export function Shortcuts({ open, close }: { open: boolean; close: () => void })
             <dd key={what}>{what}</dd>,
           ])}
         </Box>
+        <FormControlLabel
+          sx={{ mt: 2 }}
+          control={
+            <Checkbox size="small" checked={single} onChange={(event) => setSingle(event.target.checked)} />
+          }
+          label="Single keys act (turn them off if speech input presses them)"
+        />
       </DialogContent>
     </Dialog>
   );

@@ -54,6 +54,8 @@ def _check_line(sheet: ProductSheet, line: Line, path: Path, faults: FaultList) 
     _unique(faults, (*path, "cards"), [card.number for card in line.cards], "number")
     if line.kind is LineKind.BASE:
         _known(faults, path, "formats", line.formats or (), sheet.format_by_id, "format")
+        if line.formats == ():
+            faults.add(path, "formats", "names no format; leave it out for all of them")
         for name, given in (("odds", line.odds), ("not_in", line.not_in), ("cards_of", line.cards_of)):
             if given:
                 faults.add(path, name, "a base line has none; it fills the slots that no hit took")

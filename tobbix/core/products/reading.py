@@ -219,6 +219,8 @@ def _line(node: Node, cards_left: int) -> Line | None:
 
 def _card(node: Node) -> Card | None:
     number, subject = node.text("number"), node.text("subject")
+    if number is not None and ";" in number:
+        node.fault("number", "must not hold a semicolon, which separates numbers in a workbook")
     weight = node.decimal("weight", high="1000000", above=True)
     price = node.decimal("price", high=MOST_PRICE)
     if number is None or subject is None:

@@ -190,7 +190,7 @@ export function Histogram({ histogram, price, landed, mean, middle, unit, move, 
         role="slider"
         tabIndex={0}
         aria-label={`Price of ${unit}`}
-        aria-valuemin={0}
+        aria-valuemin={Math.round(start)}
         aria-valuemax={Math.round(end)}
         aria-valuenow={handle}
         aria-valuetext={price === null ? "no price" : money(price)}

@@ -1,9 +1,9 @@
 import Box from "@mui/material/Box";
 import type { Schemas } from "../../shared/api/client";
-import { EditableCell } from "../../shared/EditableCell";
 import { hits, money, percent } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { Table } from "../../shared/Table";
+import { OddsCells } from "./OddsCells";
 import type { Corrections } from "./queries";
 
 interface Props {
@@ -44,7 +44,11 @@ export function LineShares({ answer, lines, corrections }: Props) {
                   {line.kind === "base" && <Soft>, {line.cards} cards</Soft>}
                 </td>
                 <td>
-                  <Odds line={line} answer={answer} corrections={corrections} />
+                  {line.kind === "base" ? (
+                    <Soft>all other slots</Soft>
+                  ) : (
+                    <OddsCells line={line} format={answer.format} setOdds={corrections.setOdds} />
+                  )}
                 </td>
                 <td className="figure">{hits(share?.hits)}</td>
                 <td className="figure">{money(share?.value)}</td>
@@ -70,24 +74,6 @@ export function LineShares({ answer, lines, corrections }: Props) {
 
 function isUnsure(odds: Schemas["OddsOut"], answer: Schemas["AnswerOut"]): boolean {
   return odds.format === answer.format.id && (odds.text === "unstated" || odds.text === "");
-}
-
-function Odds({ line, answer, corrections }: { line: Schemas["LineOut"] } & Omit<Props, "lines">) {
-  const guaranteed = line.guaranteed[answer.format.id];
-  if (line.kind === "base") return <Soft>all other slots</Soft>;
-  const here = line.odds.filter((odds) => odds.format === answer.format.id);
-  if (guaranteed && here.every((odds) => odds.text === "")) return <Soft>{guaranteed}</Soft>;
-  return here.map((odds) => (
-    <EditableCell
-      key={odds.pack ?? ""}
-      value={odds.text}
-      shown={odds.text || "says nothing"}
-      label={`Odds of ${line.name}`}
-      align="left"
-      width={150}
-      save={(text) => corrections.setOdds(line.id, answer.format.id, odds.pack, text)}
-    />
-  ));
 }
 
 function carried(top: Schemas["TopHeavyOut"]): string {

@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import type { Schemas } from "../../shared/api/client";
-import { EditableCell } from "../../shared/EditableCell";
 import { Table } from "../../shared/Table";
+import { OddsCells } from "./OddsCells";
 import type { Corrections } from "./queries";
 
 interface Props {
@@ -44,30 +44,4 @@ export function OddsTable({ release, lines, setOdds }: Props) {
       </tbody>
     </Table>
   );
-}
-
-function OddsCells({
-  line,
-  format,
-  setOdds,
-}: {
-  line: Schemas["LineOut"];
-  format: Schemas["FormatOut"];
-  setOdds: Props["setOdds"];
-}) {
-  const guaranteed = line.guaranteed[format.id];
-  const here = line.odds.filter((odds) => odds.format === format.id);
-  if (guaranteed && here.every((odds) => odds.text === "")) return guaranteed;
-  return here.map((odds) => (
-    <Box key={odds.pack ?? ""}>
-      <EditableCell
-        value={odds.text}
-        shown={(odds.text || "says nothing") + (odds.pack ? ` (${odds.pack})` : "")}
-        label={`Odds of ${line.name} in the ${format.name}`}
-        align="left"
-        width={150}
-        save={(text) => setOdds(line.id, format.id, odds.pack, text)}
-      />
-    </Box>
-  ));
 }
