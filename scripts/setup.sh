@@ -16,10 +16,8 @@ wanted=()
 [ -x /usr/lib/postgresql/15/bin/postgres ] || wanted+=(postgresql-15)
 command -v python3 >/dev/null || wanted+=(python3)
 python3 -c 'import ensurepip, venv' 2>/dev/null || wanted+=(python3-venv)
-if [ "$kind" = dev ]; then
-    [ -x /usr/bin/chromium ] || wanted+=(chromium)
-    [ -d /usr/share/fonts/truetype/dejavu ] || wanted+=(fonts-dejavu-core)
-fi
+[ -x /usr/bin/chromium ] || wanted+=(chromium)
+[ -d /usr/share/fonts/truetype/dejavu ] || wanted+=(fonts-dejavu-core)
 if [ ${#wanted[@]} -gt 0 ]; then
     say "installing ${wanted[*]}"
     as_root dpkg --configure -a
