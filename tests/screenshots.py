@@ -55,6 +55,8 @@ def take_all(page: Page, folder: Path) -> None:
     take(page, "checklist")
     page.goto(HARBOUR)
     take(page, "box")
+    page.goto(HARBOUR + "/chase?line=undertow&number=UT8")
+    take(page, "chase")
     page.goto("/products/highline-2024/valley?price=18")
     page.get_by_role("button", name="Night").click()
     take(page, "box-night")

@@ -69,6 +69,9 @@ def test_a_sheet_goes_in_is_answered_and_comes_out(client: FlaskClient) -> None:
     exported = client.get("/api/releases/test/sheet.json")
     assert exported.headers["Content-Disposition"].endswith('filename="test.json"')
     assert upload(client, headers, exported.data).json["outcome"] == "unchanged"
+    assert [market["factor"] for market in answer["market"]] == [0.5, 1.0, 1.5]
+    chase = client.get("/api/releases/test/formats/box/chase?line=c&number=C8&price=60").json
+    assert chase["long_run"] == pytest.approx(435.65, abs=5e-3) and chase["single"] == 120
     pack = client.get("/api/releases/test/formats/box/answer?unit=pack").json
     assert pack["mean"] * 12 == pytest.approx(answer["mean"])
 

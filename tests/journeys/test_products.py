@@ -125,6 +125,23 @@ def test_three_faults_are_seen_mended_and_the_release_goes_round(page: Page, tmp
     expect(page.get_by_role("button", name="Odds of A in the Box: 1:2 packs")).to_be_visible()
 
 
+def test_a_card_is_chased_from_the_box_s_page(page: Page) -> None:
+    page.goto(HARBOUR)
+    page.get_by_role("link", name="Quern Bank").click()
+    expect(heading(page)).to_contain_text("To pull Quern Bank, Undertow with nine chances in ten you open")
+    expect(page.get_by_label("Figures")).to_contain_text("277.00")
+    page.get_by_label("Card number").fill("UT8, UT9")
+    page.keyboard.press("Enter")
+    expect(heading(page)).to_contain_text("Quern Bank or Heron Sound, Undertow")
+    page.get_by_label("Card number").fill("UT99")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Undertow has no card UT99")).to_be_visible()
+    page.reload()
+    expect(heading(page)).to_have_text("That cannot be chased.")
+    page.get_by_role("link", name="Harbour box").click()
+    expect(heading(page)).to_contain_text("At 96.00")
+
+
 def test_a_question_is_asked_before_a_silent_line_is_left_out(page: Page, tmp_path: Path) -> None:
     silent = {**document([line("a", ["1", "2"], "1:3 packs"), line("b", ["1"], None)], price="5"), "id": "silent"}
     (tmp_path / "silent.json").write_text(json.dumps(silent))
@@ -175,7 +192,15 @@ def test_pages_pass_the_accessibility_checks_by_day_and_by_night(page: Page) -> 
     """axe-core, WCAG 2.2 A and AA."""
     source = (ROOT / "frontend/node_modules/axe-core/axe.min.js").read_text()
     for theme in ("Night", "Day"):
-        for path in ("/", "/products", "/products/skerrylight-2025", HARBOUR, "/products/import", "/nowhere"):
+        for path in (
+            "/",
+            "/products",
+            "/products/skerrylight-2025",
+            HARBOUR,
+            HARBOUR + "/chase?line=hand",
+            "/products/import",
+            "/nowhere",
+        ):
             page.goto(path)
             heading(page).wait_for()
             page.wait_for_timeout(400)

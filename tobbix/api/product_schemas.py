@@ -228,6 +228,13 @@ class GridOut(BaseModel):
     beyond: float
 
 
+class MarketOut(BaseModel):
+    """The chance of a loss if all values are multiplied by ``factor`` until the sale (C-06)."""
+
+    factor: float
+    loss: float | None
+
+
 class UnitOut(BaseModel):
     """A pack, a box or a case beside the others: ``price`` of the whole unit at today's price per box."""
 
@@ -273,11 +280,47 @@ class AnswerOut(BaseModel):
     best_cards: list[CardShareOut]
     top_heavy: TopHeavyOut
     units: list[UnitOut]
+    market: list[MarketOut]
     lower_bound: bool
     assumed: list[AssumedOut]
     unknown: list[UnknownOut]
     low: LowOut | None
     grid: GridOut
+
+
+class NeededOut(BaseModel):
+    """The fewest packs and boxes for a chance, and what so many boxes cost."""
+
+    chance: float
+    packs: int | None
+    boxes: int | None
+    spent: float | None
+
+
+class CurvePointOut(BaseModel):
+    """The chance of at least one copy in so many boxes."""
+
+    boxes: int
+    chance: float
+
+
+class ChaseOut(BaseModel):
+    """What it takes to pull a card, some cards or any of a line (C-08)."""
+
+    release_title: str
+    currency: str
+    format: FormatOut
+    what: str
+    price: float | None
+    verdict: VerdictOut
+    one_in_boxes: float
+    first_box: float
+    needed: list[NeededOut]
+    curve: list[CurvePointOut]
+    boxes_until_first: float
+    single: float | None
+    long_run: float | None
+    until_first: float | None
 
 
 class ImportedOut(BaseModel):
@@ -344,6 +387,14 @@ class AnswerQuery(BaseModel):
     unit: Literal["pack", "boxes"] = "boxes"
     pack: int = Field(0, ge=0, le=1_000)
     boxes: int = Field(1, ge=1, le=MOST_BOXES)
+    price: float | None = Field(None, ge=0, le=99_999_999, allow_inf_nan=False)
+
+
+class ChaseQuery(BaseModel):
+    """A line, and some of its numbers separated by commas; without numbers, any card of the line."""
+
+    line: Key
+    number: str = Field("", max_length=1_000)
     price: float | None = Field(None, ge=0, le=99_999_999, allow_inf_nan=False)
 
 

@@ -14,7 +14,7 @@ from tobbix.core.products.revising import write_guarantee, write_odds
 from tobbix.core.products.sheet import Format, Line, LineKind, ProductSheet
 from tobbix.core.products.valuation import Unit
 from tobbix.core.products.writing import price_text
-from tobbix.services.products.answering import HoldingAnswer, UnitAnswer
+from tobbix.services.products.answering import ChaseAnswer, HoldingAnswer, UnitAnswer
 
 _BEST_CARDS = 10
 
@@ -204,6 +204,7 @@ def show_answer(found: HoldingAnswer) -> out.AnswerOut:
         ],
         top_heavy=out.TopHeavyOut.model_validate(value.top_heavy, from_attributes=True),
         units=[_show_unit(unit, fmt.packs_per_box) for unit in found.beside],
+        market=[out.MarketOut(factor=factor, loss=loss) for factor, loss in answer.market],
         lower_bound=value.lower_bound,
         assumed=[
             out.AssumedOut(line=a.line, name=a.name, cards=list(a.cards), high=a.high, low=a.low) for a in value.assumed
@@ -219,4 +220,32 @@ def show_answer(found: HoldingAnswer) -> out.AnswerOut:
             wrap_around=outcomes.wrap_around,
             beyond=outcomes.tail_chance,
         ),
+    )
+
+
+def show_chase(found: ChaseAnswer) -> out.ChaseOut:
+    chase = found.chase
+    return out.ChaseOut(
+        release_title=found.sheet.release.title,
+        currency=found.sheet.currency,
+        format=_show_format(found.sheet, found.format),
+        what=found.what,
+        price=found.sticker,
+        verdict=show_verdict(found.verdict),
+        one_in_boxes=1 / chase.per_box,
+        first_box=chase.first_box,
+        needed=[
+            out.NeededOut(
+                chance=need.chance,
+                packs=need.packs,
+                boxes=need.boxes,
+                spent=None if need.boxes is None or chase.price is None else need.boxes * chase.price,
+            )
+            for need in chase.needed
+        ],
+        curve=[out.CurvePointOut(boxes=boxes, chance=chance) for boxes, chance in chase.curve],
+        boxes_until_first=chase.boxes_until_first,
+        single=chase.single,
+        long_run=chase.long_run,
+        until_first=chase.until_first,
     )

@@ -7,7 +7,16 @@ from pydantic import BaseModel
 from tobbix.api import product_schemas as schemas
 from tobbix.api.context import context, workshop
 from tobbix.api.documenting import operation_id, returns
-from tobbix.api.product_views import show_answer, show_card, show_guarantees, show_line, show_release, show_verdict
+from tobbix.api.product_views import (
+    show_answer,
+    show_card,
+    show_chase,
+    show_guarantees,
+    show_line,
+    show_release,
+    show_verdict,
+)
+from tobbix.core.products.chase import Target
 from tobbix.core.products.overview import list_waiting, state_desk, state_release, state_shelf
 from tobbix.core.products.valuation import Holding, Unit
 from tobbix.formats.product_sheets import SheetFile
@@ -159,3 +168,15 @@ def read_answer(path: schemas.FormatPath, query: schemas.AnswerQuery) -> BaseMod
     unit = Unit(query.unit)
     holding = Holding(unit, query.boxes) if unit is Unit.BOXES else Holding(unit, pack=query.pack)
     return show_answer(answering.answer_holding(workshop(), path.release, path.format, holding, query.price))
+
+
+@blueprint.get(
+    "/releases/<release>/formats/<format>/chase",
+    responses={200: schemas.ChaseOut},
+    summary="What it takes to pull a card",
+)
+@returns()
+def read_chase(path: schemas.FormatPath, query: schemas.ChaseQuery) -> BaseModel:
+    numbers = frozenset(part.strip() for part in query.number.split(",") if part.strip())
+    target = Target(query.line, numbers or None)
+    return show_chase(answering.answer_chase(workshop(), path.release, path.format, target, query.price))

@@ -12,6 +12,7 @@ const Shelf = lazy(() => import("../steps/products/ShelfPage"));
 const Import = lazy(() => import("../steps/products/ImportPage"));
 const Release = lazy(() => import("../steps/products/ReleasePage"));
 const Box = lazy(() => import("../steps/products/BoxPage"));
+const Chase = lazy(() => import("../steps/products/ChasePage"));
 const Missing = lazy(() => import("./Missing"));
 
 /** Sign-in first, then the frame with the page of the address. */
@@ -41,6 +42,7 @@ export function Gate() {
           <Route path="products/import" element={<Import />} />
           <Route path="products/:release" element={<Release />} />
           <Route path="products/:release/:format" element={<Box />} />
+          <Route path="products/:release/:format/chase" element={<Chase />} />
           <Route path="*" element={<Missing />} />
         </Routes>
       </Suspense>

@@ -28,9 +28,12 @@ class Worked:
     case: BoxValue | None
 
 
+MARKET_FACTORS = (0.5, 1.0, 1.5)
+
+
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """What is said about a holding at a price."""
+    """What is said about a holding at a price; ``market`` the chance of a loss by market factor."""
 
     asked: Asked
     loss: float | None
@@ -38,6 +41,7 @@ class Answer:
     most: MostToPay
     low_most: MostToPay | None
     verdict: Verdict
+    market: tuple[tuple[float, float | None], ...]
 
 
 @dataclass(frozen=True, eq=False)
@@ -80,12 +84,16 @@ def answer_at(worked: Worked, price: float | None, rule: PayingRule, costs: Buyi
         most,
         None if worked.low is None else most_to_pay(worked.low.outcomes, rule, costs),
         state_verdict(value, asked, most, rule, case_loss),
+        tuple((factor, chance_of_loss(value.outcomes, asked, factor)) for factor in MARKET_FACTORS),
     )
 
 
-def chance_of_loss(outcomes: Distribution, asked: Asked) -> float | None:
-    """The chance that the value stays under the landed cost, None without a price. Rule C-04."""
-    return None if asked.landed is None else max(1 - outcomes.chance_at_least(asked.landed), 0.0)
+def chance_of_loss(outcomes: Distribution, asked: Asked, factor: float = 1.0) -> float | None:
+    """The chance that the value stays under the landed cost, None without a price. Rule C-04.
+
+    ``factor`` is what the market does to all values until the cards are sold (Rule C-06): 0.5 halves them.
+    """
+    return None if asked.landed is None else max(1 - outcomes.chance_at_least(asked.landed / factor), 0.0)
 
 
 def draw_histogram(outcomes: Distribution, must_show: float | None) -> Histogram:

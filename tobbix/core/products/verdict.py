@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from tobbix.core.base.money import Money
 from tobbix.core.base.results import Part, Verdict
 from tobbix.core.products.box_value import BoxValue
+from tobbix.core.products.chase import Chase
 from tobbix.core.products.most_to_pay import BuyingCosts, MostToPay, PayingRule, Standard
 from tobbix.core.products.valuation import Unit
 
@@ -120,3 +121,29 @@ def _ground(value: BoxValue, case: str | None) -> tuple[Part, ...]:
             Part(" a copy."),
         ]
     return tuple(parts)
+
+
+def state_chase(found: Chase, what: str, currency: str) -> Verdict:
+    """What it takes to pull ``what``, beside its price to buy. Rule C-08."""
+    by_chance = {item.chance: item for item in found.needed}
+    likely, half = by_chance[0.9].boxes, by_chance[0.5].boxes
+    if likely is None:
+        sentence = [Part(f"Nobody opens enough boxes to pull {what}", "boxes", True), Part(".")]
+    else:
+        boxes = Part(f"{likely:,} {'box' if likely == 1 else 'boxes'}", "boxes", True)
+        sentence = [Part(f"To pull {what} with nine chances in ten you open "), boxes, Part(".")]
+    if found.until_first is not None and found.single is not None:
+        spent, single = _amount(abs(found.until_first), currency), _amount(found.single, currency)
+        word = "spend" if found.until_first >= 0 else "gain"
+        sentence += [
+            Part(f" Until the first comes you {word} "),
+            Part(spent, "until_first", True),
+            Part(" on average; to buy one costs "),
+            Part(single, "single"),
+            Part("."),
+        ]
+    ground = [Part("Before selling costs, what else the boxes hold taken off. ")]
+    if half is not None:
+        ground += [Part("Half of all chases take more than "), Part(f"{half:,}", "half"), Part(" boxes. ")]
+    ground.append(Part("One in so many boxes does not mean that so many boxes hold one."))
+    return Verdict(tuple(sentence), tuple(ground))

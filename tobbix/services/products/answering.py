@@ -5,15 +5,17 @@ from dataclasses import dataclass
 from typing import Any
 
 from tobbix.core.base.errors import TobbixError
+from tobbix.core.base.results import Verdict
 from tobbix.core.products.answer import Answer, Worked, answer_at, chance_of_loss
 from tobbix.core.products.box_value import BoxValue
+from tobbix.core.products.chase import Chase, Target, find_chase
 from tobbix.core.products.most_to_pay import BuyingCosts, MostToPay, PayingRule, most_to_pay
 from tobbix.core.products.overview import FormatAnswer
 from tobbix.core.products.prices import VersionPrice, line_versions
 from tobbix.core.products.revising import find_format, find_line
 from tobbix.core.products.sheet import Format, ProductSheet
 from tobbix.core.products.valuation import ONE_BOX, Holding, Unit
-from tobbix.core.products.verdict import ask
+from tobbix.core.products.verdict import ask, state_chase
 from tobbix.db.installation import load_preferences
 from tobbix.db.products.loading import find_release, last_change, list_releases
 from tobbix.services.products.workshop import Workshop
@@ -117,6 +119,37 @@ def _units(fmt: Format) -> Iterator[tuple[str, Holding, int]]:
     yield "Box", ONE_BOX, 1
     if fmt.boxes_per_case is not None and fmt.boxes_per_case > 1:
         yield f"Case of {fmt.boxes_per_case}", Holding(Unit.BOXES, fmt.boxes_per_case), 1
+
+
+@dataclass(frozen=True, eq=False)
+class ChaseAnswer:
+    """A chase with its verdict, and what it was asked about."""
+
+    sheet: ProductSheet
+    format: Format
+    what: str
+    sticker: float | None
+    chase: Chase
+    verdict: Verdict
+
+
+def answer_chase(workshop: Workshop, key: str, format_id: str, target: Target, price: float | None) -> ChaseAnswer:
+    """What it takes to pull a target at a sticker ``price`` per box (money; None: today's). Rule C-08.
+
+    Raises NotFound, InputError.
+    """
+    with workshop.database.transaction() as session:
+        _, costs, _ = load_preferences(session)
+        sheet = workshop.sheet(session, key)
+    fmt = find_format(sheet, format_id)
+    line = find_line(sheet, target.line)
+    valuation = workshop.value(sheet, format_id, ONE_BOX).valuation
+    asked = ask(price if price is not None or fmt.price is None else float(fmt.price), 1, costs)
+    found = find_chase(valuation, target, asked.landed)
+    subjects = {version.number: version.subject for version in line_versions(sheet, line)}
+    chosen = [subjects[number] for number in sorted(target.numbers or ())]
+    what = f"{' or '.join(chosen)}, {line.name}" if chosen else f"any {line.name}"
+    return ChaseAnswer(sheet, fmt, what, asked.sticker, found, state_chase(found, what, sheet.currency))
 
 
 @dataclass(frozen=True, slots=True)

@@ -126,6 +126,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/releases/{release}/formats/{format}/chase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What it takes to pull a card */
+        get: operations["read_chase"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/releases/{release}/formats/{format}/price": {
         parameters: {
             query?: never;
@@ -322,6 +339,8 @@ export interface components {
             low: components["schemas"]["LowOut"] | null;
             /** Lower Bound */
             lower_bound: boolean;
+            /** Market */
+            market: components["schemas"]["MarketOut"][];
             /** Mean */
             mean: number;
             most: components["schemas"]["MostOut"];
@@ -419,6 +438,38 @@ export interface components {
             /** Value */
             value: number;
         };
+        /**
+         * ChaseOut
+         * @description What it takes to pull a card, some cards or any of a line (C-08).
+         */
+        ChaseOut: {
+            /** Boxes Until First */
+            boxes_until_first: number;
+            /** Currency */
+            currency: string;
+            /** Curve */
+            curve: components["schemas"]["CurvePointOut"][];
+            /** First Box */
+            first_box: number;
+            format: components["schemas"]["FormatOut"];
+            /** Long Run */
+            long_run: number | null;
+            /** Needed */
+            needed: components["schemas"]["NeededOut"][];
+            /** One In Boxes */
+            one_in_boxes: number;
+            /** Price */
+            price: number | null;
+            /** Release Title */
+            release_title: string;
+            /** Single */
+            single: number | null;
+            /** Until First */
+            until_first: number | null;
+            verdict: components["schemas"]["VerdictOut"];
+            /** What */
+            what: string;
+        };
         /** ChecklistOut */
         ChecklistOut: {
             /** Cards */
@@ -434,6 +485,16 @@ export interface components {
          * @enum {string}
          */
         Chore: "box_price" | "unknown" | "card_prices" | "stale";
+        /**
+         * CurvePointOut
+         * @description The chance of at least one copy in so many boxes.
+         */
+        CurvePointOut: {
+            /** Boxes */
+            boxes: number;
+            /** Chance */
+            chance: number;
+        };
         /**
          * DeskOut
          * @description What to do today.
@@ -667,6 +728,16 @@ export interface components {
             most: number;
         };
         /**
+         * MarketOut
+         * @description The chance of a loss if all values are multiplied by ``factor`` until the sale (C-06).
+         */
+        MarketOut: {
+            /** Factor */
+            factor: number;
+            /** Loss */
+            loss: number | null;
+        };
+        /**
          * MostOut
          * @description Highest landed prices by each standard, and the sticker price that the owner's rule leads to.
          */
@@ -679,6 +750,20 @@ export interface components {
             landed: number;
             /** Sticker */
             sticker: number;
+        };
+        /**
+         * NeededOut
+         * @description The fewest packs and boxes for a chance, and what so many boxes cost.
+         */
+        NeededOut: {
+            /** Boxes */
+            boxes: number | null;
+            /** Chance */
+            chance: number;
+            /** Packs */
+            packs: number | null;
+            /** Spent */
+            spent: number | null;
         };
         /**
          * OddsIn
@@ -1247,6 +1332,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnswerOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_chase: {
+        parameters: {
+            query: {
+                line: string;
+                number?: string;
+                price?: number | null;
+            };
+            header?: never;
+            path: {
+                release: string;
+                format: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChaseOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

@@ -1,3 +1,4 @@
+import { Link } from "react-router";
 import type { Schemas } from "../../shared/api/client";
 import { EditableCell } from "../../shared/EditableCell";
 import { money, oneIn, percent } from "../../shared/format";
@@ -22,7 +23,7 @@ export function BestCards({
         <thead>
           <tr>
             <th>No.</th>
-            <th>Subject</th>
+            <th>Subject, to chase it</th>
             <th>Line</th>
             <th className="figure">comes</th>
             <th className="figure">price, {answer.currency}</th>
@@ -34,7 +35,11 @@ export function BestCards({
           {answer.best_cards.map((card) => (
             <tr key={card.line + card.number} data-row>
               <td>{card.number}</td>
-              <td>{card.subject}</td>
+              <td>
+                <Link data-cell to={`chase?line=${card.line}&number=${encodeURIComponent(card.number)}`}>
+                  {card.subject}
+                </Link>
+              </td>
               <td>{card.line_name}</td>
               <td className="figure">{oneIn(card.one_in, "boxes")}</td>
               <td className="figure">

@@ -65,10 +65,20 @@ export function BoxFigures({ answer }: { answer: Schemas["AnswerOut"] }) {
           <Figures rows={[["Today’s price, a pack", money(answer.price / answer.format.packs_per_box)]]} />
         )}
       </Section>
+      <Section title="If the market moves" point="chance of a loss">
+        <Figures
+          rows={answer.market.map(({ factor, loss }) => [
+            MARKETS[String(factor)] ?? `times ${factor}`,
+            loss === null ? "no price" : percent(loss),
+          ])}
+        />
+      </Section>
       <Doubts answer={answer} />
     </Box>
   );
 }
+
+const MARKETS: Record<string, string> = { "0.5": "half, by the sale", "1": "as today", "1.5": "half again" };
 
 function Figures({ rows }: { rows: [string, ReactNode][] }) {
   return (

@@ -36,6 +36,22 @@ export function useAnswer(release: string, format: string, asked: Asked) {
   });
 }
 
+/** What it takes to pull a card (or any of a line, without a number). */
+export function useChase(release: string, format: string, line: string, number: string) {
+  return useQuery({
+    queryKey: ["answer", release, format, "chase", line, number],
+    queryFn: () =>
+      take(
+        client.GET("/api/releases/{release}/formats/{format}/chase", {
+          params: { path: { release, format }, query: { line, number } },
+        }),
+      ),
+    enabled: line !== "",
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+}
+
 export interface CardsAsked {
   find: string;
   sort: "checklist" | "number" | "subject" | "price" | "weight";

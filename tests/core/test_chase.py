@@ -1,0 +1,65 @@
+"""Rules C-06 (market factor) and C-08 (chase): the examples, and binomial and hypergeometric oracles."""
+
+import pytest
+from scipy import stats
+
+from tests.sheets import document, example_1, line, sheet
+from tobbix.core.base.errors import InputError
+from tobbix.core.products.answer import answer_at, work_out
+from tobbix.core.products.box_value import find_box_value
+from tobbix.core.products.chase import Chase, Target, find_chase
+from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule
+from tobbix.core.products.reading import read_sheet
+from tobbix.core.products.valuation import ONE_BOX, value_format
+
+
+def chase(made: object, target: Target, price: float | None = None) -> Chase:
+    return find_chase(value_format(read_sheet(made).sheet, "box"), target, price)
+
+
+def test_example_1_at_60_when_the_market_halves_or_grows_by_half() -> None:
+    made = read_sheet(example_1()).sheet
+    worked = work_out(lambda holding, low: find_box_value(made, "box", holding, low), ONE_BOX)
+    market = dict(answer_at(worked, 60, PayingRule(), BuyingCosts()).market)
+    assert 1 - (market[0.5] or 0) == pytest.approx(0.07154, abs=5e-6)
+    assert 1 - (market[1.5] or 0) == pytest.approx(0.25441, abs=5e-6)
+
+
+def test_one_in_720_packs_takes_1657_packs_for_nine_in_ten() -> None:
+    made = document([line("a", ["1"] * 20, "1:36 packs")])
+    found = chase(made, Target("a", frozenset({"A3"})))
+    assert {n.chance: n.packs for n in found.needed}[0.9] == 1657
+    assert pytest.approx(0.6324, abs=5e-5) == 1 - (1 - 1 / 720) ** 720
+    assert [n.packs for n in found.needed] == [int(stats.nbinom(1, 1 / 720).ppf(c)) + 1 for c in (0.5, 0.75, 0.9, 0.95)]
+
+
+def test_one_in_three_boxes_is_not_sure_after_three() -> None:
+    found = chase(document([line("a", ["1", "1", "1"], "1 per box", "guaranteed")]), Target("a", frozenset({"A1"})))
+    curve = dict(found.curve)
+    assert [round(curve[n] * 100, 1) for n in (1, 3, 6)] == [33.3, 70.4, 91.2]
+    assert found.needed[2].boxes == 6 and found.boxes_until_first == pytest.approx(3)
+
+
+def test_the_best_card_of_example_1_costs_far_more_to_pull_than_to_buy() -> None:
+    found = chase(example_1(), Target("c", frozenset({"C8"})), 60)
+    assert found.per_box == pytest.approx(1 / 14) and found.single == 120
+    assert found.long_run == pytest.approx(435.65, abs=5e-3)
+    assert found.until_first == pytest.approx(found.long_run)
+
+
+def test_boxes_of_one_case_are_not_independent() -> None:
+    """Oracle: scipy.stats.hypergeom for a line that comes three times in a case of twelve."""
+    made = sheet([line("a", ["9"], "3 per case", "guaranteed")], boxes_per_case=12)
+    found = find_chase(value_format(made, "box"), Target("a"), 5)
+    for count, chance in found.curve:
+        if count <= 12:
+            assert chance == pytest.approx(stats.hypergeom(12, 3, count).sf(0))
+    assert found.needed[-1].boxes == next(n for n in range(13) if stats.hypergeom(12, 3, n).sf(0) >= 0.95)
+    assert found.boxes_until_first == pytest.approx(13 / 4)  # the least of 3 among 12, on average
+
+
+def test_what_is_not_there_cannot_be_chased() -> None:
+    for target, field in ((Target("zz"), "line"), (Target("a", frozenset({"A99"})), "number")):
+        with pytest.raises(InputError) as caught:
+            chase(example_1(), target)
+        assert caught.value.faults[0].field == field
