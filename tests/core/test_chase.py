@@ -11,6 +11,7 @@ from tobbix.core.products.chase import Chase, Target, find_chase
 from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule
 from tobbix.core.products.reading import read_sheet
 from tobbix.core.products.valuation import ONE_BOX, value_format
+from tobbix.core.products.verdict import state_chase
 
 
 def chase(made: object, target: Target, price: float | None = None) -> Chase:
@@ -56,6 +57,15 @@ def test_boxes_of_one_case_are_not_independent() -> None:
             assert chance == pytest.approx(stats.hypergeom(12, 3, count).sf(0))
     assert found.needed[-1].boxes == next(n for n in range(13) if stats.hypergeom(12, 3, n).sf(0) >= 0.95)
     assert found.boxes_until_first == pytest.approx(13 / 4)  # the least of 3 among 12, on average
+
+
+def test_the_sentence_sets_the_spend_beside_the_price_and_says_when_it_is_a_bound() -> None:
+    found = chase(example_1(), Target("c", frozenset({"C8"})), 60)
+    said = state_chase(found, "Subject C8, C", "EUR", bounded=False).text()
+    assert "nine chances in ten you open 32 boxes" in said
+    assert "you spend 435.65 on average; to buy one costs 120.00." in said
+    assert "you spend up to 435.65" in state_chase(found, "x", "EUR", bounded=True).text()
+    assert "you gain" in state_chase(chase(example_1(), Target("c", frozenset({"C8"})), 1), "x", "EUR", False).text()
 
 
 def test_what_is_not_there_cannot_be_chased() -> None:

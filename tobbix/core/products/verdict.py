@@ -123,8 +123,11 @@ def _ground(value: BoxValue, case: str | None) -> tuple[Part, ...]:
     return tuple(parts)
 
 
-def state_chase(found: Chase, what: str, currency: str) -> Verdict:
-    """What it takes to pull ``what``, beside its price to buy. Rule C-08."""
+def state_chase(found: Chase, what: str, currency: str, bounded: bool) -> Verdict:
+    """What it takes to pull ``what``, beside its price to buy. Rule C-08.
+
+    ``bounded`` if something that the boxes hold is unknown, so that the net spend is at most what is said.
+    """
     by_chance = {item.chance: item for item in found.needed}
     likely, half = by_chance[0.9].boxes, by_chance[0.5].boxes
     if likely is None:
@@ -134,7 +137,7 @@ def state_chase(found: Chase, what: str, currency: str) -> Verdict:
         sentence = [Part(f"To pull {what} with nine chances in ten you open "), boxes, Part(".")]
     if found.until_first is not None and found.single is not None:
         spent, single = _amount(abs(found.until_first), currency), _amount(found.single, currency)
-        word = "spend" if found.until_first >= 0 else "gain"
+        word = ("spend up to" if bounded else "spend") if found.until_first >= 0 else "gain"
         sentence += [
             Part(f" Until the first comes you {word} "),
             Part(spent, "until_first", True),

@@ -149,7 +149,8 @@ def answer_chase(workshop: Workshop, key: str, format_id: str, target: Target, p
     subjects = {version.number: version.subject for version in line_versions(sheet, line)}
     chosen = [subjects[number] for number in sorted(target.numbers or ())]
     what = f"{' or '.join(chosen)}, {line.name}" if chosen else f"any {line.name}"
-    return ChaseAnswer(sheet, fmt, what, asked.sticker, found, state_chase(found, what, sheet.currency))
+    verdict = state_chase(found, what, sheet.currency, bool(valuation.left_out()))
+    return ChaseAnswer(sheet, fmt, what, asked.sticker, found, verdict)
 
 
 @dataclass(frozen=True, slots=True)
