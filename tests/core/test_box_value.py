@@ -175,6 +175,16 @@ def test_a_packs_value_adds_up_to_its_box_and_a_fixed_step_changes_little() -> N
     assert coarse.chance_at_least(30) == pytest.approx(box.outcomes.chance_at_least(30), abs=5e-3)
 
 
+def test_a_thousand_boxes_keep_their_spread_on_a_grid_that_must_be_coarse() -> None:
+    """Oracle: the central limit theorem; half of so many boxes lie within 0.6745 deviations of the mean."""
+    made = demo_sheets()[0]
+    outcomes = find_box_value(made, "harbour", boxes(1000)).outcomes
+    second = float(outcomes.points**2 @ outcomes.chances)
+    assert (second - outcomes.grid_mean**2) ** 0.5 == pytest.approx(outcomes.deviation, rel=2e-3)
+    middle = outcomes.quantile(0.75) - outcomes.quantile(0.25)
+    assert middle == pytest.approx(2 * 0.6745 * outcomes.deviation, rel=0.02)
+
+
 def test_unknown_odds_prices_and_splits_make_a_lower_bound_that_lists_them() -> None:
     made = sheet(
         [

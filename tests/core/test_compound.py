@@ -1,5 +1,7 @@
 """The compound distribution against published worked examples, recursion and closed forms."""
 
+from collections.abc import Callable
+
 import numpy as np
 import pytest
 
@@ -16,13 +18,17 @@ def compound(severity: Severity, counts: list[float], bulk: tuple[float, float] 
     def polynomial(x: Spectrum, one: Spectrum) -> Spectrum:
         return sum((power(x, n, one) * p for n, p in enumerate(counts)), start=one * 0.0)
 
-    moments = Series(0.0)
-    for n, p in enumerate(counts):
-        moments = moments + power(series_of(severity), n, Series(1.0)) * p
+    def moments_of(leaf: Callable[[Severity], Series]) -> Series:
+        total = Series(0.0)
+        for n, p in enumerate(counts):
+            total = total + power(leaf(severity), n, Series(1.0)) * p
+        return total
+
+    moments = moments_of(series_of)
     largest = float(severity.values.max()) * (len(counts) - 1)
     bulk = bulk or (moments.mean, moments.variance**0.5)
     return distribute(
-        [severity, nothing], lambda leaf: polynomial(leaf(severity), leaf(nothing)), moments, bulk, largest
+        [severity, nothing], lambda leaf: polynomial(leaf(severity), leaf(nothing)), moments_of, bulk, largest
     )
 
 

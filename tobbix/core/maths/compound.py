@@ -23,12 +23,15 @@ from tobbix.core.maths.transforms import Series, Spectrum
 
 TILT = 14.0
 _POINTS = 2**15  # of the first grid, if the values' own lattice does not fit into four times as many
+_MOST_POINTS = 2**19  # where fewer would add too much variance by splitting
+_ADDED_VARIANCE = 0.002  # what splitting may add, as a share of the variance of the bulk
 _TAIL_POINTS = 2**14  # of every further grid
 _LADDER = 32.0
 _NEGLIGIBLE = 1e-9
 _MOST_RUNGS = 7
 
 Composition = Callable[[Callable[[Severity], Spectrum]], Spectrum]
+MomentComposition = Callable[[Callable[[Severity], Series]], Series]
 
 
 def series_of(severity: Severity) -> Series:
@@ -39,7 +42,7 @@ def series_of(severity: Severity) -> Series:
 def distribute(
     severities: Sequence[Severity],
     compose: Composition,
-    moments: Series,
+    compose_moments: MomentComposition,
     bulk: tuple[float, float],
     largest: float,
     step: float | None = None,
@@ -47,13 +50,14 @@ def distribute(
     """The distribution of a compound total.
 
     Parameters: ``severities`` all that ``compose`` may ask for; ``compose(leaf)`` the total's generating function from
-    those of its severities; ``moments`` the same over series; ``bulk`` mean and deviation of the total without its
-    rare dear values (money), which sets the first grid; ``largest`` the greatest possible total; ``step`` a grid step
-    to use instead of the chosen one. Raises ValueError for a step that is not positive. Rule C-04.
+    those of its severities; ``compose_moments`` the same over series; ``bulk`` mean and deviation of the total without
+    its rare dear values (money), which sets the first grid; ``largest`` the greatest possible total; ``step`` a grid
+    step to use instead of the chosen one. Raises ValueError for a step that is not positive, or far too fine. Rule C-04.
     """
-    if step is not None and step <= 0:
-        raise ValueError("the grid step must be positive")
+    moments = compose_moments(series_of)
     mean, deviation = moments.mean, moments.variance**0.5
+    if step is not None and not step * _MOST_POINTS > mean + deviation:
+        raise ValueError("the grid step must be positive, and not too fine for the amounts")
     found = find_lattice(severities)
     if found is None:  # everything is worth nothing
         return Distribution(np.zeros(1), np.ones(1), mean, deviation, 0.0, 0.0, (Rung(0.0, 1.0, 1, False),))
@@ -66,7 +70,13 @@ def distribute(
     rungs: list[Rung] = []
     wrap_around, covered, beyond = 0.0, 0.0, 1.0
     for _ in range(_MOST_RUNGS):
-        rung_step, length = _grid(reach, lattice, rungs != [], None if rungs else step)
+        if rungs:
+            rung_step, length = _grid(reach, lattice, _TAIL_POINTS, _TAIL_POINTS)
+        elif step is not None:
+            rung_step, length = step, _power_of_two(reach / step)
+        else:
+            allowed = moments.variance + _ADDED_VARIANCE * bulk[1] ** 2
+            rung_step, length = _first_grid(reach, lattice, compose_moments, allowed)
         split = (
             not found.whole
             or rung_step > lattice * (1 + 1e-9)
@@ -97,16 +107,32 @@ def distribute(
     )
 
 
-def _grid(reach: float, lattice: float, is_tail: bool, asked: float | None) -> tuple[float, int]:
-    """Step and number of points: the values' own lattice where it fits, else a round step."""
-    if asked is not None:
-        step = asked
-    elif reach / lattice <= (_TAIL_POINTS if is_tail else 4 * _POINTS):
-        step = lattice
-    else:
-        step = _round_up(reach / ((_TAIL_POINTS if is_tail else _POINTS) - 2))
-    length = 2 ** int(np.ceil(np.log2(max(reach / step + 1, 64))))
+def _first_grid(reach: float, lattice: float, compose_moments: MomentComposition, allowed: float) -> tuple[float, int]:
+    """A grid over the bulk on which splitting leaves the variance under ``allowed``, if one can."""
+    points = _POINTS
+    step, length = _grid(reach, lattice, points, 4 * points)
+    while step > lattice and points < _MOST_POINTS:
+        widened = compose_moments(_widened(step))
+        if widened.variance <= allowed:
+            break
+        points *= 2
+        step, length = _grid(reach, lattice, points, points)
     return step, length
+
+
+def _widened(step: float) -> Callable[[Severity], Series]:
+    """Severities as a grid holds them, up to the second moment."""
+    return lambda s: Series(1.0, s.mean, (s.second_moment + s.split_variance(step)) / 2)
+
+
+def _grid(reach: float, lattice: float, points: int, most_on_lattice: int) -> tuple[float, int]:
+    """Step and number of points: the values' own lattice where it fits, else a round step."""
+    step = lattice if reach / lattice <= most_on_lattice else _round_up(reach / (points - 2))
+    return step, _power_of_two(reach / step)
+
+
+def _power_of_two(steps: float) -> int:
+    return int(2 ** int(np.ceil(np.log2(max(steps + 1, 64)))))
 
 
 def _round_up(step: float) -> float:

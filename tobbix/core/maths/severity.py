@@ -31,6 +31,11 @@ class Severity:
     def mean(self) -> float:
         return float(self.values @ self.chances)
 
+    def split_variance(self, step: float) -> float:
+        """What splitting between the points of a grid adds to the variance of one draw."""
+        share = self.values / step % 1.0
+        return float((share * (1 - share)) @ self.chances) * step**2
+
     @cached_property
     def second_moment(self) -> float:
         return float((self.values**2) @ self.chances)

@@ -16,7 +16,6 @@ R = TypeVar("R")
 MOST_TEXT = 200
 _ID = re.compile(r"[A-Za-z0-9][A-Za-z0-9._-]{0,63}")
 _DECIMAL = re.compile(r"\d{1,9}(?:\.\d{1,6})?")
-_WHOLE = re.compile(r"\d{1,9}")
 _UNPRINTABLE = re.compile(r"[\x00-\x1f\x7f-\x9f\u2028\u2029\ufeff\ud800-\udfff\ufffe\uffff]")
 
 
@@ -194,8 +193,3 @@ def as_decimal(value: object) -> Decimal | None:
         return None
     text = format(value, "f") if isinstance(value, Decimal) and value.is_finite() else str(value).strip()
     return Decimal(text) if _DECIMAL.fullmatch(text) else None
-
-
-def is_whole(text: str) -> bool:
-    """Whether a text is a plain whole number."""
-    return bool(_WHOLE.fullmatch(text))

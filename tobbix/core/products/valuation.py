@@ -198,7 +198,7 @@ def value_distribution(valuation: Valuation, holding: Holding = ONE_BOX, step: f
     return distribute(
         [*severities.values(), _NOTHING],
         lambda leaf: _total(valuation.model, holding, lambda line: leaf(severities[line]), leaf(_NOTHING)),
-        _moments(valuation, holding, severities),
+        lambda leaf: _total(valuation.model, holding, lambda line: leaf(severities[line]), leaf(_NOTHING)),
         (bulk.mean, bulk.variance**0.5),
         most_cards * max(float(s.values.max()) for s in severities.values()),
         step,

@@ -3,7 +3,6 @@
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
 from decimal import Decimal
 
 from sqlalchemy import select
@@ -71,15 +70,6 @@ def last_change(session: Session, release: ReleaseRow) -> ReleaseChangeRow | Non
     """The latest change that has not been undone."""
     query = select(ReleaseChangeRow).where(ReleaseChangeRow.release_id == release.id, ~ReleaseChangeRow.undone)
     return session.scalar(query.order_by(ReleaseChangeRow.id.desc()).limit(1))
-
-
-def price_ages(session: Session, release: ReleaseRow) -> tuple[datetime | None, int]:
-    """When the last price was recorded, and how many observations there are."""
-    versions = select(VersionRow.id).join(LineRow, VersionRow.line_id == LineRow.id)
-    versions = versions.where(LineRow.release_id == release.id)
-    query = select(ValueObservationRow.recorded_at).where(ValueObservationRow.version_id.in_(versions))
-    times = list(session.scalars(query))
-    return (max(times) if times else None), len(times)
 
 
 @dataclass(frozen=True, slots=True)
