@@ -1,6 +1,8 @@
 """Rules C-03, C-04 and C-07: the value of a box against its example, other oracles, simulation and properties."""
 
 from collections import Counter
+from dataclasses import replace
+from decimal import Decimal
 from itertools import combinations, product
 from typing import Any
 
@@ -183,6 +185,35 @@ def test_a_thousand_boxes_keep_their_spread_on_a_grid_that_must_be_coarse() -> N
     assert (second - outcomes.grid_mean**2) ** 0.5 == pytest.approx(outcomes.deviation, rel=2e-3)
     middle = outcomes.quantile(0.75) - outcomes.quantile(0.25)
     assert middle == pytest.approx(2 * 0.6745 * outcomes.deviation, rel=0.02)
+
+
+@pytest.mark.parametrize("count", [1, 12, 100])
+def test_one_card_a_thousand_times_as_dear_leaves_the_cases_without_it_as_they_were(count: int) -> None:
+    """Oracle: the chance of no such hit in closed form; for one box, the format without that card."""
+    made = demo_sheets()[0]
+    given_prices = tuple(replace(card, price=card.price or Decimal(10)) for card in made.line_by_id["hand"].cards)
+    hand = replace(made.line_by_id["hand"], cards=given_prices)
+
+    def with_price(price: str) -> BoxValue:
+        cards = (replace(hand.cards[0], price=Decimal(price)), *hand.cards[1:])
+        lines = tuple(replace(hand, cards=cards) if item.id == "hand" else item for item in made.lines)
+        return find_box_value(replace(made, lines=lines), "harbour", boxes(count))
+
+    dear = with_price("74000")
+    none = (1 - 0.6 / 24) ** count
+    assert dear.outcomes.chance_at_least(70_000) == pytest.approx(1 - none, abs=2e-6)
+    share = next(item.hits for item in dear.by_line if item.line == "hand") / 24 / count
+    assert share == pytest.approx(0.6 / 24)
+    assert dear.outcomes.rungs[0].step <= 0.2 and dear.outcomes.grid_mean == pytest.approx(dear.mean, rel=1e-4)
+    if count == 1:  # given no such hit, a box is what it is without the card among the signed ones
+        others = replace(hand, cards=hand.cards[1:])
+        lines = tuple(others if item.id == "hand" else item for item in made.lines)
+        shares = (("hand", Decimal("0.575") / Decimal("0.975")), ("rivet", None))
+        guarantee = replace(made.guarantees[0], lines=shares)
+        given = find_box_value(replace(made, lines=lines, guarantees=(guarantee,)), "harbour").outcomes
+        for amount in (50.0, 70.0, 100.0, 200.0):
+            both = none * given.chance_at_least(amount) + (1 - none)
+            assert dear.outcomes.chance_at_least(amount) == pytest.approx(both, abs=1e-4)
 
 
 def test_unknown_odds_prices_and_splits_make_a_lower_bound_that_lists_them() -> None:

@@ -52,7 +52,7 @@ def distribute(
     Parameters: ``severities`` all that ``compose`` may ask for; ``compose(leaf)`` the total's generating function from
     those of its severities; ``compose_moments`` the same over series; ``bulk`` mean and deviation of the total without
     its rare dear values (money), which sets the first grid; ``largest`` the greatest possible total; ``step`` a grid
-    step to use instead of the chosen one. Raises ValueError for a step that is not positive, or far too fine. Rule C-04.
+    step to use instead of the chosen one. Raises ValueError for one that is not positive, or far too fine. Rule C-04.
     """
     moments = compose_moments(series_of)
     mean, deviation = moments.mean, moments.variance**0.5
@@ -86,10 +86,8 @@ def distribute(
         first = int(np.ceil(covered / rung_step - 1e-9))
         masses_here = masses[first:]
         remaining = max(1.0 - float(masses.sum()), 0.0)
-        if rungs:  # what the finer rung left over is shared out as this rung sees it
-            seen = float(masses_here.sum()) + remaining
-            scale = beyond / seen if seen > 0 else 0.0
-            masses_here, remaining = masses_here * scale, remaining * scale
+        if rungs:
+            masses_here = _joined(masses_here, beyond - remaining)
         points.append(np.round(np.arange(first, length) * rung_step, 9))
         chances.append(masses_here)
         rungs.append(Rung(first * rung_step, rung_step, length - first, split))
@@ -105,6 +103,19 @@ def distribute(
     return Distribution(
         np.concatenate(points), np.concatenate(chances), mean, deviation, beyond, wrap_around, tuple(rungs)
     )
+
+
+def _joined(masses: Array, total: float) -> Array:
+    """Masses of a rung mended at its lower end so that they sum to what the finer rung left over.
+
+    Splitting blurs the coarse rung where the finer one ends; further up it is right, and stays as it is.
+    """
+    short = total - float(masses.sum())
+    if short >= 0:
+        mended = masses.copy()
+        mended[0] += short
+        return mended
+    return np.diff(np.maximum(np.cumsum(masses) + short, 0.0), prepend=0.0)
 
 
 def _first_grid(reach: float, lattice: float, compose_moments: MomentComposition, allowed: float) -> tuple[float, int]:

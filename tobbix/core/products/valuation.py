@@ -20,7 +20,7 @@ from tobbix.core.products.totals import Leaf, Totals
 
 _T = TypeVar("_T", bound=Element)
 
-_RARE = 0.2
+_CALM = 0.1
 _NOTHING = Severity(np.zeros(1), np.ones(1))
 MOST_BOXES = 1_000
 
@@ -216,7 +216,11 @@ def _moments(valuation: Valuation, holding: Holding, severities: Mapping[str, Se
 
 
 def _rare_above(valuation: Valuation, holding: Holding) -> float:
-    """The value above which fewer than ``_RARE`` hits are expected: the first grid need not reach those."""
+    """The value above which hits are rare and dear: without them, the total is calm: its variance is at most
+    a tenth of its mean squared, which with several such hits it would be too.
+
+    The first grid need not reach those; the further ones do.
+    """
     boxes = holding.boxes if holding.unit is Unit.BOXES else 1 / valuation.format.packs_per_box
     values, copies = [np.zeros(1)], [np.zeros(1)]
     for line, hits in valuation.model.hits_per_box().items():
@@ -224,9 +228,10 @@ def _rare_above(valuation: Valuation, holding: Holding) -> float:
             values.append(severity.values)
             copies.append(severity.chances * hits * boxes)
     value, count = np.concatenate(values), np.concatenate(copies)
-    order = np.argsort(-value)
-    past = np.nonzero(np.cumsum(count[order]) > _RARE)[0]
-    return float(value[order[past[0]]]) if past.size else float(value.max())
+    order = np.argsort(value)
+    value, count = value[order], count[order]
+    calm = np.nonzero(np.cumsum(count * value**2) <= _CALM * np.cumsum(count * value) ** 2)[0]
+    return float(value[calm[-1]])
 
 
 def _without(severity: Severity, cap: float) -> Severity:
