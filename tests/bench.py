@@ -81,12 +81,13 @@ def bench_core() -> None:
 def bench_api(server_url: str) -> None:
     database = Database(make_database(server_url, "bench"))
     create_owner(database, "Bench", "four plain words here")
-    workshop = Workshop(database, lambda: demo_sheets()[0].priced_on)
-    store_sheet(workshop, demo_sheets()[0], replace_existing=False)
+    sheet = demo_sheets()[0]
+    workshop = Workshop(database, lambda: sheet.priced_on)
+    store_sheet(workshop, sheet, replace_existing=False)
     client = create_app(Config(_env_file=None, frontend=ROOT / "frontend/dist"), workshop).test_client()
     headers = sign_in(client)
     address = f"/api/releases/{RELEASE}/formats/{FORMAT}/answer"
-    core = milliseconds(lambda: find_box_value(demo_sheets()[0], FORMAT), 5)
+    core = milliseconds(lambda: find_box_value(sheet, FORMAT), 5)
 
     def cold() -> None:
         workshop.__init__(database, workshop.today)  # type: ignore[misc]  # forget everything

@@ -1,6 +1,7 @@
 """What a holding is worth, as one named result (Rules C-03 and C-04): the figures behind every answer."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 from tobbix.core.base.results import Assumed, LeftOut
 from tobbix.core.maths.distribution import Distribution
@@ -36,18 +37,45 @@ class TopHeavy:
 
 @dataclass(frozen=True, eq=False)
 class BoxValue:
-    """The value of a holding: ``mean`` from C-03, the rest from the distribution. Lines and cards are per holding."""
+    """The value of a holding: ``mean`` from C-03, the rest from the distribution.
+
+    Lines and cards are worked out when they are asked for, per holding (of a pack: per box, as the odds have it).
+    """
 
     valuation: Valuation
     holding: Holding
     basis: ValueBasis
-    mean: float
     outcomes: Distribution
-    by_line: tuple[LineShare, ...]
-    cards: tuple[CardShare, ...]
-    top_heavy: TopHeavy
-    assumed: tuple[Assumed, ...]
-    left_out: tuple[LeftOut, ...]
+
+    @property
+    def _boxes(self) -> int:
+        return self.holding.boxes if self.holding.unit is Unit.BOXES else 1
+
+    @cached_property
+    def mean(self) -> float:
+        if self.holding.unit is Unit.PACK:  # C-03 is per box; a single pack has the moments of its own slots
+            return self.outcomes.mean
+        return expected_value(self.valuation, self.holding.boxes)
+
+    @cached_property
+    def by_line(self) -> tuple[LineShare, ...]:
+        return share_by_line(self.valuation, self._boxes)
+
+    @cached_property
+    def cards(self) -> tuple[CardShare, ...]:
+        return share_by_card(self.valuation, self._boxes)
+
+    @cached_property
+    def top_heavy(self) -> TopHeavy:
+        return _top_heavy(self.cards, expected_value(self.valuation, self._boxes))
+
+    @property
+    def assumed(self) -> tuple[Assumed, ...]:
+        return self.valuation.assumed
+
+    @cached_property
+    def left_out(self) -> tuple[LeftOut, ...]:
+        return self.valuation.left_out(self._boxes)
 
     @property
     def lower_bound(self) -> bool:
@@ -69,25 +97,12 @@ def find_box_value(
 
     ``low`` counts unknown prices at the lowest known of their line. Raises InputError for what cannot be valued.
     """
-    valuation = value_format(sheet, format_id, low)
-    outcomes = value_distribution(valuation, holding, step)
-    if holding.unit is Unit.PACK:  # C-03 is per box; a single pack has the moments of its own slots
-        boxes, mean = 1, outcomes.mean
-    else:
-        boxes, mean = holding.boxes, expected_value(valuation, holding.boxes)
-    cards = share_by_card(valuation, boxes)
-    return BoxValue(
-        valuation,
-        holding,
-        ValueBasis.GROSS,
-        mean,
-        outcomes,
-        share_by_line(valuation, boxes),
-        cards,
-        _top_heavy(cards, expected_value(valuation, boxes)),
-        valuation.assumed,
-        valuation.left_out(boxes),
-    )
+    return value_holding(value_format(sheet, format_id, low), holding, step)
+
+
+def value_holding(valuation: Valuation, holding: Holding, step: float | None = None) -> BoxValue:
+    """Value a pack or a number of boxes of a format whose lines are valued. Rules C-03 and C-04."""
+    return BoxValue(valuation, holding, ValueBasis.GROSS, value_distribution(valuation, holding, step))
 
 
 def _top_heavy(cards: tuple[CardShare, ...], mean: float) -> TopHeavy:

@@ -13,9 +13,9 @@ from typing import Generic, TypeVar
 from sqlalchemy.orm import Session
 
 from tobbix.core.products.answer import Worked, work_out
-from tobbix.core.products.box_value import BoxValue, find_box_value
+from tobbix.core.products.box_value import BoxValue, value_holding
 from tobbix.core.products.sheet import ProductSheet
-from tobbix.core.products.valuation import Holding
+from tobbix.core.products.valuation import Holding, Valuation, value_format
 from tobbix.db.base import Database
 from tobbix.db.products.loading import StoredRelease, find_release, load_sheet
 
@@ -53,6 +53,7 @@ class Workshop:
         self.database = database
         self.today = today
         self._sheets: Remembered[ProductSheet] = Remembered(12)
+        self._valuations: Remembered[Valuation] = Remembered(32)
         self._values: Remembered[BoxValue] = Remembered(64)
 
     def sheet(self, session: Session, key: str) -> ProductSheet:
@@ -72,8 +73,9 @@ class Workshop:
 
     def value(self, sheet: ProductSheet, format_id: str, holding: Holding, low: bool = False) -> BoxValue:
         """A holding's value, worked out once per revision."""
-        key = (sheet.id, sheet.revision, format_id, holding, low)
-        return self._values.get(key, lambda: find_box_value(sheet, format_id, holding, low))
+        lines = (sheet.id, sheet.revision, format_id, low)
+        valuation = self._valuations.get(lines, lambda: value_format(sheet, format_id, low))
+        return self._values.get((*lines, holding), lambda: value_holding(valuation, holding))
 
     def worked(self, sheet: ProductSheet, format_id: str, holding: Holding) -> Worked:
         """A holding's figures, also at low prices and for a case where those matter."""
