@@ -78,7 +78,7 @@ def _answer_formats(
     answers = []
     for fmt in sheet.formats:
         try:
-            worked = workshop.worked(sheet, fmt.id, ONE_BOX)
+            worked = Worked(workshop.value(sheet, fmt.id, ONE_BOX), None, None)  # a row shows neither low nor case
             price = None if fmt.price is None else float(fmt.price)
             answers.append(FormatAnswer(fmt, worked, answer_at(worked, price, rule, costs), None))
         except TobbixError as error:  # one format that cannot be valued must not hide the others

@@ -73,18 +73,14 @@ export function useCards(release: string, line: string, asked: CardsAsked) {
   });
 }
 
-/** Forget what a change of a release may have made wrong. */
+/** Forget what a change of a release may have made wrong: what is being looked at first, the overviews after it. */
 function useForget() {
   const queries = useQueryClient();
-  return useCallback(
-    () =>
-      Promise.all(
-        ["release", "answer", "cards", "shelf", "desk"].map((key) =>
-          queries.invalidateQueries({ queryKey: [key] }),
-        ),
-      ),
-    [queries],
-  );
+  return useCallback(async () => {
+    for (const keys of [["answer", "cards"], ["release"], ["shelf", "desk"]]) {
+      await Promise.all(keys.map((key) => queries.invalidateQueries({ queryKey: [key] })));
+    }
+  }, [queries]);
 }
 
 /** Corrections of a release, each on the revision that this window has seen; every one can be undone. */
