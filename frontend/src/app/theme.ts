@@ -109,7 +109,9 @@ export const theme = createTheme({
     MuiTextField: { defaultProps: { size: "small" } },
     MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: "none" } } },
     MuiDialog: {
-      styleOverrides: { paper: ({ theme: t }) => ({ border: `1px solid ${t.vars.palette.tone.ink}` }) },
+      styleOverrides: {
+        paper: ({ theme: t }) => ({ border: `1px solid ${t.vars.palette.tone.ink}`, boxShadow: "none" }),
+      },
     },
     MuiLink: { defaultProps: { underline: "hover" } },
   },

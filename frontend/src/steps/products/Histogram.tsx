@@ -8,7 +8,7 @@ import { bars, labelSide, niceStep, snap } from "./bars";
 const HEIGHT = 250;
 const TOP = 64;
 const BOTTOM = 26;
-const FLAG_WIDTH = 112;
+const FLAG_WIDTH = 128;
 const LABEL_WIDTH = 98;
 
 interface Props {
@@ -140,7 +140,7 @@ export function Histogram({ histogram, price, landed, mean, middle, unit, move, 
           style={{ stroke: "var(--mui-palette-tone-ink)" }}
         />
         {x.ticks(Math.max(Math.floor(width / 80), 3)).map((tick) =>
-          x(tick) > width - 150 ? null : (
+          x(tick) > width - 175 ? null : (
             <text
               key={tick}
               x={x(tick)}
