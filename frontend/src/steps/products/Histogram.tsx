@@ -9,7 +9,6 @@ const HEIGHT = 250;
 const TOP = 64;
 const BOTTOM = 26;
 const FLAG_WIDTH = 128;
-const LABEL_WIDTH = 98;
 
 interface Props {
   histogram: Schemas["HistogramOut"];
@@ -74,8 +73,14 @@ export function Histogram({ histogram, price, landed, mean, middle, unit, move, 
   const last = all.at(-1);
   const handle = price ?? middle;
   const flagX = Math.min(Math.max(x(handle) - 1, 0), width - FLAG_WIDTH);
-  const meanSide = labelSide(x(mean), LABEL_WIDTH, width, [x(handle)], "right");
-  const middleSide = labelSide(x(middle), LABEL_WIDTH, width, [x(handle), x(mean)], "left");
+  const meanSide = labelSide(x(mean), labelWidth(`average ${money(mean)}`), width, [x(handle)], "right");
+  const middleSide = labelSide(
+    x(middle),
+    labelWidth(`middle ${money(middle)}`),
+    width,
+    [x(handle), x(mean)],
+    "left",
+  );
   return (
     <Box ref={box} sx={{ position: "relative", height: HEIGHT, touchAction: "none", userSelect: "none" }}>
       <Box
@@ -225,6 +230,11 @@ export function Histogram({ histogram, price, landed, mean, middle, unit, move, 
       </Box>
     </Box>
   );
+}
+
+/** About how wide a label is, with its distance from the line (px). */
+function labelWidth(text: string): number {
+  return text.length * 6.2 + 6;
 }
 
 interface MarkProps {
