@@ -1,7 +1,7 @@
 import ButtonBase from "@mui/material/ButtonBase";
 import InputBase from "@mui/material/InputBase";
 import Box from "@mui/material/Box";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { faultOf } from "./api/client";
 
 interface Props {
@@ -22,11 +22,18 @@ export function EditableCell({ value, label, shown, align = "right", width = 90,
   const [fault, setFault] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const cell = useRef<HTMLButtonElement>(null);
+  const refocus = useRef(false);
+
+  useEffect(() => {
+    if (draft !== null || !refocus.current) return;
+    refocus.current = false;
+    cell.current?.focus();
+  }, [draft]);
 
   const close = () => {
     setDraft(null);
     setFault(null);
-    requestAnimationFrame(() => cell.current?.focus());
+    refocus.current = true;
   };
   const commit = async (leave: boolean) => {
     if (draft === null || busy) return;
