@@ -6,5 +6,13 @@ export default defineConfig({
   html: { cspNonce: "__CSP_NONCE__" },
   build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 700 },
   server: { proxy: { "/api": "http://127.0.0.1:8350" } },
-  test: { environment: "jsdom", globals: true, setupFiles: "src/shared/testing.ts" },
+  // one worker thread for all files: starting a process for each can take longer than a busy machine is given
+  test: {
+    environment: "jsdom",
+    globals: true,
+    setupFiles: "src/shared/testing.ts",
+    pool: "threads",
+    maxWorkers: 1,
+    isolate: false,
+  },
 });
