@@ -6,10 +6,11 @@ import structlog
 from flask import Flask, Response, abort, jsonify, make_response, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 
-from tobbix.api import installation, products
+from tobbix.api import installation, pricing
 from tobbix.api.context import Context
 from tobbix.api.documenting import finish_document, operation_id
 from tobbix.api.problems import Problem, handle_problems, invalid_request
+from tobbix.api.products import planning_routes, routes
 from tobbix.api.security import nonce, secure
 from tobbix.config import Config
 from tobbix.demo.scenario import add_demo_releases
@@ -42,7 +43,9 @@ def create_app(config: Config, workshop: Workshop | None = None) -> OpenAPI:
     secure(app, workshop, config.secure_cookie)
     handle_problems(app)
     app.register_api(installation.blueprint)
-    app.register_api(products.blueprint)
+    app.register_api(routes.blueprint)
+    app.register_api(planning_routes.blueprint)
+    app.register_api(pricing.blueprint)
     document = finish_document(app)
 
     @app.errorhandler(Exception)

@@ -55,7 +55,7 @@ def test_unknown_prices_count_at_the_mean_and_the_lowest_or_leave_the_line_unkno
     half = sheet([line("a", ["1", "3", None, None], "1:3 packs")])
     valued = value_line(half, half.line_by_id["a"])
     assert valued.high is not None and valued.low is not None
-    assert (valued.high.mean, valued.low.mean) == (2.0, 1.5)
+    assert (valued.high.severity.mean, valued.low.severity.mean) == (2.0, 1.5)
     fewer = sheet([line("a", ["1", "3", None, None, None], "1:3 packs")])
     assert value_line(fewer, fewer.line_by_id["a"]).high is None
 

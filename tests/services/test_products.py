@@ -10,6 +10,7 @@ from sqlalchemy import func, select
 from tests.conftest import TODAY, make_database
 from tests.sheets import document, example_1, line
 from tobbix.core.base.errors import Conflict, InputError, NeedsConfirmation, NotFound
+from tobbix.core.planning.habits import AS_USUAL
 from tobbix.core.products.valuation import ONE_BOX
 from tobbix.db.base import Database
 from tobbix.db.products.loading import find_release, load_sheet
@@ -59,18 +60,18 @@ def test_a_sheet_with_faults_or_questions_changes_nothing(workshop: Workshop) ->
 
 def test_corrections_change_the_answer_and_undo_in_turn(workshop: Workshop) -> None:
     take(workshop, example_1())
-    means = [answer_holding(workshop, "test", "box", ONE_BOX, None).worked.value.mean]
+    means = [answer_holding(workshop, "test", "box", ONE_BOX, None, AS_USUAL).worked.value.mean]
     editing.change_card_price(workshop, "test", 1, "c", "C8", "240")
-    means.append(answer_holding(workshop, "test", "box", ONE_BOX, None).worked.value.mean)
+    means.append(answer_holding(workshop, "test", "box", ONE_BOX, None, AS_USUAL).worked.value.mean)
     editing.change_odds(workshop, "test", 2, "b", "box", None, "not in it")
-    means.append(answer_holding(workshop, "test", "box", ONE_BOX, None).worked.value.mean)
+    means.append(answer_holding(workshop, "test", "box", ONE_BOX, None, AS_USUAL).worked.value.mean)
     assert means[1] - means[0] == pytest.approx(120 / 14)
     assert means[2] < means[1]
     assert answer_release(workshop, "test").last_change == "odds of B in the Box to not in it"
     editing.undo_change(workshop, "test")
-    assert answer_holding(workshop, "test", "box", ONE_BOX, None).worked.value.mean == pytest.approx(means[1])
+    assert answer_holding(workshop, "test", "box", ONE_BOX, None, AS_USUAL).worked.value.mean == pytest.approx(means[1])
     sheet, _ = editing.undo_change(workshop, "test")
-    assert answer_holding(workshop, "test", "box", ONE_BOX, None).worked.value.mean == pytest.approx(means[0])
+    assert answer_holding(workshop, "test", "box", ONE_BOX, None, AS_USUAL).worked.value.mean == pytest.approx(means[0])
     assert sheet.revision == 5
     with pytest.raises(Conflict, match="nothing to undo"):
         editing.undo_change(workshop, "test")
@@ -79,9 +80,9 @@ def test_corrections_change_the_answer_and_undo_in_turn(workshop: Workshop) -> N
 def test_an_unknown_split_is_assumed_in_place_and_taken_back(workshop: Workshop) -> None:
     importing.store_sheet(workshop, demo_sheets()[2], replace_existing=False)
     ask = ("highline-2024", "summit", ONE_BOX, None)
-    bound = answer_holding(workshop, *ask).worked.value
+    bound = answer_holding(workshop, *ask, AS_USUAL).worked.value
     changed = editing.change_guarantee(workshop, "highline-2024", 1, 0, "2 per box: engineer 0.5, rack 0.5")
-    assumed = answer_holding(workshop, *ask).worked.value
+    assumed = answer_holding(workshop, *ask, AS_USUAL).worked.value
     assert bound.lower_bound and not assumed.lower_bound and assumed.mean > bound.mean
     assert changed == workshop.read_sheet("highline-2024")
     editing.undo_change(workshop, "highline-2024")
@@ -104,8 +105,8 @@ def test_a_change_on_an_old_revision_or_of_nothing_is_refused(workshop: Workshop
             wrong()
     with pytest.raises(InputError, match="is not a price"):
         editing.change_card_price(workshop, "test", 2, "c", "C1", "1,50")
-    answered = answer_holding(workshop, "test", "box", ONE_BOX, None)
-    assert answered.answer.asked.sticker == 60 and answered.sheet.revision == 2
+    answered = answer_holding(workshop, "test", "box", ONE_BOX, None, AS_USUAL)
+    assert answered.answer.asked.sticker == 60 and answered.looked.sheet.revision == 2
 
 
 def test_of_two_changes_at_the_same_time_one_is_refused(server_url: str, worker_id: str) -> None:

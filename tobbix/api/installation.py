@@ -1,18 +1,33 @@
 """Sign-in, the owner's preferences, and whether the server is well."""
 
+from datetime import date
+from decimal import Decimal
+from typing import Annotated
+
 from flask import current_app, session
 from flask_login import current_user, login_user, logout_user
 from flask_openapi3 import APIBlueprint, Tag
 from flask_wtf.csrf import generate_csrf
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 from werkzeug.exceptions import Unauthorized
 
 from tobbix.api.context import workshop
 from tobbix.api.documenting import operation_id, returns
 from tobbix.api.security import SignedIn, limiter
+from tobbix.api.verdicts import VerdictOut, show_verdict
+from tobbix.core.planning.habits import Preferences, SealedHabits, SellingHabits
+from tobbix.core.planning.spending import LimitState
 from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule, Standard
+from tobbix.core.products.sureness import Uncertainty
+from tobbix.core.products.worth import Horizon, ValueBasis
 from tobbix.services.installation.owners import LONGEST, current_owner, sign_in
-from tobbix.services.installation.preferences import Preferences, change_preferences, read_preferences
+from tobbix.services.installation.preferences import (
+    change_preferences,
+    note_spending,
+    read_preferences,
+    read_spending,
+    take_back_spending,
+)
 from tobbix.services.installation.store import is_answering
 
 blueprint = APIBlueprint(
@@ -45,19 +60,9 @@ class HealthOut(BaseModel):
     store: bool
 
 
-class PreferencesOut(BaseModel):
-    """The rule for the most to pay (C-07) and what buying costs on top; shares are 0.21 for 21 %."""
+class PreferencesFields(BaseModel):
+    """How the owner decides and sells; shares are 0.21 for 21 %, amounts in the home currency."""
 
-    standard: Standard
-    chance: float
-    margin: float
-    shipping: float
-    tax: float
-    tax_on_shipping: bool
-    version: int
-
-
-class PreferencesIn(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     standard: Standard
@@ -66,11 +71,69 @@ class PreferencesIn(BaseModel):
     shipping: float = Field(ge=0, le=99_999_999)
     tax: float = Field(ge=0, le=1)
     tax_on_shipping: bool
+    basis: ValueBasis
+    way: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$")] | None
+    floor: float = Field(ge=0, le=99_999_999)
+    bulk: float = Field(ge=0, le=99_999_999)
+    sells: float = Field(ge=0, le=1)
+    hourly_rate: float = Field(ge=0, le=99_999_999)
+    minutes_per_box: float = Field(ge=0, le=10_000)
+    minutes_per_sale: float = Field(ge=0, le=10_000)
+    months: float = Field(ge=0, le=120)
+    decay: float = Field(ge=0, lt=1)
+    depth: float = Field(ge=0, lt=1)
+    own_spread: float = Field(ge=0, le=2)
+    market_spread: float = Field(ge=0, le=2)
+    growth: float = Field(ge=-0.99, le=10)
+    years: float = Field(ge=0, le=50)
+    keeping: float = Field(ge=0, le=99_999_999)
+    monthly_limit: Annotated[str, StringConstraints(pattern=r"^\d{1,8}(\.\d{1,3})?$")] | None
     version: int = Field(ge=0, le=2_000_000_000)
 
 
+class PreferencesOut(PreferencesFields):
+    """The same as they are stored, with the home currency."""
+
+    currency: str
+
+
+class SpendingEntryOut(BaseModel):
+    number: int
+    day: date
+    amount: str
+    what: str
+
+
+class SpendingOut(BaseModel):
+    """What was spent on product this month, against the limit."""
+
+    month: str
+    total: str
+    limit: str | None
+    currency: str
+    state: LimitState
+    verdict: VerdictOut
+    entries: list[SpendingEntryOut]
+
+
+class SpendingIn(BaseModel):
+    """``once`` is any text of the sender's own: sent twice with the same, it is kept once."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    day: date
+    amount: Annotated[str, StringConstraints(pattern=r"^\d{1,8}(\.\d{1,3})?$")]
+    what: str = Field(min_length=1, max_length=200)
+    once: str = Field(min_length=1, max_length=64)
+
+
+class SpendingPath(BaseModel):
+    number: int = Field(ge=1, le=9_000_000_000_000)
+
+
 def describe_preferences(preferences: Preferences) -> PreferencesOut:
-    rule, costs = preferences.rule, preferences.costs
+    rule, costs, selling = preferences.rule, preferences.costs, preferences.selling
+    horizon, sealed, limit = selling.horizon, preferences.sealed, preferences.monthly_limit
     return PreferencesOut(
         standard=rule.standard,
         chance=rule.chance,
@@ -78,7 +141,25 @@ def describe_preferences(preferences: Preferences) -> PreferencesOut:
         shipping=costs.shipping,
         tax=costs.tax,
         tax_on_shipping=costs.tax_on_shipping,
+        basis=selling.basis,
+        way=selling.way,
+        floor=selling.floor,
+        bulk=selling.bulk,
+        sells=selling.sells,
+        hourly_rate=selling.hourly_rate,
+        minutes_per_box=selling.minutes_per_box,
+        minutes_per_sale=selling.minutes_per_sale,
+        months=horizon.months,
+        decay=horizon.decay,
+        depth=horizon.depth,
+        own_spread=preferences.uncertainty.own,
+        market_spread=preferences.uncertainty.market,
+        growth=sealed.growth,
+        years=sealed.years,
+        keeping=sealed.keeping,
+        monthly_limit=None if limit is None else format(limit, "f"),
         version=preferences.version,
+        currency=preferences.currency,
     )
 
 
@@ -125,12 +206,65 @@ def show_preferences() -> PreferencesOut:
     return describe_preferences(read_preferences(workshop().database))
 
 
-@blueprint.put("/preferences", responses={200: PreferencesOut}, summary="Change the rule and buying costs")
+@blueprint.put("/preferences", responses={200: PreferencesOut}, summary="Change how the owner decides and sells")
 @returns()
-def put_preferences(body: PreferencesIn) -> PreferencesOut:
-    rule = PayingRule(body.standard, body.chance, body.margin)
-    costs = BuyingCosts(body.shipping, body.tax, body.tax_on_shipping)
-    return describe_preferences(change_preferences(workshop().database, rule, costs, body.version))
+def put_preferences(body: PreferencesFields) -> PreferencesOut:
+    wanted = Preferences(
+        PayingRule(body.standard, body.chance, body.margin),
+        BuyingCosts(body.shipping, body.tax, body.tax_on_shipping),
+        SellingHabits(
+            body.basis, body.way, body.floor, body.bulk, body.sells, body.hourly_rate, body.minutes_per_box,
+            body.minutes_per_sale, Horizon(body.months, body.decay, body.depth),
+        ),
+        Uncertainty(body.own_spread, body.market_spread),
+        SealedHabits(body.growth, body.years, body.keeping),
+        None if body.monthly_limit is None else Decimal(body.monthly_limit),
+        read_preferences(workshop().database).currency,
+        body.version,
+    )  # fmt: skip
+    return describe_preferences(change_preferences(workshop().database, wanted))
+
+
+def _spending() -> SpendingOut:
+    spent, rows = read_spending(workshop().database, workshop().today())
+    return SpendingOut(
+        month=spent.month,
+        total=f"{spent.total:.2f}",
+        limit=None if spent.limit is None else f"{spent.limit:.2f}",
+        currency=spent.currency,
+        state=spent.state,
+        verdict=show_verdict(spent.verdict),
+        entries=[
+            SpendingEntryOut(number=row.id, day=row.day, amount=f"{row.amount:.2f}", what=row.what) for row in rows
+        ],
+    )
+
+
+@blueprint.get("/spending", responses={200: SpendingOut}, summary="This month's spending against the limit")
+@returns()
+def show_spending() -> SpendingOut:
+    return _spending()
+
+
+@blueprint.post("/spending", responses={200: SpendingOut}, summary="Note what was spent")
+@returns()
+def add_spending(body: SpendingIn) -> SpendingOut:
+    note_spending(workshop().database, body.day, Decimal(body.amount), body.what, body.once, workshop().today())
+    return _spending()
+
+
+@blueprint.delete("/spending/<int:number>", responses={200: SpendingOut}, summary="Take an entry back")
+@returns()
+def remove_spending(path: SpendingPath) -> SpendingOut:
+    take_back_spending(workshop().database, path.number, back=True)
+    return _spending()
+
+
+@blueprint.post("/spending/<int:number>/restore", responses={200: SpendingOut}, summary="Bring an entry back")
+@returns()
+def restore_spending(path: SpendingPath) -> SpendingOut:
+    take_back_spending(workshop().database, path.number, back=False)
+    return _spending()
 
 
 @blueprint.get("/health", responses={200: HealthOut}, summary="Whether the server is well")

@@ -1,7 +1,11 @@
 """Commands that work on the installation: its store, owner, demo, backups and server."""
 
+import atexit
 import json
 import logging
+import os
+import subprocess
+import sys
 from pathlib import Path
 from typing import Any
 
@@ -15,6 +19,7 @@ from tobbix.config import Config
 from tobbix.core.base.errors import InputError
 from tobbix.demo.scenario import load_demo
 from tobbix.formats.product_sheets import SheetFile
+from tobbix.jobs.worker import run_worker
 from tobbix.services.installation import backups, owners, store
 from tobbix.services.products import importing
 
@@ -25,7 +30,7 @@ from tobbix.services.products import importing
 @click.option("--replace", "replace_existing", is_flag=True, help="Replace the release if it is there.")
 @plain_errors
 def import_sheet(sheet: Path, confirm_silent: bool, replace_existing: bool) -> None:
-    """Take a product sheet (JSON or XLSX) in."""
+    """Take a product sheet (JSON, XLSX, or a zip of CSV files) in."""
     workshop = store.open_workshop(_database())
     done = importing.import_sheet(workshop, read_file(sheet), confirm_silent, replace_existing)
     click.echo(f"{done.sheet.release.title}: {done.outcome.value}, revision {done.sheet.revision}")
@@ -36,10 +41,10 @@ def import_sheet(sheet: Path, confirm_silent: bool, replace_existing: bool) -> N
 @click.argument("target", type=click.Path(dir_okay=False, path_type=Path))
 @plain_errors
 def export_sheet(release: str, target: Path) -> None:
-    """Write a release's product sheet to TARGET, as .json or .xlsx."""
+    """Write a release's product sheet to TARGET, as .json, .xlsx or .zip (of CSV files)."""
     form = target.suffix.removeprefix(".").lower()
     if form not in [f.value for f in SheetFile]:
-        raise InputError.at("target", "must end in .json or .xlsx")
+        raise InputError.at("target", "must end in .json, .xlsx or .zip")
     content = importing.export_sheet(store.open_workshop(_database()), release, SheetFile(form))
     target.write_bytes(content)
     click.echo(f"{target}: {len(content):,} bytes")
@@ -115,7 +120,18 @@ def serve(host: str, port: int, pid: Path | None) -> None:
     owners.check_listening(database, host)
     database.engine.dispose()
     logging.getLogger("gunicorn.error").setLevel(logging.WARNING)
+    worker = subprocess.Popen([sys.executable, "-m", "tobbix.cli", "work", "--parent", str(os.getpid())])
+    atexit.register(worker.kill)  # what it was at is put back into the queue and done again
     Server({"bind": f"{host}:{port}", "pidfile": str(pid) if pid else None}).run()
+
+
+@click.command()
+@click.option("--parent", type=int, help="End with this process.")
+@plain_errors
+def work(parent: int | None) -> None:
+    """Carry out long computations from the queue (``serve`` starts this by itself)."""
+    logging.basicConfig(level=logging.WARNING)
+    run_worker(Config().database_url.get_secret_value(), parent=parent)
 
 
 class Server(BaseApplication):  # type: ignore[misc]

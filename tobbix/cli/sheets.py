@@ -7,10 +7,13 @@ from typing import Any
 import click
 
 from tobbix.cli.words import SHEET, plain_errors, read_file
+from tobbix.core.base.errors import InputError
 from tobbix.core.products.box_value import BoxValue, find_box_value
-from tobbix.core.products.valuation import Holding, Unit, ValueBasis
-from tobbix.core.products.verdict import in_words
+from tobbix.core.products.valuation import Holding, Unit
+from tobbix.core.products.verdict import basis_words, in_words
+from tobbix.core.products.worth import GROSS, ValueBasis, Worth
 from tobbix.formats.product_sheets import parse_sheet
+from tobbix.formats.selling_ways import parse_way
 
 PRICE = click.FloatRange(0, 99_999_999)
 
@@ -21,12 +24,30 @@ PRICE = click.FloatRange(0, 99_999_999)
 @click.option("--boxes", default=1, show_default=True, type=click.IntRange(1, 1_000), help="How many boxes.")
 @click.option("--price", type=PRICE, help="Price per box; the sheet's if left out.")
 @click.option("--basis", type=click.Choice([b.value for b in ValueBasis]), default="gross", show_default=True)
+@click.option("--way", type=SHEET, help="A way of selling (JSON), for net values; see docs/product-sheet.md.")
+@click.option("--floor", type=PRICE, default=1.0, show_default=True, help="Least net worth handling (basis floor).")
+@click.option("--bulk", type=PRICE, default=0.01, show_default=True, help="What a card brings otherwise (basis floor).")
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON object.")
 @plain_errors
-def box_value(sheet: Path, format_id: str, boxes: int, price: float | None, basis: str, as_json: bool) -> None:
+def box_value(
+    sheet: Path,
+    format_id: str,
+    boxes: int,
+    price: float | None,
+    basis: str,
+    way: Path | None,
+    floor: float,
+    bulk: float,
+    as_json: bool,
+) -> None:
     """What a box of a product sheet is worth: needs no database. Figures of several boxes are totals."""
     read = parse_sheet(read_file(sheet)).sheet
-    value = find_box_value(read, format_id, Holding(Unit.BOXES, boxes))
+    worth = GROSS
+    if basis != "gross":
+        if way is None:
+            raise InputError.at("way", "net values need a way of selling: add --way FILE")
+        worth = Worth(ValueBasis(basis), parse_way(read_file(way)), floor, bulk)
+    value = find_box_value(read, format_id, Holding(Unit.BOXES, boxes), worth=worth)
     if price is None and value.valuation.format.price is not None:
         price = float(value.valuation.format.price)
     figures = describe_value(value, price)
@@ -34,7 +55,8 @@ def box_value(sheet: Path, format_id: str, boxes: int, price: float | None, basi
         click.echo(json.dumps(figures, ensure_ascii=False, indent=1))
         return
     what = f"{boxes} x {value.valuation.format.name}" if boxes > 1 else value.valuation.format.name
-    click.echo(f"{what}, before selling costs ({read.currency}, prices of {read.priced_on})")
+    words = basis_words(worth, read.currency)
+    click.echo(f"{what} ({read.currency}, prices of {read.priced_on}). {words}.")
     bound = "at least " if value.lower_bound else ""
     click.echo(f"  average {bound}{value.mean:.2f}, middle {value.outcomes.quantile(0.5):.2f}")
     if price is not None:

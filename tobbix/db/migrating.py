@@ -10,12 +10,19 @@ from sqlalchemy import Engine
 
 from tobbix.db import installation
 from tobbix.db.base import Table
+from tobbix.db.pricing import ways
 from tobbix.db.products import tables
 
 METADATA = Table.metadata
-TABLES = (installation.OwnerRow, tables.ReleaseRow)  # imported so that the metadata knows every table
+TABLES = (installation.OwnerRow, ways.SellingWayRow, tables.ReleaseRow)  # so that the metadata knows every table
 
 _LOCK = 7_190_417  # any number: one migration at a time
+
+
+def is_ours(item: object, name: str | None, kind: str, reflected: bool, other: object) -> bool:
+    """Whether a thing of the database is kept by our steps; the queue of jobs keeps its own tables."""
+    table = name if kind == "table" else getattr(getattr(item, "table", None), "name", None)
+    return not str(table or "").startswith("procrastinate_")
 
 
 def _config() -> Config:
@@ -44,4 +51,5 @@ def new_step(engine: Engine, message: str) -> None:
 def differences(engine: Engine) -> list[object]:
     """What the stored shape lacks or has too much, against the code; empty if they agree."""
     with engine.connect() as connection:
-        return list(compare_metadata(MigrationContext.configure(connection, opts={"compare_type": True}), METADATA))
+        options = {"compare_type": True, "include_object": is_ours}
+        return list(compare_metadata(MigrationContext.configure(connection, opts=options), METADATA))

@@ -2,6 +2,7 @@
 
 from tobbix.db.base import Database
 from tobbix.demo.releases import demo_sheets
+from tobbix.demo.selling import load_selling
 from tobbix.services.installation.owners import DEMO_PASSPHRASE, create_owner, current_owner
 from tobbix.services.installation.store import open_workshop
 from tobbix.services.products.answering import answer_releases
@@ -18,7 +19,9 @@ def load_demo(database: Database) -> str:
         return "This installation has an owner of its own; the demo was not loaded."
     if owner is None:
         create_owner(database, COLLECTOR, DEMO_PASSPHRASE, is_demo=True)
-    added = add_demo_releases(open_workshop(database))
+    workshop = open_workshop(database)
+    added = add_demo_releases(workshop)
+    load_selling(workshop)
     return f"The demo is loaded: {added} releases added, {len(demo_sheets()) - added} there before."
 
 

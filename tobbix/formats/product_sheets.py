@@ -1,4 +1,4 @@
-"""Product sheets from and to files: JSON (the full form) and XLSX, told apart by their contents."""
+"""Product sheets from and to files: JSON (the full form), XLSX and a zip of CSV, told apart by their contents."""
 
 from enum import StrEnum
 
@@ -6,6 +6,7 @@ from tobbix.core.base.errors import InputError
 from tobbix.core.products.reading import ReadSheet, locate_in_document, read_sheet
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.writing import write_document
+from tobbix.formats.csv_zips import is_csv_zip, read_csv_zip, write_csv_zip
 from tobbix.formats.json_files import read_json, write_json
 from tobbix.formats.workbooks import read_workbook, write_workbook
 
@@ -18,10 +19,11 @@ class SheetFile(StrEnum):
 
     JSON = "json"
     XLSX = "xlsx"
+    CSV = "zip"
 
 
 def parse_sheet(content: bytes) -> ReadSheet:
-    """Read a product sheet from the bytes of a JSON file or workbook.
+    """Read a product sheet from the bytes of a JSON file, a workbook or a zip of CSV files.
 
     Raises InputError with every fault; a file that is neither is one fault at ``file``.
     """
@@ -29,6 +31,8 @@ def parse_sheet(content: bytes) -> ReadSheet:
         raise InputError.at("file", f"is larger than {MOST_BYTES // 1024 // 1024} MB")
     if not content.strip():
         raise InputError.at("file", "is empty")
+    if content.startswith(_ZIP) and is_csv_zip(content):
+        return read_sheet(*read_csv_zip(content))
     if content.startswith(_ZIP):
         document, locate = read_workbook(content)
         return read_sheet(document, locate)
@@ -38,4 +42,5 @@ def parse_sheet(content: bytes) -> ReadSheet:
 def dump_sheet(sheet: ProductSheet, form: SheetFile) -> bytes:
     """The file of a sheet; reading it back gives the same canonical document."""
     document = write_document(sheet)
-    return write_workbook(document) if form is SheetFile.XLSX else write_json(document)
+    write = {SheetFile.JSON: write_json, SheetFile.XLSX: write_workbook, SheetFile.CSV: write_csv_zip}[form]
+    return write(document)

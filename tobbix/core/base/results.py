@@ -35,7 +35,7 @@ class Matter(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Assumed:
-    """Unknown prices of some cards of a line, and what each counts as (Rule C-01)."""
+    """Something unknown of a line, and what it counts as: by Rule C-01, or ``by_owner`` in the owner's ``words``."""
 
     line: str
     name: str
@@ -43,6 +43,8 @@ class Assumed:
     high: float
     low: float
     matter: Matter = Matter.PRICE
+    by_owner: bool = False
+    words: str = ""
 
 
 @dataclass(frozen=True, slots=True)

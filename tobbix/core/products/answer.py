@@ -11,7 +11,7 @@ from tobbix.core.maths.distribution import Distribution
 from tobbix.core.maths.severity import Array
 from tobbix.core.products.box_value import BoxValue
 from tobbix.core.products.most_to_pay import BuyingCosts, MostToPay, PayingRule, most_to_pay
-from tobbix.core.products.valuation import ONE_BOX, Holding, Unit
+from tobbix.core.products.valuation import ONE_BOX, Bound, Holding, Unit
 from tobbix.core.products.verdict import Asked, ask, in_words, state_verdict
 
 _SHOWN_CHANCE = 0.985
@@ -21,27 +21,33 @@ _BARS = 36
 
 @dataclass(frozen=True, eq=False)
 class Worked:
-    """A format's figures that do not depend on a price: the chosen holding's, its case's, and at low prices."""
+    """A format's figures that do not depend on a price: the chosen holding's, its case's, and at both bounds."""
 
     value: BoxValue
     low: BoxValue | None
+    high: BoxValue | None
     case: BoxValue | None
 
 
-MARKET_FACTORS = (0.5, 1.0, 1.5)
+@dataclass(frozen=True, slots=True)
+class BoundAnswer:
+    """The same at a bound of what is unknown (Rule C-01)."""
+
+    value: BoxValue
+    loss: float | None
+    most: MostToPay
 
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """What is said about a holding at a price; ``market`` the chance of a loss by market factor."""
+    """What is said about a holding at a price."""
 
     asked: Asked
     loss: float | None
-    low_loss: float | None
     most: MostToPay
-    low_most: MostToPay | None
+    low: BoundAnswer | None
+    high: BoundAnswer | None
     verdict: Verdict
-    market: tuple[tuple[float, float | None], ...]
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,18 +58,19 @@ class Histogram:
     chances: Array
 
 
-Find = Callable[[Holding, bool], BoxValue]
+Find = Callable[[Holding, Bound], BoxValue]
 
 
 def work_out(find: Find, holding: Holding) -> Worked:
-    """Everything about a holding that takes time; ``find`` values a holding, at low prices if told so. C-01 to C-04."""
-    value = find(holding, False)
-    low = find(holding, True) if value.assumed else None
+    """Everything about a holding that takes time; ``find`` values a holding at a bound. C-01 to C-04."""
+    value = find(holding, Bound.MAIN)
+    low = find(holding, Bound.LOW) if any(not assumed.by_owner for assumed in value.assumed) else None
+    high = find(holding, Bound.HIGH) if value.valuation.undecided else None
     boxes = value.valuation.format.boxes_per_case
     case = None
     if boxes is not None and boxes > 1 and holding == ONE_BOX:
-        case = find(Holding(Unit.BOXES, boxes), False)
-    return Worked(value, low, case)
+        case = find(Holding(Unit.BOXES, boxes), Bound.MAIN)
+    return Worked(value, low, high, case)
 
 
 def answer_at(worked: Worked, price: float | None, rule: PayingRule, costs: BuyingCosts) -> Answer:
@@ -71,29 +78,32 @@ def answer_at(worked: Worked, price: float | None, rule: PayingRule, costs: Buyi
     if price is not None and not 0 <= price <= 99_999_999:
         raise InputError.at("price", "must be from 0 to 99,999,999")
     value = worked.value
-    asked = ask(price, value.holding.boxes, costs)
+    asked = ask(price, value, costs)
     case_loss = None
     if worked.case is not None and price is not None:
-        whole = ask(price, worked.case.holding.boxes, costs)
-        case_loss = in_words(1 - worked.case.outcomes.chance_at_least(whole.landed or 0.0), "case", "cases")
-    most = most_to_pay(value.outcomes, rule, costs)
+        loss = chance_of_loss(worked.case.outcomes, ask(price, worked.case, costs))
+        case_loss = None if loss is None else in_words(loss, "case", "cases")
+    most = most_to_pay(value.outcomes, rule, costs, value.boxes)
+
+    def at_bound(other: BoxValue | None) -> BoundAnswer | None:
+        if other is None:
+            return None
+        most = most_to_pay(other.outcomes, rule, costs, other.boxes)
+        return BoundAnswer(other, chance_of_loss(other.outcomes, asked), most)
+
     return Answer(
         asked,
         chance_of_loss(value.outcomes, asked),
-        None if worked.low is None else chance_of_loss(worked.low.outcomes, asked),
         most,
-        None if worked.low is None else most_to_pay(worked.low.outcomes, rule, costs),
+        at_bound(worked.low),
+        at_bound(worked.high),
         state_verdict(value, asked, most, rule, case_loss),
-        tuple((factor, chance_of_loss(value.outcomes, asked, factor)) for factor in MARKET_FACTORS),
     )
 
 
-def chance_of_loss(outcomes: Distribution, asked: Asked, factor: float = 1.0) -> float | None:
-    """The chance that the value stays under the landed cost, None without a price. Rule C-04.
-
-    ``factor`` is what the market does to all values until the cards are sold (Rule C-06): 0.5 halves them.
-    """
-    return None if asked.landed is None else max(1 - outcomes.chance_at_least(asked.landed / factor), 0.0)
+def chance_of_loss(outcomes: Distribution, asked: Asked) -> float | None:
+    """The chance that the value stays under all that it costs, None without a price. Rule C-04."""
+    return None if asked.outlay is None else max(1 - outcomes.chance_at_least(asked.outlay), 0.0)
 
 
 def draw_histogram(outcomes: Distribution, must_show: float | None) -> Histogram:

@@ -8,18 +8,20 @@ from tobbix.core.maths.distribution import Distribution
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.valuation import (
     ONE_BOX,
+    Bound,
     CardShare,
     Holding,
     LineShare,
     Unit,
     Valuation,
-    ValueBasis,
+    deepen,
     expected_value,
     share_by_card,
     share_by_line,
     value_distribution,
     value_format,
 )
+from tobbix.core.products.worth import GROSS, ValueBasis, Worth
 
 SHARES = (0.05, 0.25, 0.5, 0.75, 0.95)
 WORST = 0.1
@@ -44,8 +46,17 @@ class BoxValue:
 
     valuation: Valuation
     holding: Holding
-    basis: ValueBasis
     outcomes: Distribution
+
+    @property
+    def basis(self) -> ValueBasis:
+        return self.valuation.worth.basis
+
+    @property
+    def boxes(self) -> float:
+        """How many boxes it is; a pack is a part of one."""
+        is_pack = self.holding.unit is Unit.PACK
+        return 1 / self.valuation.format.packs_per_box if is_pack else float(self.holding.boxes)
 
     @property
     def _boxes(self) -> int:
@@ -91,18 +102,21 @@ class BoxValue:
 
 
 def find_box_value(
-    sheet: ProductSheet, format_id: str, holding: Holding = ONE_BOX, low: bool = False, step: float | None = None
+    sheet: ProductSheet,
+    format_id: str,
+    holding: Holding = ONE_BOX,
+    bound: Bound = Bound.MAIN,
+    step: float | None = None,
+    worth: Worth = GROSS,
 ) -> BoxValue:
-    """Value a pack or a number of boxes of a format, gross. Rules C-01 to C-04.
-
-    ``low`` counts unknown prices at the lowest known of their line. Raises InputError for what cannot be valued.
-    """
-    return value_holding(value_format(sheet, format_id, low), holding, step)
+    """Value a pack or a number of boxes of a format. Rules C-01 to C-04. Raises InputError for what it refuses."""
+    return value_holding(value_format(sheet, format_id, bound, worth), holding, step)
 
 
 def value_holding(valuation: Valuation, holding: Holding, step: float | None = None) -> BoxValue:
     """Value a pack or a number of boxes of a format whose lines are valued. Rules C-03 and C-04."""
-    return BoxValue(valuation, holding, ValueBasis.GROSS, value_distribution(valuation, holding, step))
+    valuation = deepen(valuation, holding.boxes if holding.unit is Unit.BOXES else 1)
+    return BoxValue(valuation, holding, value_distribution(valuation, holding, step))
 
 
 def _top_heavy(cards: tuple[CardShare, ...], mean: float) -> TopHeavy:

@@ -11,7 +11,6 @@ from dataclasses import dataclass
 from math import ceil, log, log1p
 
 from tobbix.core.base.errors import InputError
-from tobbix.core.products.prices import VersionPrice
 from tobbix.core.products.totals import Totals
 from tobbix.core.products.valuation import Valuation, expected_value
 
@@ -26,6 +25,21 @@ class Target:
 
     line: str
     numbers: frozenset[str] | None = None
+
+
+def parse_targets(text: str) -> tuple[Target, ...]:
+    """Targets as written in an address: ``line`` or ``line:number,number``, separated by semicolons.
+
+    >>> parse_targets("hand; fog:FS1,FS2")[0]
+    Target(line='hand', numbers=None)
+    """
+    targets = []
+    for part in text.split(";"):
+        line, _, numbers = part.strip().partition(":")
+        chosen = frozenset(number.strip() for number in numbers.split(",") if number.strip())
+        if line:
+            targets.append(Target(line.strip(), chosen or None))
+    return tuple(targets)
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,16 +70,22 @@ class Chase:
     until_first: float | None
 
 
-def find_chase(valuation: Valuation, target: Target, price: float | None) -> Chase:
-    """What it takes to pull a target from boxes at a landed ``price`` each (money). Rule C-08.
+def find_chase(valuation: Valuation, targets: Sequence[Target], price: float | None) -> Chase:
+    """What it takes to pull any of the targets from boxes at a landed ``price`` each (money). Rule C-08.
 
     Raises InputError for a target that the format cannot hold.
     """
-    share, versions = _share(valuation, target)
+    wanted = [_find_wanted(valuation, target) for target in targets]
+    if not wanted:
+        raise InputError.at("line", "say which card or line is chased")
+    shares = {item.line: item.share for item in wanted}
+    if len(shares) < len(wanted):
+        raise InputError.at("line", "a line is named twice; name its cards together")
     model = valuation.model
-    totals = Totals(model, lambda line: 1.0 - share if line == target.line else 1.0, 1.0)
+    totals = Totals(model, lambda line: 1.0 - shares.get(line, 0.0), 1.0)
     usable = float(valuation.format.usable)
-    per_box = model.hits_per_box().get(target.line, 0.0) * share * usable
+    hits = model.hits_per_box()
+    per_box = sum(hits.get(line, 0.0) * share for line, share in shares.items()) * usable
     if per_box <= 0:
         raise InputError.at("line", "this format does not hold it, as far as the odds are known")
     none_in_pack = totals.pack(0)
@@ -75,25 +95,36 @@ def find_chase(valuation: Valuation, target: Target, price: float | None) -> Cha
     )
     last = needed[-1].boxes or _MOST
     steps = sorted({round(last * i / _CURVE_POINTS) for i in range(1, _CURVE_POINTS + 1)} - {0})
-    prices = [float(version.price) for version in versions if version.price is not None]
-    single = min(prices) if prices and len(prices) == len(versions) else None
-    own = _value_of_targets(valuation, target)
-    loss_per_box = None if price is None or own is None else price - (expected_value(valuation) - own)
+    singles = [item.cheapest for item in wanted if item.cheapest is not None]
+    owns = [item.carried for item in wanted if item.carried is not None]
+    loss_per_box = None
+    if price is not None and len(owns) == len(wanted):
+        loss_per_box = price - (expected_value(valuation) - sum(owns))
     return Chase(
         per_box,
         1 - totals.boxes(1),
         needed,
         tuple((count, 1 - totals.boxes(count)) for count in steps),
         boxes_until_first,
-        single,
+        min(singles) if len(singles) == len(wanted) else None,
         price,
         None if loss_per_box is None else loss_per_box / per_box,
         None if loss_per_box is None else loss_per_box * boxes_until_first,
     )
 
 
-def _share(valuation: Valuation, target: Target) -> tuple[float, Sequence[VersionPrice]]:
-    """The chance that a hit of the line is a target, and the targets."""
+@dataclass(frozen=True, slots=True)
+class _Wanted:
+    """A target worked out: the chance that a hit of the line is one, the market price of the cheapest, and what they
+    add to the value of a box (money); None if not known."""
+
+    line: str
+    share: float
+    cheapest: float | None
+    carried: float | None
+
+
+def _find_wanted(valuation: Valuation, target: Target) -> _Wanted:
     line = valuation.lines.get(target.line)
     if line is None or not line.versions:
         raise InputError.at("line", f"this format holds no cards of a line “{target.line[:60]}”")
@@ -102,19 +133,14 @@ def _share(valuation: Valuation, target: Target) -> tuple[float, Sequence[Versio
     if wanted is not None and len(chosen) < len(wanted):
         missing = sorted(wanted - {version.number for version in line.versions})
         raise InputError.at("number", f"{line.name} has no card {', '.join(missing)[:100]}")
+    prices = [float(price) for i in chosen if (price := line.versions[i].price) is not None]
+    drawn = valuation.drawn(target.line)
+    carried = None
+    if drawn is not None:
+        hits = valuation.model.hits_per_box().get(target.line, 0.0) * float(valuation.format.usable)
+        carried = float(line.shares[chosen] @ drawn.each[chosen]) * hits
     share = 1.0 if wanted is None else float(line.shares[chosen].sum())
-    return share, [line.versions[i] for i in chosen]
-
-
-def _value_of_targets(valuation: Valuation, target: Target) -> float | None:
-    """What the targets add to the expected value of a box (money)."""
-    severity, line = valuation.severity(target.line), valuation.lines[target.line]
-    if severity is None:
-        return None
-    hits = valuation.model.hits_per_box()[target.line] * float(valuation.format.usable)
-    carried = line.shares * severity.values * hits
-    wanted = target.numbers
-    return float(sum(carried[i] for i, v in enumerate(line.versions) if wanted is None or v.number in wanted))
+    return _Wanted(target.line, share, min(prices) if len(prices) == len(chosen) else None, carried)
 
 
 def _boxes_until_first(valuation: Valuation, none_in: Callable[[int], float]) -> float:

@@ -32,17 +32,20 @@ class PayingRule:
 @dataclass(frozen=True, slots=True)
 class BuyingCosts:
     """What comes on top of the sticker price: ``shipping`` per purchase (money), ``tax`` (a share) on price and,
-    if so said, on shipping."""
+    if so said, on shipping; and ``time``, what the owner's time for opening a box is worth (money per box)."""
 
     shipping: float = 0.0
     tax: float = 0.0
     tax_on_shipping: bool = True
+    time: float = 0.0
 
     def __post_init__(self) -> None:
         if not 0 <= self.shipping <= 99_999_999:
             raise InputError.at("shipping", "must not be negative")
         if not 0 <= self.tax <= 1:
             raise InputError.at("tax", "must be from 0 to 1 (0.21 is 21 %)")
+        if not 0 <= self.time <= 99_999_999:
+            raise InputError.at("time", "must not be negative")
 
     def _shipping(self) -> float:
         return self.shipping * (1 + self.tax if self.tax_on_shipping else 1)
@@ -66,12 +69,13 @@ class MostToPay:
     sticker: float
 
 
-def most_to_pay(outcomes: Distribution, rule: PayingRule, costs: BuyingCosts) -> MostToPay:
+def most_to_pay(outcomes: Distribution, rule: PayingRule, costs: BuyingCosts, boxes: float = 1.0) -> MostToPay:
     """The highest price of what ``outcomes`` describes at which the rule holds. Rule C-07.
 
-    By chance: the highest price with P(value >= price) >= chance; by average: mean / (1 + margin).
+    By chance: the highest price with P(value >= price) >= chance; by average: mean / (1 + margin). The owner's time for
+    opening ``boxes`` boxes (a pack is a part of one) is taken off first.
     """
-    by_chance = outcomes.highest_with_chance(rule.chance)
-    by_average = outcomes.mean / (1 + rule.margin)
+    by_chance = max(outcomes.highest_with_chance(rule.chance) - costs.time * boxes, 0.0)
+    by_average = max(outcomes.mean / (1 + rule.margin) - costs.time * boxes, 0.0)
     landed = by_chance if rule.standard is Standard.CHANCE else by_average
     return MostToPay(by_chance, by_average, landed, costs.sticker(landed))

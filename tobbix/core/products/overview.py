@@ -8,10 +8,10 @@ from enum import StrEnum
 from tobbix.core.base.results import Part, Verdict
 from tobbix.core.products.answer import Answer, Worked
 from tobbix.core.products.sheet import Format, ProductSheet
-from tobbix.core.products.verdict import in_words
+from tobbix.core.products.verdict import basis_words, in_words
 
 STALE_DAYS = 90
-_MONTHS = "January February March April May June July August September October November December".split()
+MONTHS = "January February March April May June July August September October November December".split()
 _COUNTS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten")
 
 
@@ -61,11 +61,19 @@ def day_words(day: date) -> str:
     >>> day_words(date(2026, 11, 1))
     '1 November 2026'
     """
-    return f"{day.day} {_MONTHS[day.month - 1]} {day.year}"
+    return f"{day.day} {MONTHS[day.month - 1]} {day.year}"
 
 
 def _number(count: int) -> str:
     return _COUNTS[count] if count < len(_COUNTS) else str(count)
+
+
+def _basis_of(answers: Sequence[tuple[ProductSheet, FormatAnswer]]) -> str:
+    """What the values of the answers rest on; all rest on the same."""
+    for sheet, answer in answers:
+        if answer.worked is not None:
+            return basis_words(answer.worked.value.valuation.worth, sheet.currency)
+    return "Nothing could be valued"
 
 
 def state_shelf(releases: Sequence[tuple[ProductSheet, Sequence[FormatAnswer]]]) -> Verdict:
@@ -78,7 +86,7 @@ def state_shelf(releases: Sequence[tuple[ProductSheet, Sequence[FormatAnswer]]])
     priced = [(sheet, answer) for sheet, answer in answers if answer.loss is not None]
     good = [(sheet, answer) for sheet, answer in priced if answer.meets_rule]
     ground = (
-        Part(f"One box of each, before selling costs, {len(priced)} of {len(answers)} formats have a price today."),
+        Part(f"One box of each. {_basis_of(answers)}. {len(priced)} of {len(answers)} formats have a price today."),
     )
     if not priced:
         return Verdict(
@@ -97,7 +105,8 @@ def state_shelf(releases: Sequence[tuple[ProductSheet, Sequence[FormatAnswer]]])
 def state_release(sheet: ProductSheet, formats: Sequence[FormatAnswer]) -> Verdict:
     """Which format of a release loses least often, and how often."""
     priced = [answer for answer in formats if answer.loss is not None]
-    ground = (Part(f"Before selling costs, with prices of {day_words(sheet.priced_on)}, one box at today’s price."),)
+    basis = _basis_of([(sheet, answer) for answer in formats])
+    ground = (Part(f"{basis}, with prices of {day_words(sheet.priced_on)}, one box at today’s price."),)
     if not priced:
         return Verdict((Part("No format has a price today", "unpriced", True), Part(": give one below.")), ground)
     best = min(priced, key=lambda answer: answer.loss or 0.0)
@@ -129,6 +138,16 @@ def list_waiting(releases: Sequence[tuple[ProductSheet, Sequence[FormatAnswer]]]
         if age > STALE_DAYS:
             waiting.append(Waiting(Chore.STALE, sheet.id, title, None, f"has prices {age} days old"))
     return tuple(waiting)
+
+
+def other_series(sheet: ProductSheet, sheets: Sequence[ProductSheet]) -> tuple[str, ...]:
+    """Other series of the same release: opening the wrong one is a classic mistake (common practice, no source)."""
+    about = sheet.release
+    return tuple(
+        other.release.title
+        for other in sheets
+        if (other.release.name, other.release.year) == (about.name, about.year) and other.release.series != about.series
+    )
 
 
 def state_desk(waiting: Sequence[Waiting]) -> Verdict:

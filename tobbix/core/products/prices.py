@@ -2,13 +2,13 @@
 
 from dataclasses import dataclass
 from decimal import Decimal
-from functools import cached_property
 
 import numpy as np
 
-from tobbix.core.base.results import Assumed
+from tobbix.core.base.results import Assumed, Matter
 from tobbix.core.maths.severity import Array, Severity
 from tobbix.core.products.sheet import Card, Line, ProductSheet
+from tobbix.core.products.worth import GROSS, Worth, value_draw
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,49 +59,64 @@ def _derived(line: Line, parent_price: Decimal | None) -> Decimal | None:
 
 
 @dataclass(frozen=True, eq=False)
+class Drawn:
+    """A hit of a line as a severity, and what a copy of each card is worth on average (money, shape (cards,))."""
+
+    severity: Severity
+    each: Array
+
+
+@dataclass(frozen=True, eq=False)
 class LineValue:
-    """A hit of a line as a severity. ``high`` and ``low`` are None if less than half of its weight is priced."""
+    """A hit of a line. ``high`` and ``low`` are None if less than half of its weight is priced and nothing is assumed.
+
+    ``prices`` are the market prices that ``high`` counts (shape (cards,)); ``assumed_value`` if the owner assumes one.
+    """
 
     id: str
     name: str
     versions: tuple[VersionPrice, ...]
     shares: Array
-    high: Severity | None
-    low: Severity | None
-
-    @cached_property
-    def assumed(self) -> Assumed | None:
-        """Which cards count at an assumed price, or None."""
-        unknown = tuple(v.number for v in self.versions if v.price is None)
-        if not unknown or self.high is None or self.low is None:
-            return None
-        at = next(i for i, v in enumerate(self.versions) if v.price is None)
-        return Assumed(self.id, self.name, unknown, float(self.high.values[at]), float(self.low.values[at]))
+    prices: Array
+    high: Drawn | None
+    low: Drawn | None
+    assumed: Assumed | None = None
 
     @property
     def unpriced(self) -> int:
         return sum(version.price is None for version in self.versions)
 
 
-def value_line(sheet: ProductSheet, line: Line) -> LineValue:
-    """The line's cards with chances and values (gross, Rule C-02), unknown prices by Rule C-01.
+def value_line(sheet: ProductSheet, line: Line, worth: Worth = GROSS, assumed: Decimal | None = None) -> LineValue:
+    """The line's cards with chances and values (Rule C-02), unknown prices by Rule C-01.
 
     If at least half of the line's weight is priced, an unknown card counts at the weighted mean of the known ones
-    (``high``) and beside it at the lowest known (``low``); below half the line's value is unknown.
+    (``high``) and beside it at the lowest known (``low``); below half the line's value is unknown, unless the owner
+    has ``assumed`` one: then every unknown card counts at that price, in both.
     """
     versions = line_versions(sheet, line)
-    if not versions:
-        return LineValue(line.id, line.name, (), np.zeros(0), None, None)
     weights = np.array([float(v.weight) for v in versions])
-    shares = weights / weights.sum()
-    known = np.array([v.price is not None for v in versions])
+    shares = weights / weights.sum() if versions else np.ones(1)
+    known = np.array([v.price is not None for v in versions], dtype=bool)
+    values = np.array([float(v.price) if v.price is not None else 0.0 for v in versions])
+    unknown = tuple(v.number for v in versions if v.price is None)
+
+    def draw(prices: Array) -> Drawn:
+        return Drawn(*value_draw(prices, shares, worth, line.id))
+
+    if assumed is not None and (unknown or not versions):
+        prices = np.where(known, values, float(assumed)) if versions else np.array([float(assumed)])
+        high = draw(prices)
+        note = Assumed(line.id, line.name, unknown, float(assumed), float(assumed), Matter.PRICE, by_owner=True)
+        return LineValue(line.id, line.name, versions, shares if versions else np.zeros(0), prices, high, high, note)
     priced_weight = sum(v.weight for v in versions if v.price is not None)
     if priced_weight == 0 or 2 * priced_weight < sum(v.weight for v in versions):
-        return LineValue(line.id, line.name, versions, shares, None, None)
-    values = np.array([float(v.price) if v.price is not None else 0.0 for v in versions])
+        return LineValue(line.id, line.name, versions, shares if versions else np.zeros(0), values, None, None)
     mean_known = float(values[known] @ weights[known] / weights[known].sum())
-    high = Severity(np.where(known, values, mean_known), shares)
-    if known.all():
-        return LineValue(line.id, line.name, versions, shares, high, high)
-    low = Severity(np.where(known, values, values[known].min()), shares)
-    return LineValue(line.id, line.name, versions, shares, high, low)
+    prices = np.where(known, values, mean_known)
+    high = draw(prices)
+    if not unknown:
+        return LineValue(line.id, line.name, versions, shares, prices, high, high)
+    lowest = float(values[known].min())
+    note = Assumed(line.id, line.name, unknown, mean_known, lowest)
+    return LineValue(line.id, line.name, versions, shares, prices, high, draw(np.where(known, values, lowest)), note)

@@ -3,9 +3,10 @@
 import re
 from dataclasses import dataclass, replace
 from datetime import date
-from decimal import Decimal
+from decimal import ROUND_HALF_UP, Decimal
 
 from tobbix.core.base.errors import Fault, InputError, NotFound
+from tobbix.core.products.assuming import parse_share
 from tobbix.core.products.checking import check_sheet
 from tobbix.core.products.fields import FaultList, as_decimal
 from tobbix.core.products.odds import Odds, Per, parse_cell, plain
@@ -80,6 +81,34 @@ def with_format_price(sheet: ProductSheet, format_id: str, word: PriceWord, on: 
         raise InputError.at("price", "a box’s price follows no other; give an amount or leave it empty")
     changed = replace(fmt, price=word.amount)
     return _revised(sheet, on, formats=tuple(changed if item is fmt else item for item in sheet.formats))
+
+
+def with_usable(sheet: ProductSheet, format_id: str, text: str) -> ProductSheet:
+    """The sheet with another share of packs that are usable (not bricked), as typed. Raises NotFound, InputError."""
+    changed = replace(find_format(sheet, format_id), usable=parse_share(text, "usable"))
+    return _revised(sheet, None, formats=tuple(changed if fmt.id == format_id else fmt for fmt in sheet.formats))
+
+
+def with_line_factor(sheet: ProductSheet, line_id: str, factor: Decimal, on: date) -> ProductSheet:
+    """The sheet with all known prices of a line times a factor, rounded half up to the cent. Raises NotFound."""
+    line = find_line(sheet, line_id)
+
+    def scaled(price: Decimal | None) -> Decimal | None:
+        if price is None:
+            return None
+        return min((price * factor).quantize(Decimal("0.01"), ROUND_HALF_UP), Decimal(MOST_PRICE))
+
+    if line.cards_of is None:
+        changed = replace(line, cards=tuple(replace(card, price=scaled(card.price)) for card in line.cards))
+    else:
+        multiple = None if line.price_multiple is None else line.price_multiple * factor
+        changed = replace(
+            line,
+            price_multiple=multiple if multiple is None else multiple.quantize(Decimal("0.000001")).normalize() + 0,
+            price_floor=scaled(line.price_floor),
+            price_overrides=tuple((number, scaled(price)) for number, price in line.price_overrides),
+        )
+    return _revised(sheet, on, lines=tuple(changed if item is line else item for item in sheet.lines))
 
 
 def with_odds(sheet: ProductSheet, line_id: str, format_id: str, pack: str | None, text: str) -> ProductSheet:

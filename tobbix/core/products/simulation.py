@@ -72,7 +72,7 @@ def _simulate_chunk(valuation: Valuation, size: int, random: np.random.Generator
     for line, counts in hits.items():
         severity = valuation.severity(line)
         if severity is not None:
-            totals += _draw_sums(severity, counts, random)
+            totals += draw_sums(severity, counts, random)
     return totals
 
 
@@ -99,7 +99,7 @@ def _place(
     return np.asarray(in_every * packs.sum(axis=1) + (shuffled & first).sum(axis=1))
 
 
-def _draw_sums(severity: Severity, counts: Counts, random: np.random.Generator) -> Array:
+def draw_sums(severity: Severity, counts: Counts, random: np.random.Generator) -> Array:
     """The sum of ``counts[i]`` independent draws, for each i."""
     drawn = severity.values[_draw(severity, int(counts.sum()), random)]
     sums = np.bincount(np.repeat(np.arange(counts.size), counts), weights=drawn, minlength=counts.size)

@@ -11,12 +11,14 @@ from tobbix.core.base.errors import InputError
 from tobbix.core.base.results import Assumed, LeftOut, Matter
 from tobbix.core.maths.compound import distribute, series_of
 from tobbix.core.maths.distribution import Distribution
-from tobbix.core.maths.severity import Severity
+from tobbix.core.maths.severity import Array, Severity
 from tobbix.core.maths.transforms import Element, Series
-from tobbix.core.products.prices import LineValue, value_line
+from tobbix.core.products.assuming import NOTHING_ASSUMED, Assumptions, assume
+from tobbix.core.products.prices import Drawn, LineValue, value_line
 from tobbix.core.products.sheet import Format, ProductSheet
 from tobbix.core.products.slots import BoxModel, build_box_model
 from tobbix.core.products.totals import Leaf, Totals
+from tobbix.core.products.worth import GROSS, Worth, mix_unsold
 
 _T = TypeVar("_T", bound=Element)
 
@@ -25,10 +27,16 @@ _NOTHING = Severity(np.zeros(1), np.ones(1))
 MOST_BOXES = 1_000
 
 
-class ValueBasis(StrEnum):
-    """What the value of a pull means (Rule C-02)."""
+class Bound(StrEnum):
+    """How unknown prices and splits count (Rule C-01).
 
-    GROSS = "gross"
+    ``MAIN``: prices at their line's mean, an unknown split all on its cheapest line. ``LOW``: prices at the lowest
+    known instead. ``HIGH``: an unknown split all on its dearest line instead.
+    """
+
+    MAIN = "main"
+    LOW = "low"
+    HIGH = "high"
 
 
 class Unit(StrEnum):
@@ -63,7 +71,10 @@ class LineShare:
 
 @dataclass(frozen=True, slots=True)
 class CardShare:
-    """A card's part in the expected value (C-03): ``copies`` expected, ``price`` each, ``value`` of them together."""
+    """A card's part in the expected value (C-03).
+
+    ``copies`` expected, the market ``price`` of one, what one is ``worth`` by the basis, ``value`` of them together.
+    """
 
     line: str
     line_name: str
@@ -71,23 +82,35 @@ class CardShare:
     subject: str
     copies: float
     price: float
+    worth: float
     value: float
     assumed: bool
 
 
 @dataclass(frozen=True, eq=False)
 class Valuation:
-    """A format's model with its lines valued: what every figure about it is computed from."""
+    """A format's model with its lines valued: what every figure about it is computed from.
+
+    ``stated`` is the model before an unknown split was put on a line, ``owner_assumed`` what the owner assumes.
+    """
 
     sheet: ProductSheet
     format: Format
     model: BoxModel
+    stated: BoxModel
     lines: Mapping[str, LineValue]
-    low: bool
+    bound: Bound
+    worth: Worth
+    owner_assumed: tuple[Assumed, ...] = ()
+
+    def drawn(self, line: str) -> Drawn | None:
+        """A hit of a line by the bound that is asked for; None if nothing is known of its value."""
+        value = self.lines[line]
+        return value.low if self.bound is Bound.LOW else value.high
 
     def severity(self, line: str) -> Severity | None:
-        value = self.lines[line]
-        return value.low if self.low else value.high
+        drawn = self.drawn(line)
+        return None if drawn is None else drawn.severity
 
     def mean_of(self, line: str) -> float | None:
         severity = self.severity(line)
@@ -95,8 +118,14 @@ class Valuation:
 
     @property
     def assumed(self) -> tuple[Assumed, ...]:
-        """Prices that count at an assumed value, of lines that this format can hold (Rule C-01)."""
-        return tuple(a for line in self.model.hits_per_box() if (a := self.lines[line].assumed) is not None)
+        """What counts at an assumed value, of lines that this format can hold (Rule C-01)."""
+        values = tuple(a for line in self.model.hits_per_box() if (a := self.lines[line].assumed) is not None)
+        return values + self.owner_assumed
+
+    @property
+    def undecided(self) -> bool:
+        """Whether some guarantee's split is unknown, so that a high bound differs."""
+        return any(guarantee.undecided for guarantee in self.stated.guarantees)
 
     def left_out(self, boxes: int = 1) -> tuple[LeftOut, ...]:
         """What is unknown and therefore not in the number. If there is any, the number is a lower bound."""
@@ -106,38 +135,93 @@ class Valuation:
             if hits > 0 and self.severity(line) is None:
                 why = "fewer than half of its cards have a price" if self.lines[line].versions else "it lists no cards"
                 out.append(LeftOut(Matter.PRICE, line, names[line], hits * boxes, why))
-        for guarantee in build_box_model(self.sheet, self.format).guarantees:
+        for guarantee in self.stated.guarantees:
             if guarantee.undecided:
                 together = " and ".join(names[line] for line in guarantee.undecided)
                 hits = guarantee.rest * self.model.per_box(guarantee) * boxes
-                why = "how they split is not known; all count as the cheapest of them"
+                count_as = "dearest" if self.bound is Bound.HIGH else "cheapest"
+                why = f"how they split is not known; all count as the {count_as} of them"
                 out.append(LeftOut(Matter.SPLIT, guarantee.undecided[0], together, hits, why))
         return tuple(out)
 
 
-def value_format(sheet: ProductSheet, format_id: str, low: bool = False) -> Valuation:
-    """Value the lines of a format. Rules C-01, C-02 (gross).
+def value_format(
+    sheet: ProductSheet,
+    format_id: str,
+    bound: Bound = Bound.MAIN,
+    worth: Worth = GROSS,
+    assumptions: Assumptions = NOTHING_ASSUMED,
+) -> Valuation:
+    """Value the lines of a format. Rules C-01 and C-02.
 
-    ``low`` counts unknown prices at the lowest known instead of the mean. Where the split of a guarantee is unknown,
-    all its hits count as the cheapest line.
+    ``bound`` says how unknown prices and splits count, ``worth`` what a pull is worth, ``assumptions`` what the owner
+    assumes where the sheet says nothing.
     Raises InputError for an unknown format, or one that the slot model refuses (see ``build_box_model``).
     """
-    fmt = sheet.format_by_id.get(format_id)
-    if fmt is None:
+    if format_id not in sheet.format_by_id:
         raise InputError.at("format", f"the sheet has no format “{format_id}”; it has {', '.join(sheet.format_by_id)}")
+    sheet, owner_assumed = assume(sheet, format_id, assumptions)
+    fmt = sheet.format_by_id[format_id]
     model = build_box_model(sheet, fmt)
     needed = {model.base, *model.rates, *(line for g in model.guarantees for line, _ in g.shares)}
     needed.update(line for guarantee in model.guarantees for line in guarantee.undecided)
-    valuation = Valuation(
-        sheet, fmt, model, {line.id: value_line(sheet, line) for line in sheet.lines if line.id in needed}, low
-    )
+    values = dict(assumptions.values)
+    lines = {line.id: value_line(sheet, line, worth, values.get(line.id)) for line in sheet.lines if line.id in needed}
+    valuation = Valuation(sheet, fmt, model, model, lines, bound, worth, owner_assumed)
 
-    def worth(line: str) -> float:
-        mean = valuation.mean_of(line)
-        return -1.0 if mean is None else mean
+    def mean(line: str) -> float:
+        known = valuation.mean_of(line)
+        return -1.0 if known is None else known
 
-    guarantees = tuple(g.decided(min(g.undecided, key=worth)) if g.undecided else g for g in model.guarantees)
+    choose = max if bound is Bound.HIGH else min
+    guarantees = tuple(g.decided(choose(g.undecided, key=mean)) if g.undecided else g for g in model.guarantees)
     return replace(valuation, model=replace(model, guarantees=guarantees))
+
+
+def deepen(valuation: Valuation, boxes: int) -> Valuation:
+    """The valuation where further copies of a card sell for less, as ``boxes`` boxes bring them. Rule C-02 (depth).
+
+    Each card is worth the average over its copies, so that the mean is exact; the spread is that of the average.
+    """
+    depth = valuation.worth.horizon.depth
+    if depth <= 0 or boxes <= 1:
+        return valuation
+    hits = valuation.model.hits_per_box()
+    lines = dict(valuation.lines)
+    for line, value in valuation.lines.items():
+        drawn = valuation.drawn(line)
+        if drawn is None or not value.versions or hits.get(line, 0.0) <= 0:
+            continue
+        at_least = _copies_at_least(valuation.model, line, value.shares, boxes)
+        prices = value.prices if valuation.bound is not Bound.LOW else _low_prices(value)
+        fallen = prices[:, None] * (1 - depth) ** np.arange(at_least.shape[1])
+        total = at_least.sum(axis=1)
+        values = np.where(
+            total > 0, (valuation.worth.of(fallen) * at_least).sum(axis=1) / np.maximum(total, 1e-300), drawn.each
+        )
+        deeper = Drawn(*mix_unsold(values, value.shares, valuation.worth, line))
+        lines[line] = replace(value, high=deeper, low=deeper)
+    return replace(valuation, lines=lines)
+
+
+def _low_prices(value: LineValue) -> Array:
+    unknown = np.array([version.price is None for version in value.versions])
+    lowest = value.assumed.low if value.assumed is not None else 0.0
+    return np.where(unknown, lowest, value.prices)
+
+
+def _copies_at_least(model: BoxModel, line: str, shares: Array, boxes: int) -> Array:
+    """P(at least k copies of each card) for k = 1, 2, ... (shape (cards, ks)), from the copies' generating function."""
+    kinds, kind_of = np.unique(np.round(shares, 12), return_inverse=True)
+    most = float(kinds.max()) * model.hits_per_box()[line] * boxes
+    points = int(2 ** np.ceil(np.log2(most + 12 * most**0.5 + 24)))
+    turn = np.exp(-2j * np.pi * np.arange(points) / points)
+    nothing = np.ones((kinds.size, points), np.complex128)
+    marked = 1 - kinds[:, None] * (1 - turn)
+    function = Totals(model, lambda item: marked if item == line else nothing, nothing).boxes(boxes)
+    chances = np.maximum(np.fft.ifft(function, axis=1).real, 0.0)
+    at_least = np.cumsum(chances[:, ::-1], axis=1)[:, ::-1][:, 1:]
+    return np.asarray(at_least[kind_of])
 
 
 def share_by_line(valuation: Valuation, boxes: int = 1) -> tuple[LineShare, ...]:
@@ -162,15 +246,16 @@ def share_by_card(valuation: Valuation, boxes: int = 1) -> tuple[CardShare, ...]
     usable = float(valuation.format.usable)
     shares = []
     for line, hits in valuation.model.hits_per_box().items():
-        severity, value = valuation.severity(line), valuation.lines[line]
-        if severity is None:
+        drawn, value = valuation.drawn(line), valuation.lines[line]
+        if drawn is None or not value.versions:
             continue
+        prices = value.prices if valuation.bound is not Bound.LOW else _low_prices(value)
         copies = value.shares * hits * boxes
-        carried = copies * severity.values * usable
+        carried = copies * drawn.each * usable
         shares += [
             CardShare(
                 line, value.name, v.number, v.subject,
-                float(copies[i]), float(severity.values[i]), float(carried[i]), v.price is None,
+                float(copies[i]), float(prices[i]), float(drawn.each[i]), float(carried[i]), v.price is None,
             )
             for i, v in enumerate(value.versions)
         ]  # fmt: skip

@@ -7,22 +7,42 @@ from tobbix.core.base.results import Part, Verdict
 from tobbix.core.products.box_value import BoxValue
 from tobbix.core.products.chase import Chase
 from tobbix.core.products.most_to_pay import BuyingCosts, MostToPay, PayingRule, Standard
-from tobbix.core.products.valuation import Unit
+from tobbix.core.products.valuation import Unit, Valuation
+from tobbix.core.products.worth import ValueBasis, Worth
 
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """What is asked for one unit: ``sticker`` price and what it costs ``landed`` (money); None if not known."""
+    """What is asked for a holding: ``sticker`` price, what it costs ``landed``, and ``outlay``, with the owner's time
+    for opening it (money); None if not known."""
 
     sticker: float | None
     landed: float | None
+    outlay: float | None
 
 
-def ask(sticker: float | None, count: int, costs: BuyingCosts) -> Asked:
-    """The asked price of ``count`` units bought together."""
+def ask(sticker: float | None, value: BoxValue, costs: BuyingCosts) -> Asked:
+    """What a holding costs at a sticker price per box or pack, bought together."""
     if sticker is None:
-        return Asked(None, None)
-    return Asked(sticker * count, costs.landed(sticker * count))
+        return Asked(None, None, None)
+    total = sticker * value.holding.boxes
+    landed = costs.landed(total)
+    return Asked(total, landed, landed + costs.time * value.boxes)
+
+
+def basis_words(worth: Worth, currency: str) -> str:
+    """What the values rest on, as a person says it."""
+    if worth.way is None:
+        words = "Before selling costs"
+    elif worth.basis is ValueBasis.FLOOR:
+        words = f"Net of {worth.way.name}’s fees, cards under {amount_words(worth.floor, currency)} as bulk"
+    else:
+        words = f"Net of {worth.way.name}’s fees"
+    if worth.factor != 1:
+        words += f", prices at {worth.factor * 100:g} % of today’s"
+    if worth.horizon.kept < 1:
+        words += f", {worth.horizon.months:g} months of falling prices"
+    return words
 
 
 def in_words(chance: float, singular: str, plural: str) -> str:
@@ -40,7 +60,8 @@ def in_words(chance: float, singular: str, plural: str) -> str:
     return f"fewer than 1 {singular} out of 1,000" if chance < 0.5 else f"more than 999 {plural} out of 1,000"
 
 
-def _amount(value: float, currency: str) -> str:
+def amount_words(value: float, currency: str) -> str:
+    """An estimate as an amount of money, rounded once."""
     return f"{Money.from_estimate(value, currency).amount:,}"
 
 
@@ -60,25 +81,25 @@ def state_verdict(value: BoxValue, asked: Asked, most: MostToPay, rule: PayingRu
         ]
         sentence.append(Part(". Give the prices of its cards first."))
         return Verdict(tuple(sentence), _ground(value, None))
-    if asked.landed is None or asked.sticker is None:
+    if asked.outlay is None or asked.sticker is None:
         sentence = [
             Part(f"{this[0].upper()}{this[1:]} holds {at_least}"),
-            Part(_amount(value.outcomes.quantile(0.5), currency), "middle", True),
+            Part(amount_words(value.outcomes.quantile(0.5), currency), "middle", True),
             Part(" in the middle and "),
-            Part(_amount(value.mean, currency), "mean", True),
+            Part(amount_words(value.mean, currency), "mean", True),
             Part(" on average. Give today’s price to see how likely it is to lose."),
         ]
         return Verdict(tuple(sentence), _ground(value, case))
-    loss = 1 - value.outcomes.chance_at_least(asked.landed)
+    loss = 1 - value.outcomes.chance_at_least(asked.outlay)
     may_lose = "may lose in up to " if value.lower_bound else "lose in "
     sentence = [
         Part("At "),
-        Part(_amount(asked.sticker, currency), "price"),
+        Part(amount_words(asked.sticker, currency), "price"),
         Part(f" you {may_lose}"),
         Part(in_words(loss, one, many), "loss", True),
         Part(". "),
     ]
-    limit = Part(_amount(most.sticker, currency), "most_to_pay", True)
+    limit = Part(amount_words(most.sticker, currency), "most_to_pay", True)
     reason = "half of them pay" if rule.standard is Standard.CHANCE and rule.chance == 0.5 else "your rule holds"
     if most.sticker <= 0:
         sentence.append(Part("No price meets your rule; leave it sealed, or leave it."))
@@ -105,7 +126,7 @@ def _nouns(value: BoxValue) -> tuple[str, str, str]:
 
 def _ground(value: BoxValue, case: str | None) -> tuple[Part, ...]:
     currency = value.valuation.sheet.currency
-    parts = [Part("Before selling costs")]
+    parts = [Part(basis_words(value.valuation.worth, currency), "basis")]
     if value.lower_bound:
         parts.append(Part(", and a lower bound: something is unknown"))
     parts.append(Part(". "))
@@ -117,17 +138,18 @@ def _ground(value: BoxValue, case: str | None) -> tuple[Part, ...]:
             Part("What carries most: "),
             Part(f"{best.subject}, {best.line_name}", "best_card"),
             Part(f", with {value.top_heavy.best_one * 100:.0f} % of the value at "),
-            Part(_amount(best.price, currency), "best_price"),
+            Part(amount_words(best.price, currency), "best_price"),
             Part(" a copy."),
         ]
     return tuple(parts)
 
 
-def state_chase(found: Chase, what: str, currency: str, bounded: bool) -> Verdict:
+def state_chase(found: Chase, what: str, valuation: Valuation) -> Verdict:
     """What it takes to pull ``what``, beside its price to buy. Rule C-08.
 
-    ``bounded`` if something that the boxes hold is unknown, so that the net spend is at most what is said.
+    If something that the boxes hold is unknown, the net spend is at most what is said.
     """
+    currency, bounded = valuation.sheet.currency, bool(valuation.left_out())
     by_chance = {item.chance: item for item in found.needed}
     likely, half = by_chance[0.9].boxes, by_chance[0.5].boxes
     if likely is None:
@@ -136,7 +158,7 @@ def state_chase(found: Chase, what: str, currency: str, bounded: bool) -> Verdic
         boxes = Part(f"{likely:,} {'box' if likely == 1 else 'boxes'}", "boxes", True)
         sentence = [Part(f"To pull {what} with nine chances in ten you open "), boxes, Part(".")]
     if found.until_first is not None and found.single is not None:
-        spent, single = _amount(abs(found.until_first), currency), _amount(found.single, currency)
+        spent, single = amount_words(abs(found.until_first), currency), amount_words(found.single, currency)
         word = ("spend up to" if bounded else "spend") if found.until_first >= 0 else "gain"
         sentence += [
             Part(f" Until the first comes you {word} "),
@@ -145,7 +167,7 @@ def state_chase(found: Chase, what: str, currency: str, bounded: bool) -> Verdic
             Part(single, "single"),
             Part("."),
         ]
-    ground = [Part("Before selling costs, what else the boxes hold taken off. ")]
+    ground = [Part(basis_words(valuation.worth, currency), "basis"), Part(", what else the boxes hold taken off. ")]
     if half is not None:
         ground += [Part("Half of all chases take more than "), Part(f"{half:,}", "half"), Part(" boxes. ")]
     ground.append(Part("One in so many boxes does not mean that so many boxes hold one."))

@@ -262,17 +262,22 @@ def _observation(
     }
 
 
-def observe_version(
-    session: Session, release: ReleaseRow, line: str, number: str, word: PriceWord, on: date, source: str
-) -> None:
-    """Record one price of one version."""
+def find_version(session: Session, release: ReleaseRow, line: str, number: str) -> int | None:
+    """The row id of a card of a line, None if there is none."""
     query = (
         select(VersionRow.id)
         .join(LineRow, LineRow.id == VersionRow.line_id)
         .join(CardRow, CardRow.id == VersionRow.card_id)
         .where(LineRow.release_id == release.id, LineRow.key == line, CardRow.number == number)
     )
-    version = session.scalars(query).one()
+    return session.scalar(query)
+
+
+def observe_version(
+    session: Session, release: ReleaseRow, line: str, number: str, word: PriceWord, on: date, source: str
+) -> None:
+    """Record one price of one version."""
+    version = find_version(session, release, line, number)
     _insert(session, ValueObservationRow, [_observation(release, on, source, word, version_id=version)])
 
 

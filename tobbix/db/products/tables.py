@@ -9,7 +9,18 @@ from datetime import date, datetime
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import BigInteger, CheckConstraint, DateTime, ForeignKey, Index, Numeric, String, UniqueConstraint, func
+from sqlalchemy import (
+    BigInteger,
+    CheckConstraint,
+    DateTime,
+    ForeignKey,
+    Index,
+    Numeric,
+    String,
+    UniqueConstraint,
+    func,
+    text,
+)
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
@@ -220,3 +231,73 @@ class ReleaseChangeRow(Table):
     what: Mapped[str] = mapped_column(String(500))
     back: Mapped[dict[str, Any]] = mapped_column(JSONB)
     undone: Mapped[bool] = mapped_column(default=False)
+
+
+class AssumptionRow(Table):
+    """What the owner assumes of a line where the sheet says nothing (a statement, a price, a share), or how much of it
+    sells. It is not part of the sheet."""
+
+    __tablename__ = "assumption"
+    __table_args__ = (
+        UniqueConstraint("line_id", "kind", "format_id", postgresql_nulls_not_distinct=True),
+        CheckConstraint("kind in ('odds', 'price', 'split', 'sells')", name="kind"),
+        CheckConstraint("(kind in ('odds', 'split')) = (format_id is not null)", name="format"),
+    )
+
+    id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
+    release_id: Mapped[int] = _child("release")
+    line_id: Mapped[int] = _child("line")
+    format_id: Mapped[int | None] = mapped_column(ForeignKey("format.id", ondelete="CASCADE"), index=True)
+    kind: Mapped[str] = mapped_column(String(10))
+    text: Mapped[str] = mapped_column(String(60))
+
+
+class WantedRow(Table):
+    """A version that the owner wants to have."""
+
+    __tablename__ = "wanted"
+
+    version_id: Mapped[int] = mapped_column(ForeignKey("version.id", ondelete="CASCADE"), primary_key=True)
+    added_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class ScratchRow(Table):
+    """A release's scratch copy: what would be changed, in order, as the corrections that would do it."""
+
+    __tablename__ = "scratch"
+
+    release_id: Mapped[int] = mapped_column(ForeignKey("release.id", ondelete="CASCADE"), primary_key=True)
+    version: Mapped[int]
+    edits: Mapped[list[Any]] = mapped_column(JSONB)
+
+
+class SimulationRow(Table):
+    """A long computation: what was asked, how far it is, and what came out. Equal questions share one row."""
+
+    __tablename__ = "simulation"
+    __table_args__ = (
+        CheckConstraint("state in ('waiting', 'running', 'done', 'cancelled', 'failed')", name="state"),
+        CheckConstraint("done >= 0 and done <= total and total > 0", name="progress"),
+        Index(
+            "uq_simulation_alive",
+            "fingerprint",
+            unique=True,
+            postgresql_where=text("state in ('waiting', 'running', 'done')"),
+        ),
+    )
+
+    id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
+    release_id: Mapped[int] = _child("release")
+    revision: Mapped[int]
+    kind: Mapped[str] = mapped_column(String(20))
+    asked: Mapped[dict[str, Any]] = mapped_column(JSONB)
+    fingerprint: Mapped[str] = mapped_column(String(64))
+    seed: Mapped[int] = mapped_column(BigInteger)
+    state: Mapped[str] = mapped_column(String(10))
+    stop_asked: Mapped[bool]
+    done: Mapped[int] = mapped_column(BigInteger)
+    total: Mapped[int] = mapped_column(BigInteger)
+    result: Mapped[dict[str, Any] | None] = mapped_column(JSONB)
+    fault: Mapped[str | None] = mapped_column(String(500))
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    finished_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))

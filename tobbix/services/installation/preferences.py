@@ -1,32 +1,77 @@
-"""What the owner prefers: the rule for the most to pay, and what buying costs on top."""
+"""How the owner decides and sells, and what was spent this month against the limit."""
 
-from dataclasses import dataclass
+from dataclasses import replace
+from datetime import UTC, date, datetime
+from decimal import Decimal
 
-from tobbix.core.base.errors import Conflict
-from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule
+from sqlalchemy import func, select
+
+from tobbix.core.base.errors import Conflict, InputError, NotFound
+from tobbix.core.base.money import minor_units
+from tobbix.core.planning.habits import Preferences
+from tobbix.core.planning.spending import Spent, judge_spending, month_of
 from tobbix.db.base import Database
-from tobbix.db.installation import load_preferences, save_preferences
-
-
-@dataclass(frozen=True, slots=True)
-class Preferences:
-    """The owner's rule (C-07), costs of buying (C-15) and the version of both."""
-
-    rule: PayingRule
-    costs: BuyingCosts
-    version: int
+from tobbix.db.installation import SpendingRow, load_preferences, save_preferences
 
 
 def read_preferences(database: Database) -> Preferences:
     with database.transaction() as session:
-        return Preferences(*load_preferences(session))
+        return load_preferences(session)
 
 
-def change_preferences(database: Database, rule: PayingRule, costs: BuyingCosts, version: int) -> Preferences:
-    """Store them. Raises Conflict if they were changed since ``version``."""
+def change_preferences(database: Database, wanted: Preferences) -> Preferences:
+    """Store them. Raises Conflict if they were changed since ``wanted.version``, NotFound for an unknown way."""
     with database.transaction() as session:
-        _, _, current = load_preferences(session, lock=True)
-        if current != version:
+        current = load_preferences(session, lock=True)
+        if current.version != wanted.version:
             raise Conflict("these settings were changed meanwhile; look again, then retry")
-        save_preferences(session, rule, costs, current + 1)
-    return Preferences(rule, costs, version + 1)
+        saved = replace(wanted, version=current.version + 1)
+        save_preferences(session, saved)
+    return saved
+
+
+def read_spending(database: Database, today: date) -> tuple[Spent, list[SpendingRow]]:
+    """What was spent in today's month against the limit, and the entries, the newest first."""
+    first, after = month_of(today)
+    with database.transaction() as session:
+        preferences = load_preferences(session)
+        query = (
+            select(SpendingRow)
+            .where(SpendingRow.taken_back_at.is_(None), SpendingRow.day >= first, SpendingRow.day < after)
+            .order_by(SpendingRow.day.desc(), SpendingRow.id.desc())
+        )
+        rows = list(session.scalars(query))
+    total = sum((row.amount for row in rows), Decimal(0))
+    return judge_spending(total, preferences.monthly_limit, preferences.currency, today), rows
+
+
+def note_spending(database: Database, day: date, amount: Decimal, what: str, once: str, today: date) -> int:
+    """Keep what was spent on product; sent twice with the same ``once`` it is kept once. Returns its number.
+
+    Raises InputError for a day to come, an amount that is not one, or no words.
+    """
+    if day > today:
+        raise InputError.at("day", "is still to come")
+    if not what.strip():
+        raise InputError.at("what", "say what it was spent on")
+    with database.transaction() as session:
+        units = minor_units(load_preferences(session).currency)
+        if not 0 < amount <= 99_999_999 or amount != round(amount, units):
+            raise InputError.at("amount", f"must be an amount over 0, with at most {units} decimals")
+        session.execute(select(func.pg_advisory_xact_lock(func.hashtext(once))))
+        known = session.scalar(select(SpendingRow.id).where(SpendingRow.once == once))
+        if known is not None:
+            return known
+        row = SpendingRow(day=day, amount=amount, what=what.strip(), once=once)
+        session.add(row)
+        session.flush()
+        return row.id
+
+
+def take_back_spending(database: Database, number: int, back: bool) -> None:
+    """Take an entry back, or bring it in again; it is never deleted. Raises NotFound."""
+    with database.transaction() as session:
+        row = session.get(SpendingRow, number, with_for_update=True)
+        if row is None:
+            raise NotFound("there is no such entry")
+        row.taken_back_at = datetime.now(UTC) if back else None

@@ -3,6 +3,7 @@
 from datetime import date
 
 from sqlalchemy import text
+from sqlalchemy.engine import make_url
 
 from tobbix.db.base import Database
 from tobbix.db.migrating import migrate
@@ -12,6 +13,19 @@ from tobbix.services.products.workshop import Workshop
 def open_store(url: str) -> Database:
     """The database of a URL like ``postgresql+psycopg://owner@127.0.0.1:5432/tobbix``."""
     return Database(url)
+
+
+def connection_of(url: str) -> dict[str, str | int]:
+    """The parts of a store's URL, as PostgreSQL's own client names them."""
+    address = make_url(url)
+    parts = {
+        "host": address.host,
+        "port": address.port,
+        "user": address.username,
+        "password": address.password,
+        "dbname": address.database,
+    }
+    return {name: value for name, value in parts.items() if value is not None}
 
 
 def open_workshop(database: Database) -> Workshop:

@@ -1,24 +1,24 @@
 """Answers about releases: what the list, a release and a box's page show."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from tobbix.core.base.errors import TobbixError
 from tobbix.core.base.results import Verdict
+from tobbix.core.planning.habits import ViewChoice
 from tobbix.core.products.answer import Answer, Worked, answer_at, chance_of_loss
 from tobbix.core.products.box_value import BoxValue
 from tobbix.core.products.chase import Chase, Target, find_chase
-from tobbix.core.products.most_to_pay import BuyingCosts, MostToPay, PayingRule, most_to_pay
-from tobbix.core.products.overview import FormatAnswer
+from tobbix.core.products.most_to_pay import MostToPay, most_to_pay
+from tobbix.core.products.overview import FormatAnswer, other_series
 from tobbix.core.products.prices import VersionPrice, line_versions
 from tobbix.core.products.revising import find_format, find_line
 from tobbix.core.products.sheet import Format, ProductSheet
 from tobbix.core.products.valuation import ONE_BOX, Holding, Unit
 from tobbix.core.products.verdict import ask, state_chase
-from tobbix.db.installation import load_preferences
 from tobbix.db.products.loading import find_release, last_change, list_releases
-from tobbix.services.products.workshop import Workshop
+from tobbix.services.products.workshop import Looked, Workshop
 
 
 @dataclass(frozen=True, eq=False)
@@ -44,79 +44,82 @@ class UnitAnswer:
 
 @dataclass(frozen=True, eq=False)
 class HoldingAnswer:
-    """A holding's figures and answer, with the owner's rule that it rests on."""
+    """A holding's figures and answer, with what they rest on."""
 
-    sheet: ProductSheet
+    looked: Looked
     worked: Worked
     answer: Answer
-    rule: PayingRule
-    costs: BuyingCosts
     beside: tuple[UnitAnswer, ...]
+    other_series: tuple[str, ...]
 
 
 def answer_releases(workshop: Workshop) -> list[ReleaseAnswers]:
     """All releases with an answer for one box of each format."""
     with workshop.database.transaction() as session:
-        rule, costs, _ = load_preferences(session)
-        sheets = [workshop.sheet(session, stored.key) for stored in list_releases(session)]
-    return [ReleaseAnswers(sheet, _answer_formats(workshop, sheet, rule, costs), None) for sheet in sheets]
+        all_looked = [workshop.look(session, stored.key) for stored in list_releases(session)]
+    return [ReleaseAnswers(looked.sheet, answer_formats(workshop, looked), None) for looked in all_looked]
 
 
 def answer_release(workshop: Workshop, key: str) -> ReleaseAnswers:
     """One release with an answer for one box of each format. Raises NotFound."""
     with workshop.database.transaction() as session:
-        rule, costs, _ = load_preferences(session)
-        sheet = workshop.sheet(session, key)
+        looked = workshop.look(session, key)
         change = last_change(session, find_release(session, key))
         what = None if change is None else change.what
-    return ReleaseAnswers(sheet, _answer_formats(workshop, sheet, rule, costs), what)
+    return ReleaseAnswers(looked.sheet, answer_formats(workshop, looked), what)
 
 
-def _answer_formats(
-    workshop: Workshop, sheet: ProductSheet, rule: PayingRule, costs: BuyingCosts
-) -> tuple[FormatAnswer, ...]:
+def answer_formats(workshop: Workshop, looked: Looked) -> tuple[FormatAnswer, ...]:
+    """One box of each format of a release at today's price."""
     answers = []
-    for fmt in sheet.formats:
-        try:
-            worked = Worked(workshop.value(sheet, fmt.id, ONE_BOX), None, None)  # a row shows neither low nor case
+    preferences = looked.preferences
+    for fmt in looked.sheet.formats:
+        try:  # a row shows neither bounds nor case
+            value = workshop.value(looked.sheet, fmt.id, ONE_BOX, looked.standpoint)
             price = None if fmt.price is None else float(fmt.price)
-            answers.append(FormatAnswer(fmt, worked, answer_at(worked, price, rule, costs), None))
+            worked = Worked(value, None, None, None)
+            answer = answer_at(worked, price, preferences.rule, preferences.costs_with_time)
+            answers.append(FormatAnswer(fmt, worked, answer, None))
         except TobbixError as error:  # one format that cannot be valued must not hide the others
             answers.append(FormatAnswer(fmt, None, None, str(error)))
     return tuple(answers)
 
 
 def answer_holding(
-    workshop: Workshop, key: str, format_id: str, holding: Holding, price: float | None
+    workshop: Workshop, key: str, format_id: str, holding: Holding, price: float | None, choice: ViewChoice
 ) -> HoldingAnswer:
     """The answer about a holding at a sticker ``price`` (money; None: today's, if known). Raises NotFound, InputError.
 
     For a pack, today's price is the box's divided by its packs.
     """
     with workshop.database.transaction() as session:
-        rule, costs, _ = load_preferences(session)
-        sheet = workshop.sheet(session, key)
+        looked = workshop.look(session, key, choice)
+        sheets = [workshop.sheet(session, stored.key) for stored in list_releases(session)]
+    sheet, costs, rule = looked.sheet, looked.preferences.costs_with_time, looked.preferences.rule
     fmt = find_format(sheet, format_id)
-    worked = workshop.worked(sheet, format_id, holding)
+    worked = workshop.worked(sheet, format_id, holding, looked.standpoint)
     if price is None and fmt.price is not None:
         price = float(fmt.price) / (fmt.packs_per_box if holding.unit is Unit.PACK else 1)
     per_box = price if price is None or holding.unit is Unit.BOXES else price * fmt.packs_per_box
     beside = []
-    for name, other, share in _units(fmt):
-        value = workshop.value(sheet, format_id, other)
-        asked = ask(None if per_box is None else per_box / share, other.boxes, costs)
-        most = most_to_pay(value.outcomes, rule, costs)
+    for name, other, share in list_units(fmt):
+        value = workshop.value(sheet, format_id, other, looked.standpoint)
+        asked = ask(None if per_box is None else per_box / share, value, costs)
+        most = most_to_pay(value.outcomes, rule, costs, value.boxes)
         beside.append(UnitAnswer(other, name, value, most, asked.sticker, chance_of_loss(value.outcomes, asked)))
-    return HoldingAnswer(sheet, worked, answer_at(worked, price, rule, costs), rule, costs, tuple(beside))
+    others = other_series(sheet, sheets)
+    return HoldingAnswer(looked, worked, answer_at(worked, price, rule, costs), tuple(beside), others)
 
 
-def _units(fmt: Format) -> Iterator[tuple[str, Holding, int]]:
-    """What stands beside each other: name, holding, and by what a box's price is divided."""
+def list_units(fmt: Format, more: int | None = None) -> Iterator[tuple[str, Holding, int]]:
+    """What stands beside each other: name, holding, and by what a box's price is divided; ``more`` boxes too."""
     if fmt.packs_per_box > 1:
         for index, pack in enumerate(fmt.packs):
             name = "Pack" if len(fmt.packs) == 1 else f"Pack ({pack.id})"
             yield name, Holding(Unit.PACK, pack=index), fmt.packs_per_box
     yield "Box", ONE_BOX, 1
+    if more is not None:
+        yield f"{more} boxes", Holding(Unit.BOXES, more), 1
     if fmt.boxes_per_case is not None and fmt.boxes_per_case > 1:
         yield f"Case of {fmt.boxes_per_case}", Holding(Unit.BOXES, fmt.boxes_per_case), 1
 
@@ -125,7 +128,7 @@ def _units(fmt: Format) -> Iterator[tuple[str, Holding, int]]:
 class ChaseAnswer:
     """A chase with its verdict, and what it was asked about."""
 
-    sheet: ProductSheet
+    looked: Looked
     format: Format
     what: str
     sticker: float | None
@@ -133,24 +136,35 @@ class ChaseAnswer:
     verdict: Verdict
 
 
-def answer_chase(workshop: Workshop, key: str, format_id: str, target: Target, price: float | None) -> ChaseAnswer:
-    """What it takes to pull a target at a sticker ``price`` per box (money; None: today's). Rule C-08.
+def answer_chase(
+    workshop: Workshop,
+    key: str,
+    format_id: str,
+    targets: Sequence[Target],
+    price: float | None,
+    choice: ViewChoice,
+) -> ChaseAnswer:
+    """What it takes to pull any of some targets at a sticker ``price`` per box (money; None: today's). Rule C-08.
 
     Raises NotFound, InputError.
     """
-    with workshop.database.transaction() as session:
-        _, costs, _ = load_preferences(session)
-        sheet = workshop.sheet(session, key)
+    looked = workshop.read(key, choice)
+    sheet = looked.sheet
     fmt = find_format(sheet, format_id)
+    value = workshop.value(sheet, format_id, ONE_BOX, looked.standpoint)
+    asked = ask(
+        price if price is not None or fmt.price is None else float(fmt.price), value, looked.preferences.costs_with_time
+    )
+    found = find_chase(value.valuation, targets, asked.outlay)
+    what = " or ".join(_name_target(sheet, target) for target in targets)
+    return ChaseAnswer(looked, fmt, what, asked.sticker, found, state_chase(found, what, value.valuation))
+
+
+def _name_target(sheet: ProductSheet, target: Target) -> str:
     line = find_line(sheet, target.line)
-    valuation = workshop.value(sheet, format_id, ONE_BOX).valuation
-    asked = ask(price if price is not None or fmt.price is None else float(fmt.price), 1, costs)
-    found = find_chase(valuation, target, asked.landed)
     subjects = {version.number: version.subject for version in line_versions(sheet, line)}
     chosen = [subjects[number] for number in sorted(target.numbers or ())]
-    what = f"{' or '.join(chosen)}, {line.name}" if chosen else f"any {line.name}"
-    verdict = state_chase(found, what, sheet.currency, bool(valuation.left_out()))
-    return ChaseAnswer(sheet, fmt, what, asked.sticker, found, verdict)
+    return f"{' or '.join(chosen)}, {line.name}" if chosen else f"any {line.name}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
+from sqlalchemy import update
 from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import Conflict
@@ -22,10 +23,12 @@ from tobbix.core.products.revising import (
     with_format_price,
     with_guarantee,
     with_odds,
+    with_usable,
     write_guarantee,
     write_odds,
 )
 from tobbix.core.products.sheet import ProductSheet
+from tobbix.core.products.writing import write_document
 from tobbix.db.products.loading import find_release, last_change
 from tobbix.db.products.saving import (
     note_change,
@@ -36,7 +39,7 @@ from tobbix.db.products.saving import (
     save_sheet,
     stored_ids,
 )
-from tobbix.db.products.tables import ReleaseRow
+from tobbix.db.products.tables import FormatRow, ReleaseRow
 from tobbix.services.products.workshop import Workshop
 
 OWNER = "owner"
@@ -87,6 +90,30 @@ def change_odds(
     return _change(workshop, key, revision, act)
 
 
+def change_usable(workshop: Workshop, key: str, revision: int, format_id: str, text: str) -> ProductSheet:
+    """Set the share of a format's packs that are usable, as typed. Raises InputError, NotFound, Conflict."""
+
+    def act(session: Session, release: ReleaseRow, sheet: ProductSheet) -> tuple[ProductSheet, str, dict[str, Any]]:
+        revised = with_usable(sheet, format_id, text)
+        _keep_usable(session, release, revised, format_id)
+        fmt = find_format(sheet, format_id)
+        back = {"usable": {"format": format_id, "text": format(fmt.usable, "f")}}
+        return revised, f"usable packs of the {fmt.name} to {text.strip()}", back
+
+    return _change(workshop, key, revision, act)
+
+
+def replace_by(workshop: Workshop, key: str, revision: int, revised: ProductSheet, what: str) -> ProductSheet:
+    """Put a corrected sheet in place of the stored one, as one change. Raises NotFound, Conflict."""
+
+    def act(session: Session, release: ReleaseRow, sheet: ProductSheet) -> tuple[ProductSheet, str, dict[str, Any]]:
+        kept = replace(revised, id=sheet.id, revision=sheet.revision + 1)
+        save_sheet(session, kept, OWNER)
+        return kept, what, {"sheet": write_document(sheet)}
+
+    return _change(workshop, key, revision, act)
+
+
 def change_guarantee(workshop: Workshop, key: str, revision: int, number: int, text: str) -> ProductSheet:
     """Set a guarantee as the owner typed it. Raises InputError, NotFound, Conflict."""
 
@@ -124,6 +151,9 @@ def undo_change(workshop: Workshop, key: str) -> tuple[ProductSheet, str]:
             revised = with_odds(sheet, said["line"], said["format"], said["pack"], said["text"])
             formats, lines, packs = stored_ids(session, release)
             save_line_odds(session, revised.line_by_id[said["line"]], lines[said["line"]], formats, packs)
+        elif "usable" in back:
+            revised = with_usable(sheet, back["usable"]["format"], back["usable"]["text"])
+            _keep_usable(session, release, revised, back["usable"]["format"])
         elif "guarantee" in back:
             revised = with_guarantee(sheet, back["guarantee"]["number"], back["guarantee"]["text"])
             save_guarantees(session, revised, *stored_ids(session, release))
@@ -158,6 +188,13 @@ def _keep_card_price(
     session: Session, release: ReleaseRow, line: str, number: str, word: PriceWord, workshop: Workshop
 ) -> None:
     observe_version(session, release, line, number, word, workshop.today(), OWNER)
+
+
+def _keep_usable(session: Session, release: ReleaseRow, revised: ProductSheet, format_id: str) -> None:
+    usable = revised.format_by_id[format_id].usable
+    session.execute(
+        update(FormatRow).where(FormatRow.release_id == release.id, FormatRow.key == format_id).values(usable=usable)
+    )
 
 
 def _card_word(sheet: ProductSheet, line_id: str, number: str) -> PriceWord:

@@ -6,18 +6,27 @@ revision, so nothing remembered can be out of date; it is merely forgotten, the 
 
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
+from dataclasses import dataclass
 from datetime import date
 from threading import Lock
 from typing import Generic, TypeVar
 
 from sqlalchemy.orm import Session
 
+from tobbix.core.planning.habits import AS_USUAL, Preferences, ViewChoice, choose_worth
+from tobbix.core.pricing.fees import SellingWay
 from tobbix.core.products.answer import Worked, work_out
+from tobbix.core.products.assuming import Assumptions
 from tobbix.core.products.box_value import BoxValue, value_holding
+from tobbix.core.products.completing import SetAim, SetAnswer, complete_set
 from tobbix.core.products.sheet import ProductSheet
-from tobbix.core.products.valuation import Holding, Valuation, value_format
+from tobbix.core.products.valuation import Bound, Holding, Valuation, value_format
+from tobbix.core.products.worth import Worth
 from tobbix.db.base import Database
+from tobbix.db.installation import load_preferences
+from tobbix.db.pricing.ways import list_way_rows, to_way
 from tobbix.db.products.loading import StoredRelease, find_release, load_sheet
+from tobbix.db.products.planning import load_assumptions
 
 V = TypeVar("V")
 
@@ -46,6 +55,24 @@ class Remembered(Generic[V]):
                 self._values.popitem(last=False)
 
 
+@dataclass(frozen=True, slots=True)
+class Standpoint:
+    """How values are looked at: what a pull is worth, and what is assumed where the sheet says nothing."""
+
+    worth: Worth
+    assumptions: Assumptions
+
+
+@dataclass(frozen=True, slots=True)
+class Looked:
+    """A release as the owner looks at it now."""
+
+    sheet: ProductSheet
+    preferences: Preferences
+    ways: tuple[SellingWay, ...]
+    standpoint: Standpoint
+
+
 class Workshop:
     """The store and the memory of the use cases. ``today`` tells the date."""
 
@@ -53,8 +80,9 @@ class Workshop:
         self.database = database
         self.today = today
         self._sheets: Remembered[ProductSheet] = Remembered(12)
-        self._valuations: Remembered[Valuation] = Remembered(32)
-        self._values: Remembered[BoxValue] = Remembered(64)
+        self._valuations: Remembered[Valuation] = Remembered(48)
+        self._values: Remembered[BoxValue] = Remembered(96)
+        self._sets: Remembered[SetAnswer] = Remembered(16)
 
     def sheet(self, session: Session, key: str) -> ProductSheet:
         """The current sheet of a release. Raises NotFound."""
@@ -71,12 +99,51 @@ class Workshop:
         """Keep a sheet that has just been stored."""
         self._sheets.put(StoredRelease(sheet.id, sheet.revision), sheet)
 
-    def value(self, sheet: ProductSheet, format_id: str, holding: Holding, low: bool = False) -> BoxValue:
-        """A holding's value, worked out once per revision."""
-        lines = (sheet.id, sheet.revision, format_id, low)
-        valuation = self._valuations.get(lines, lambda: value_format(sheet, format_id, low))
-        return self._values.get((*lines, holding), lambda: value_holding(valuation, holding))
+    def look(self, session: Session, key: str, choice: ViewChoice = AS_USUAL) -> Looked:
+        """A release with the owner's preferences, ways and assumptions. Raises NotFound, InputError."""
+        sheet = self.sheet(session, key)
+        preferences = load_preferences(session)
+        ways = tuple(to_way(row) for row in list_way_rows(session))
+        assumptions, sells = load_assumptions(session, find_release(session, key))
+        return Looked(sheet, preferences, ways, Standpoint(choose_worth(preferences, ways, choice, sells), assumptions))
 
-    def worked(self, sheet: ProductSheet, format_id: str, holding: Holding) -> Worked:
-        """A holding's figures, also at low prices and for a case where those matter."""
-        return work_out(lambda other, low: self.value(sheet, format_id, other, low), holding)
+    def read(self, key: str, choice: ViewChoice = AS_USUAL) -> Looked:
+        """The same in a transaction of its own."""
+        with self.database.transaction() as session:
+            return self.look(session, key, choice)
+
+    def valuation(
+        self, sheet: ProductSheet, format_id: str, standpoint: Standpoint, bound: Bound = Bound.MAIN
+    ) -> Valuation:
+        """A format with its lines valued, worked out once per revision and standpoint."""
+        key = (sheet.id, sheet.revision, format_id, standpoint, bound)
+        return self._valuations.get(
+            key, lambda: value_format(sheet, format_id, bound, standpoint.worth, standpoint.assumptions)
+        )
+
+    def value(
+        self,
+        sheet: ProductSheet,
+        format_id: str,
+        holding: Holding,
+        standpoint: Standpoint,
+        bound: Bound = Bound.MAIN,
+    ) -> BoxValue:
+        """A holding's value, worked out once per revision and standpoint."""
+        key = (sheet.id, sheet.revision, format_id, standpoint, bound, holding)
+        return self._values.get(
+            key, lambda: value_holding(self.valuation(sheet, format_id, standpoint, bound), holding)
+        )
+
+    def worked(self, sheet: ProductSheet, format_id: str, holding: Holding, standpoint: Standpoint) -> Worked:
+        """A holding's figures, also at both bounds and for a case where those matter."""
+        return work_out(lambda other, bound: self.value(sheet, format_id, other, standpoint, bound), holding)
+
+    def set_answer(
+        self, looked: Looked, format_id: str, aim: SetAim, box_price: float | None, repeats: bool
+    ) -> SetAnswer:
+        """What it takes to complete a set, worked out once."""
+        sheet = looked.sheet
+        key = (sheet.id, sheet.revision, format_id, looked.standpoint, aim, box_price, repeats)
+        valuation = self.valuation(sheet, format_id, looked.standpoint)
+        return self._sets.get(key, lambda: complete_set(valuation, aim, box_price, repeats))

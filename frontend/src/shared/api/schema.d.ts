@@ -64,7 +64,7 @@ export interface paths {
         };
         /** The owner's rule and buying costs */
         get: operations["show_preferences"];
-        /** Change the rule and buying costs */
+        /** Change how the owner decides and sells */
         put: operations["put_preferences"];
         post?: never;
         delete?: never;
@@ -109,6 +109,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/releases/{release}/assumptions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is assumed */
+        get: operations["read_assumptions"];
+        /** Assume something */
+        put: operations["put_assumption"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/releases/{release}/comparison": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Formats side by side */
+        get: operations["read_comparison"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/releases/{release}/formats/{format}/answer": {
         parameters: {
             query?: never;
@@ -143,6 +178,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/releases/{release}/formats/{format}/choice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Rip, hold or buy the singles */
+        get: operations["read_choice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/releases/{release}/formats/{format}/price": {
         parameters: {
             query?: never;
@@ -153,6 +205,91 @@ export interface paths {
         get?: never;
         /** Price a sealed box */
         put: operations["put_format_price"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/releases/{release}/formats/{format}/set": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a set takes */
+        get: operations["read_set"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/releases/{release}/formats/{format}/simulations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a long simulation */
+        post: operations["ask_simulation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/releases/{release}/formats/{format}/sureness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How sure a loss is */
+        get: operations["read_sureness"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/releases/{release}/formats/{format}/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A scratch copy beside the sheet */
+        get: operations["read_trial"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/releases/{release}/formats/{format}/usable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say how many packs are usable */
+        put: operations["put_usable"];
         post?: never;
         delete?: never;
         options?: never;
@@ -228,6 +365,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/releases/{release}/production": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many exist */
+        get: operations["read_production"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/releases/{release}/restore": {
         parameters: {
             query?: never;
@@ -262,6 +416,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/releases/{release}/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Throw the scratch copy away */
+        delete: operations["drop_trial"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/releases/{release}/trial/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Try a change */
+        post: operations["add_trial_edit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/releases/{release}/trial/edits/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a trial back */
+        delete: operations["remove_trial_edit"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/releases/{release}/trial/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the scratch copy the sheet */
+        post: operations["keep_trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/releases/{release}/undo": {
         parameters: {
             query?: never;
@@ -273,6 +495,24 @@ export interface paths {
         put?: never;
         /** Take the last change back */
         post: operations["undo_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/releases/{release}/wanted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Wanted cards */
+        get: operations["read_wanted"];
+        /** Want a card, or no longer */
+        put: operations["put_wanted"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -298,6 +538,144 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/simulations/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far a simulation is */
+        get: operations["read_simulation"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/simulations/{number}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop a simulation */
+        post: operations["stop_simulation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spending": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** This month's spending against the limit */
+        get: operations["show_spending"];
+        put?: never;
+        /** Note what was spent */
+        post: operations["add_spending"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spending/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take an entry back */
+        delete: operations["remove_spending"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spending/{number}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring an entry back */
+        post: operations["restore_spending"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ways of selling */
+        get: operations["read_ways"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ways/{way}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Add or change a way of selling */
+        put: operations["put_way"];
+        post?: never;
+        /** Take a way of selling out */
+        delete: operations["delete_way"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ways/{way}/net": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a price nets, or what to list for a net */
+        get: operations["read_net"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -312,13 +690,12 @@ export interface components {
         };
         /**
          * AnswerOut
-         * @description The answer about a pack or some boxes of a format, before selling costs (C-03, C-04, C-07).
+         * @description The answer about a pack or some boxes of a format (C-03, C-04, C-07).
          */
         AnswerOut: {
             /** Assumed */
             assumed: components["schemas"]["AssumedOut"][];
-            /** Basis */
-            basis: string;
+            basis: components["schemas"]["BasisOut"];
             /** Best Cards */
             best_cards: components["schemas"]["CardShareOut"][];
             /** Boxes */
@@ -331,19 +708,22 @@ export interface components {
             deviation: number;
             format: components["schemas"]["FormatOut"];
             grid: components["schemas"]["GridOut"];
+            high: components["schemas"]["BoundOut"] | null;
             histogram: components["schemas"]["HistogramOut"];
             /** Landed */
             landed: number | null;
             /** Loss */
             loss: number | null;
-            low: components["schemas"]["LowOut"] | null;
+            low: components["schemas"]["BoundOut"] | null;
             /** Lower Bound */
             lower_bound: boolean;
-            /** Market */
-            market: components["schemas"]["MarketOut"][];
             /** Mean */
             mean: number;
             most: components["schemas"]["MostOut"];
+            /** Other Series */
+            other_series: string[];
+            /** Outlay */
+            outlay: number | null;
             /** Price */
             price: number | null;
             /**
@@ -376,8 +756,13 @@ export interface components {
             /** Worst Tenth */
             worst_tenth: number;
         };
-        /** AssumedOut */
+        /**
+         * AssumedOut
+         * @description What an unknown counts as: by rule from its line's other prices, or because the owner assumes it.
+         */
         AssumedOut: {
+            /** By Owner */
+            by_owner: boolean;
             /** Cards */
             cards: string[];
             /** High */
@@ -386,8 +771,96 @@ export interface components {
             line: string;
             /** Low */
             low: number;
+            matter: components["schemas"]["Matter"];
             /** Name */
             name: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * AssumptionIn
+         * @description ``text`` as typed: odds, a price, or a share; empty takes it back.
+         */
+        AssumptionIn: {
+            /**
+             * Format
+             * @default null
+             */
+            format?: string | null;
+            kind: components["schemas"]["AssumptionKind"];
+            /** Line */
+            line: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * AssumptionKind
+         * @description What can be assumed: odds, the price of a line's unknown cards, a split; or how much of a line sells.
+         * @enum {string}
+         */
+        AssumptionKind: "odds" | "price" | "split" | "sells";
+        /** AssumptionOut */
+        AssumptionOut: {
+            /** Format */
+            format: string | null;
+            kind: components["schemas"]["AssumptionKind"];
+            /** Line */
+            line: string;
+            /** Text */
+            text: string;
+        };
+        /** AssumptionsOut */
+        AssumptionsOut: {
+            /** Assumptions */
+            assumptions: components["schemas"]["AssumptionOut"][];
+        };
+        /**
+         * BasisOut
+         * @description What a pull is worth here: gross, net, or net with a floor; ``words`` says it as a person would.
+         */
+        BasisOut: {
+            basis: components["schemas"]["ValueBasis"];
+            /** Bulk */
+            bulk: number;
+            /** Floor */
+            floor: number;
+            /** Way */
+            way: string | null;
+            /** Way Name */
+            way_name: string | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * BoundOut
+         * @description The same at a bound: unknown prices at the lowest of their line, or an unknown split on its dearest line.
+         */
+        BoundOut: {
+            /** Loss */
+            loss: number | null;
+            /** Mean */
+            mean: number;
+            /** Middle */
+            middle: number;
+            /** Most */
+            most: number;
+        };
+        /** BracketIn */
+        BracketIn: {
+            /** Share */
+            share: string;
+            /** Up To */
+            up_to: string | null;
+        };
+        /**
+         * BracketOut
+         * @description A marginal share of the amount up to ``up_to``, the last without end.
+         */
+        BracketOut: {
+            /** Share */
+            share: string;
+            /** Up To */
+            up_to: string | null;
         };
         /**
          * CardOut
@@ -437,12 +910,15 @@ export interface components {
             subject: string;
             /** Value */
             value: number;
+            /** Worth */
+            worth: number;
         };
         /**
          * ChaseOut
          * @description What it takes to pull a card, some cards or any of a line (C-08).
          */
         ChaseOut: {
+            basis: components["schemas"]["BasisOut"];
             /** Boxes Until First */
             boxes_until_first: number;
             /** Currency */
@@ -480,11 +956,105 @@ export interface components {
             unpriced: number;
         };
         /**
+         * Choice
+         * @description What can be done with the money or the box.
+         * @enum {string}
+         */
+        Choice: "open" | "sell_sealed" | "hold" | "singles";
+        /**
+         * ChoiceOut
+         * @description Rip, hold or buy the singles (C-11): money better off than before by each.
+         */
+        ChoiceOut: {
+            basis: components["schemas"]["BasisOut"];
+            best: components["schemas"]["Choice"];
+            /** Currency */
+            currency: string;
+            format: components["schemas"]["FormatOut"];
+            /** Growth */
+            growth: number;
+            /** Hold */
+            hold: number | null;
+            /** Hold Sum */
+            hold_sum: number | null;
+            /** Keeping */
+            keeping: number;
+            /** Landed */
+            landed: number | null;
+            /** Mean */
+            mean: number;
+            /** Open */
+            open: number | null;
+            /** Open Loss */
+            open_loss: number | null;
+            /** Outlay */
+            outlay: number | null;
+            /** Price */
+            price: number | null;
+            /** Release Title */
+            release_title: string;
+            /** Sealed Value */
+            sealed_value: number | null;
+            /** Sell Sealed */
+            sell_sealed: number | null;
+            /** Singles Cost */
+            singles_cost: number;
+            /** Thresholds */
+            thresholds: components["schemas"]["ThresholdOut"][];
+            /** Unpriced */
+            unpriced: string[];
+            verdict: components["schemas"]["VerdictOut"];
+            /** Wanted */
+            wanted: components["schemas"]["WantedOut"][];
+            /** Wanted Share */
+            wanted_share: number;
+            /** Years */
+            years: number;
+        };
+        /**
          * Chore
          * @description What may wait to be done about a product.
          * @enum {string}
          */
         Chore: "box_price" | "unknown" | "card_prices" | "stale";
+        /**
+         * ComparisonOut
+         * @description Formats side by side, one box of each at today's price.
+         */
+        ComparisonOut: {
+            basis: components["schemas"]["BasisOut"];
+            /** Currency */
+            currency: string;
+            /** Formats */
+            formats: components["schemas"]["FormatFactsOut"][];
+            /**
+             * Priced On
+             * Format: date
+             */
+            priced_on: string;
+            /** Refused */
+            refused: components["schemas"]["RefusedOut"][];
+            /** Release Title */
+            release_title: string;
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /** CopiesOut */
+        CopiesOut: {
+            /** Common */
+            common: number | null;
+            /** High */
+            high: number | null;
+            /** Line */
+            line: string;
+            /** Low */
+            low: number | null;
+            /** Name */
+            name: string;
+            /** Not Counted */
+            not_counted: string[];
+            /** Rarest */
+            rarest: number | null;
+        };
         /**
          * CurvePointOut
          * @description The chance of at least one copy in so many boxes.
@@ -509,6 +1079,57 @@ export interface components {
             waiting: components["schemas"]["WaitingOut"][];
         };
         /**
+         * EditIn
+         * @description A trial: ``text`` is odds, a price, a share of usable packs, or a factor for all prices of a line.
+         */
+        EditIn: {
+            /**
+             * Format
+             * @default null
+             */
+            format?: string | null;
+            kind: components["schemas"]["EditKind"];
+            /**
+             * Line
+             * @default null
+             */
+            line?: string | null;
+            /**
+             * Number
+             * @default null
+             */
+            number?: string | null;
+            /**
+             * Pack
+             * @default null
+             */
+            pack?: string | null;
+            /** Text */
+            text: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * EditKind
+         * @description What a trial changes.
+         * @enum {string}
+         */
+        EditKind: "odds" | "card_price" | "line_prices" | "box_price" | "usable";
+        /** EditOut */
+        EditOut: {
+            /** Format */
+            format: string | null;
+            kind: components["schemas"]["EditKind"];
+            /** Line */
+            line: string | null;
+            /** Number */
+            number: string | null;
+            /** Pack */
+            pack: string | null;
+            /** Text */
+            text: string;
+        };
+        /**
          * FaultOut
          * @description One thing that is wrong, and where.
          */
@@ -529,6 +1150,12 @@ export interface components {
             sheet?: string | null;
         };
         /**
+         * FeeBase
+         * @description What fees are taken on.
+         * @enum {string}
+         */
+        FeeBase: "price" | "price_and_shipping" | "price_shipping_and_tax";
+        /**
          * FiguresOut
          * @description One box at today's price. ``loss`` is the chance of a loss; quantiles by share.
          */
@@ -546,6 +1173,61 @@ export interface components {
             quantiles: {
                 [key: string]: number;
             };
+        };
+        /** FormatFactsOut */
+        FormatFactsOut: {
+            /** Cost Per Hit */
+            cost_per_hit: number | null;
+            format: components["schemas"]["FormatOut"];
+            /** Hits */
+            hits: number;
+            /** Loss */
+            loss: number | null;
+            /** Lower Bound */
+            lower_bound: boolean;
+            /** Mean */
+            mean: number;
+            /** Mean Per Card */
+            mean_per_card: number;
+            /** Mean Per Pack */
+            mean_per_pack: number;
+            /** Middle */
+            middle: number;
+            /** Only Here */
+            only_here: string[];
+            /** Outlay */
+            outlay: number | null;
+            /** Per Card */
+            per_card: number | null;
+            /** Per Pack */
+            per_pack: number | null;
+            /** Price */
+            price: number | null;
+            /** Rare */
+            rare: number;
+            /** Returned */
+            returned: number | null;
+        };
+        /** FormatMadeOut */
+        FormatMadeOut: {
+            /** Boxes */
+            boxes: number | null;
+            /** Cases */
+            cases: number | null;
+            /** Estimates */
+            estimates: number;
+            /** Format */
+            format: string;
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Name */
+            name: string;
+            /** Packs */
+            packs: number | null;
+            /** Share */
+            share: number | null;
         };
         /**
          * FormatOut
@@ -638,6 +1320,20 @@ export interface components {
             edges: number[];
         };
         /**
+         * HoldingLossOut
+         * @description ``outlay`` is all that it costs, with the owner's time; None without a price.
+         */
+        HoldingLossOut: {
+            /** Loss */
+            loss: number | null;
+            /** Mean */
+            mean: number;
+            /** Name */
+            name: string;
+            /** Outlay */
+            outlay: number | null;
+        };
+        /**
          * ImportForm
          * @description A product sheet as a file, and what the owner has confirmed.
          */
@@ -650,7 +1346,7 @@ export interface components {
             /**
              * File
              * Format: binary
-             * @description A product sheet: JSON or XLSX
+             * @description A product sheet: JSON, XLSX, or a zip of CSV files
              */
             file: string;
             /**
@@ -669,6 +1365,12 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * LimitState
+         * @description Where the month's spending stands.
+         * @enum {string}
+         */
+        LimitState: "none" | "within" | "near" | "over";
         /** LineOut */
         LineOut: {
             /** Cards */
@@ -714,28 +1416,33 @@ export interface components {
             value: number | null;
         };
         /**
-         * LowOut
-         * @description The same with unknown prices at the lowest known of their line.
+         * MarketCurvesOut
+         * @description The chance of break-even by market factor and price: ``chances[factor][price]``.
          */
-        LowOut: {
-            /** Loss */
-            loss: number | null;
-            /** Mean */
-            mean: number;
-            /** Middle */
-            middle: number;
-            /** Most */
-            most: number;
+        MarketCurvesOut: {
+            /** At Price */
+            at_price: number[] | null;
+            /** Chances */
+            chances: number[][];
+            /** Factors */
+            factors: number[];
+            /** Prices */
+            prices: number[];
         };
         /**
-         * MarketOut
-         * @description The chance of a loss if all values are multiplied by ``factor`` until the sale (C-06).
+         * Matter
+         * @description What kind of input was unknown.
+         * @enum {string}
          */
-        MarketOut: {
-            /** Factor */
-            factor: number;
-            /** Loss */
-            loss: number | null;
+        Matter: "odds" | "price" | "split";
+        /** MeanSpreadOut */
+        MeanSpreadOut: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Middle */
+            middle: number;
         };
         /**
          * MostOut
@@ -764,6 +1471,16 @@ export interface components {
             packs: number | null;
             /** Spent */
             spent: number | null;
+        };
+        /**
+         * NetOut
+         * @description What a price nets, unrounded.
+         */
+        NetOut: {
+            /** Net */
+            net: string;
+            /** Price */
+            price: string;
         };
         /**
          * OddsIn
@@ -809,12 +1526,44 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** PreferencesIn */
-        PreferencesIn: {
+        /**
+         * PreferencesFields
+         * @description How the owner decides and sells; shares are 0.21 for 21 %, amounts in the home currency.
+         */
+        PreferencesFields: {
+            basis: components["schemas"]["ValueBasis"];
+            /** Bulk */
+            bulk: number;
             /** Chance */
             chance: number;
+            /** Decay */
+            decay: number;
+            /** Depth */
+            depth: number;
+            /** Floor */
+            floor: number;
+            /** Growth */
+            growth: number;
+            /** Hourly Rate */
+            hourly_rate: number;
+            /** Keeping */
+            keeping: number;
             /** Margin */
             margin: number;
+            /** Market Spread */
+            market_spread: number;
+            /** Minutes Per Box */
+            minutes_per_box: number;
+            /** Minutes Per Sale */
+            minutes_per_sale: number;
+            /** Monthly Limit */
+            monthly_limit: string | null;
+            /** Months */
+            months: number;
+            /** Own Spread */
+            own_spread: number;
+            /** Sells */
+            sells: number;
             /** Shipping */
             shipping: number;
             standard: components["schemas"]["Standard"];
@@ -824,16 +1573,51 @@ export interface components {
             tax_on_shipping: boolean;
             /** Version */
             version: number;
+            /** Way */
+            way: string | null;
+            /** Years */
+            years: number;
         };
         /**
          * PreferencesOut
-         * @description The rule for the most to pay (C-07) and what buying costs on top; shares are 0.21 for 21 %.
+         * @description The same as they are stored, with the home currency.
          */
         PreferencesOut: {
+            basis: components["schemas"]["ValueBasis"];
+            /** Bulk */
+            bulk: number;
             /** Chance */
             chance: number;
+            /** Currency */
+            currency: string;
+            /** Decay */
+            decay: number;
+            /** Depth */
+            depth: number;
+            /** Floor */
+            floor: number;
+            /** Growth */
+            growth: number;
+            /** Hourly Rate */
+            hourly_rate: number;
+            /** Keeping */
+            keeping: number;
             /** Margin */
             margin: number;
+            /** Market Spread */
+            market_spread: number;
+            /** Minutes Per Box */
+            minutes_per_box: number;
+            /** Minutes Per Sale */
+            minutes_per_sale: number;
+            /** Monthly Limit */
+            monthly_limit: string | null;
+            /** Months */
+            months: number;
+            /** Own Spread */
+            own_spread: number;
+            /** Sells */
+            sells: number;
             /** Shipping */
             shipping: number;
             standard: components["schemas"]["Standard"];
@@ -843,6 +1627,27 @@ export interface components {
             tax_on_shipping: boolean;
             /** Version */
             version: number;
+            /** Way */
+            way: string | null;
+            /** Years */
+            years: number;
+        };
+        /** PrintEstimateOut */
+        PrintEstimateOut: {
+            /** Cards */
+            cards: number;
+            /** Formats */
+            formats: string[];
+            /** Line */
+            line: string;
+            /** Name */
+            name: string;
+            /** Packs */
+            packs: number | null;
+            /** Print Run */
+            print_run: number;
+            /** Why */
+            why: string | null;
         };
         /**
          * Problem
@@ -870,6 +1675,28 @@ export interface components {
              * @default about:blank
              */
             type?: string;
+        };
+        /**
+         * ProductionOut
+         * @description How many exist (C-10).
+         */
+        ProductionOut: {
+            /** Copies */
+            copies: components["schemas"]["CopiesOut"][];
+            /** Estimates */
+            estimates: components["schemas"]["PrintEstimateOut"][];
+            /** Formats */
+            formats: components["schemas"]["FormatMadeOut"][];
+            /** Release Title */
+            release_title: string;
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /** RefusedOut */
+        RefusedOut: {
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
         };
         /** ReleaseDetailOut */
         ReleaseDetailOut: {
@@ -936,6 +1763,63 @@ export interface components {
             token: string;
         };
         /**
+         * SetOut
+         * @description What it takes to complete a set (C-09).
+         */
+        SetOut: {
+            basis: components["schemas"]["BasisOut"];
+            /** Buy All */
+            buy_all: number | null;
+            /** Cards */
+            cards: number;
+            /** Currency */
+            currency: string;
+            /** Curve */
+            curve: components["schemas"]["SetPointOut"][];
+            /** Error */
+            error: number | null;
+            format: components["schemas"]["FormatOut"];
+            /** Half */
+            half: number | null;
+            /** Mean */
+            mean: number;
+            /** Missing */
+            missing: string[];
+            /** Name */
+            name: string;
+            /** Nine Tenths */
+            nine_tenths: number | null;
+            /** Price */
+            price: number | null;
+            /** Release Title */
+            release_title: string;
+            /** Repeats */
+            repeats: boolean;
+            /** Short */
+            short: number;
+            stop: components["schemas"]["SetPointOut"] | null;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "pack" | "box";
+            verdict: components["schemas"]["VerdictOut"];
+            way: components["schemas"]["Way"];
+        };
+        /** SetPointOut */
+        SetPointOut: {
+            /** Complete */
+            complete: number;
+            /** Cost */
+            cost: number | null;
+            /** Found */
+            found: number;
+            /** Packs */
+            packs: number;
+            /** Spares */
+            spares: number;
+        };
+        /**
          * ShelfOut
          * @description All releases, with the sentence over them.
          */
@@ -944,10 +1828,169 @@ export interface components {
             releases: components["schemas"]["ReleaseOut"][];
             verdict: components["schemas"]["VerdictOut"];
         };
+        /**
+         * SideOut
+         * @description One box, of the sheet or of the scratch copy.
+         */
+        SideOut: {
+            /** By Line */
+            by_line: components["schemas"]["LineShareOut"][];
+            /** Loss */
+            loss: number | null;
+            /** Lower Bound */
+            lower_bound: boolean;
+            /** Mean */
+            mean: number;
+            /** Middle */
+            middle: number;
+            /** Most */
+            most: number;
+            /** Odds */
+            odds: {
+                [key: string]: string;
+            };
+            /** Price */
+            price: number | null;
+            /** Usable */
+            usable: number;
+        };
         /** SignInIn */
         SignInIn: {
             /** Passphrase */
             passphrase: string;
+        };
+        /**
+         * SimulationIn
+         * @description What is simulated: ``boxes`` as they are packed, ``worlds`` of prices, or a ``set`` (of ``line``).
+         */
+        SimulationIn: {
+            /**
+             * Basis
+             * @default null
+             */
+            basis?: ("gross" | "net" | "floor") | null;
+            /** Count */
+            count: number;
+            /**
+             * Even
+             * @default false
+             */
+            even?: boolean;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "boxes" | "worlds" | "set";
+            /**
+             * Line
+             * @default null
+             */
+            line?: string | null;
+            /**
+             * No Repeats
+             * @default true
+             */
+            no_repeats?: boolean;
+            /**
+             * Price
+             * @default null
+             */
+            price?: number | null;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
+            /**
+             * Way
+             * @default null
+             */
+            way?: string | null;
+        };
+        /**
+         * SimulationOut
+         * @description A simulation as it stands; ``result`` has the figures of its kind once it is done.
+         */
+        SimulationOut: {
+            /** Asked */
+            asked: {
+                [key: string]: unknown;
+            };
+            /** Done */
+            done: number;
+            /** Fault */
+            fault: string | null;
+            /** Is Current */
+            is_current: boolean;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "boxes" | "worlds" | "set";
+            /** Number */
+            number: number;
+            /** Result */
+            result: {
+                [key: string]: unknown;
+            } | null;
+            /** Seed */
+            seed: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "cancelled" | "failed";
+            /** Total */
+            total: number;
+        };
+        /** SpendingEntryOut */
+        SpendingEntryOut: {
+            /** Amount */
+            amount: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Number */
+            number: number;
+            /** What */
+            what: string;
+        };
+        /**
+         * SpendingIn
+         * @description ``once`` is any text of the sender's own: sent twice with the same, it is kept once.
+         */
+        SpendingIn: {
+            /** Amount */
+            amount: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Once */
+            once: string;
+            /** What */
+            what: string;
+        };
+        /**
+         * SpendingOut
+         * @description What was spent on product this month, against the limit.
+         */
+        SpendingOut: {
+            /** Currency */
+            currency: string;
+            /** Entries */
+            entries: components["schemas"]["SpendingEntryOut"][];
+            /** Limit */
+            limit: string | null;
+            /** Month */
+            month: string;
+            state: components["schemas"]["LimitState"];
+            /** Total */
+            total: string;
+            verdict: components["schemas"]["VerdictOut"];
         };
         /**
          * Standard
@@ -955,6 +1998,49 @@ export interface components {
          * @enum {string}
          */
         Standard: "chance" | "average";
+        /**
+         * SurenessOut
+         * @description How sure a loss is (C-06). ``mixed_loss`` is over markets as unsure as the owner says.
+         */
+        SurenessOut: {
+            basis: components["schemas"]["BasisOut"];
+            /** Currency */
+            currency: string;
+            curves: components["schemas"]["MarketCurvesOut"];
+            format: components["schemas"]["FormatOut"];
+            /** Holdings */
+            holdings: components["schemas"]["HoldingLossOut"][];
+            /** Market Spread */
+            market_spread: number;
+            /** Mixed Loss */
+            mixed_loss: number | null;
+            /** Outlay */
+            outlay: number | null;
+            /** Own Spread */
+            own_spread: number;
+            /** Price */
+            price: number | null;
+            /**
+             * Priced On
+             * Format: date
+             */
+            priced_on: string;
+            /** Release Title */
+            release_title: string;
+            spread: components["schemas"]["MeanSpreadOut"];
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /** ThresholdOut */
+        ThresholdOut: {
+            choice: components["schemas"]["Choice"];
+            /** Value */
+            value: number | null;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "market_factor" | "landed_price" | "growth" | "sealed_value";
+        };
         /** TopHeavyOut */
         TopHeavyOut: {
             /** Best Five */
@@ -965,6 +2051,27 @@ export interface components {
             best_ten: number | null;
             /** Without Best */
             without_best: number;
+        };
+        /**
+         * TrialOut
+         * @description A scratch copy beside the sheet.
+         */
+        TrialOut: {
+            after: components["schemas"]["SideOut"];
+            basis: components["schemas"]["BasisOut"];
+            before: components["schemas"]["SideOut"];
+            /** Currency */
+            currency: string;
+            /** Edits */
+            edits: components["schemas"]["EditOut"][];
+            format: components["schemas"]["FormatOut"];
+            /** Release Title */
+            release_title: string;
+            /** Stale */
+            stale: string[];
+            verdict: components["schemas"]["VerdictOut"];
+            /** Version */
+            version: number;
         };
         /** UndoneOut */
         UndoneOut: {
@@ -999,13 +2106,28 @@ export interface components {
             hits: number | null;
             /** Line */
             line: string;
-            /** Matter */
-            matter: string;
+            matter: components["schemas"]["Matter"];
             /** Name */
             name: string;
             /** Why */
             why: string;
         };
+        /**
+         * UsableIn
+         * @description ``usable`` as typed: the share of packs that are not bricked, 0.7 or 70 %.
+         */
+        UsableIn: {
+            /** Revision */
+            revision: number;
+            /** Usable */
+            usable: string;
+        };
+        /**
+         * ValueBasis
+         * @description What the value of a pull means (Rule C-02).
+         * @enum {string}
+         */
+        ValueBasis: "gross" | "net" | "floor";
         /**
          * VerdictOut
          * @description The sentence that a screen opens with, in named parts, and what it rests on.
@@ -1015,6 +2137,16 @@ export interface components {
             rests_on: components["schemas"]["PartOut"][];
             /** Sentence */
             sentence: components["schemas"]["PartOut"][];
+        };
+        /** VersionIn */
+        VersionIn: {
+            /** Version */
+            version: number;
+        };
+        /** VersionOut */
+        VersionOut: {
+            /** Version */
+            version: number;
         };
         /** WaitingOut */
         WaitingOut: {
@@ -1027,6 +2159,127 @@ export interface components {
             text: string;
             /** Title */
             title: string;
+        };
+        /** WantedCardOut */
+        WantedCardOut: {
+            /** Line */
+            line: string;
+            /** Number */
+            number: string;
+        };
+        /** WantedIn */
+        WantedIn: {
+            /** Line */
+            line: string;
+            /** Number */
+            number: string;
+            /** Wanted */
+            wanted: boolean;
+        };
+        /** WantedListOut */
+        WantedListOut: {
+            /** Wanted */
+            wanted: components["schemas"]["WantedCardOut"][];
+        };
+        /**
+         * WantedOut
+         * @description A wanted card: its price, and how many of it a box holds on average.
+         */
+        WantedOut: {
+            /** Copies */
+            copies: number;
+            /** Line */
+            line: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
+            /** Price */
+            price: number;
+        };
+        /**
+         * Way
+         * @description How the numbers were worked out.
+         * @enum {string}
+         */
+        Way: "exact" | "simulated";
+        /**
+         * WayIn
+         * @description ``version`` 0 adds a way, another changes the one of that version.
+         */
+        WayIn: {
+            /** Commission */
+            commission: components["schemas"]["BracketIn"][];
+            /** Fixed Fee */
+            fixed_fee: string;
+            /** Least */
+            least: string;
+            /** Lost */
+            lost: string;
+            /** Most */
+            most: string | null;
+            /** Name */
+            name: string;
+            on: components["schemas"]["FeeBase"];
+            /** Packing */
+            packing: string;
+            /** Payment Fixed */
+            payment_fixed: string;
+            /** Payment Share */
+            payment_share: string;
+            /** Postage */
+            postage: string;
+            /** Shipping Charged */
+            shipping_charged: string;
+            /** Tax */
+            tax: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * WayOut
+         * @description A way of selling; amounts and shares are decimal strings, 0.12 is 12 %.
+         */
+        WayOut: {
+            /** Commission */
+            commission: components["schemas"]["BracketOut"][];
+            /** Example Net */
+            example_net: string;
+            /** Fixed Fee */
+            fixed_fee: string;
+            /** Id */
+            id: string;
+            /** Least */
+            least: string;
+            /** Lost */
+            lost: string;
+            /** Most */
+            most: string | null;
+            /** Name */
+            name: string;
+            on: components["schemas"]["FeeBase"];
+            /** Packing */
+            packing: string;
+            /** Payment Fixed */
+            payment_fixed: string;
+            /** Payment Share */
+            payment_share: string;
+            /** Postage */
+            postage: string;
+            /** Shipping Charged */
+            shipping_charged: string;
+            /** Tax */
+            tax: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * WaysOut
+         * @description All ways of selling; ``example_net`` of each is what a sale at 10.00 leaves.
+         */
+        WaysOut: {
+            /** Ways */
+            ways: components["schemas"]["WayOut"][];
         };
     };
     responses: never;
@@ -1162,7 +2415,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PreferencesIn"];
+                "application/json": components["schemas"]["PreferencesFields"];
             };
         };
         responses: {
@@ -1308,13 +2561,117 @@ export interface operations {
             };
         };
     };
+    read_assumptions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssumptionsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_assumption: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AssumptionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssumptionsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_comparison: {
+        parameters: {
+            query?: {
+                basis?: components["schemas"]["ValueBasis"] | null;
+                way?: string | null;
+                rare_packs?: number;
+            };
+            header?: never;
+            path: {
+                release: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_answer: {
         parameters: {
             query?: {
+                basis?: components["schemas"]["ValueBasis"] | null;
+                way?: string | null;
                 unit?: "pack" | "boxes";
                 pack?: number;
                 boxes?: number;
                 price?: number | null;
+                factor?: number;
             };
             header?: never;
             path: {
@@ -1348,8 +2705,9 @@ export interface operations {
     read_chase: {
         parameters: {
             query: {
-                line: string;
-                number?: string;
+                basis?: components["schemas"]["ValueBasis"] | null;
+                way?: string | null;
+                targets: string;
                 price?: number | null;
             };
             header?: never;
@@ -1381,6 +2739,46 @@ export interface operations {
             };
         };
     };
+    read_choice: {
+        parameters: {
+            query?: {
+                basis?: components["schemas"]["ValueBasis"] | null;
+                way?: string | null;
+                price?: number | null;
+                sealed_value?: number | null;
+                growth?: number | null;
+                years?: number | null;
+                keeping?: number | null;
+            };
+            header?: never;
+            path: {
+                release: string;
+                format: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChoiceOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     put_format_price: {
         parameters: {
             query?: never;
@@ -1394,6 +2792,188 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["FormatPriceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_set: {
+        parameters: {
+            query: {
+                basis?: components["schemas"]["ValueBasis"] | null;
+                way?: string | null;
+                price?: number | null;
+                line: string;
+                number?: string | null;
+                repeats?: boolean;
+            };
+            header?: never;
+            path: {
+                release: string;
+                format: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_simulation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+                format: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SimulationIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SimulationOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_sureness: {
+        parameters: {
+            query?: {
+                basis?: components["schemas"]["ValueBasis"] | null;
+                way?: string | null;
+                price?: number | null;
+            };
+            header?: never;
+            path: {
+                release: string;
+                format: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SurenessOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_trial: {
+        parameters: {
+            query?: {
+                basis?: components["schemas"]["ValueBasis"] | null;
+                way?: string | null;
+            };
+            header?: never;
+            path: {
+                release: string;
+                format: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_usable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+                format: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UsableIn"];
             };
         };
         responses: {
@@ -1563,6 +3143,39 @@ export interface operations {
             };
         };
     };
+    read_production: {
+        parameters: {
+            query?: {
+                shares?: string;
+            };
+            header?: never;
+            path: {
+                release: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProductionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     restore_release: {
         parameters: {
             query?: never;
@@ -1598,7 +3211,7 @@ export interface operations {
             header?: never;
             path: {
                 release: string;
-                form: "json" | "xlsx";
+                form: "json" | "xlsx" | "zip";
             };
             cookie?: never;
         };
@@ -1612,6 +3225,140 @@ export interface operations {
                 content: {
                     "application/json": string;
                     "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "application/zip": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_trial_edit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_trial_edit: {
+        parameters: {
+            query: {
+                version: number;
+            };
+            header?: never;
+            path: {
+                release: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -1643,6 +3390,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UndoneOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_wanted: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WantedListOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_wanted: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WantedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WantedListOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -1734,6 +3547,321 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_simulation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SimulationOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_simulation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SimulationOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_spending: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpendingOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_spending: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpendingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpendingOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_spending: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpendingOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_spending: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpendingOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_ways: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaysOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_way: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                way: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WayIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_way: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                way: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_net: {
+        parameters: {
+            query?: {
+                price?: string | null;
+                net?: string | null;
+            };
+            header?: never;
+            path: {
+                way: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NetOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

@@ -4,19 +4,19 @@ from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel
 
-from tobbix.api import product_schemas as schemas
 from tobbix.api.context import context, workshop
 from tobbix.api.documenting import operation_id, returns
-from tobbix.api.product_views import (
+from tobbix.api.products import schemas
+from tobbix.api.products.views import (
     show_answer,
     show_card,
     show_chase,
     show_guarantees,
     show_line,
     show_release,
-    show_verdict,
 )
-from tobbix.core.products.chase import Target
+from tobbix.api.verdicts import show_verdict
+from tobbix.core.products.chase import parse_targets
 from tobbix.core.products.overview import list_waiting, state_desk, state_release, state_shelf
 from tobbix.core.products.valuation import Holding, Unit
 from tobbix.formats.product_sheets import SheetFile
@@ -33,6 +33,7 @@ blueprint = APIBlueprint(
 MEDIA_TYPES = {
     SheetFile.JSON: "application/json",
     SheetFile.XLSX: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+    SheetFile.CSV: "application/zip",
 }
 
 
@@ -167,7 +168,19 @@ def put_format_price(path: schemas.FormatPath, body: schemas.FormatPriceIn) -> B
 def read_answer(path: schemas.FormatPath, query: schemas.AnswerQuery) -> BaseModel:
     unit = Unit(query.unit)
     holding = Holding(unit, query.boxes) if unit is Unit.BOXES else Holding(unit, pack=query.pack)
-    return show_answer(answering.answer_holding(workshop(), path.release, path.format, holding, query.price))
+    choice = query.choice(query.factor)
+    return show_answer(answering.answer_holding(workshop(), path.release, path.format, holding, query.price, choice))
+
+
+@blueprint.put(
+    "/releases/<release>/formats/<format>/usable",
+    responses={200: schemas.RevisionOut},
+    summary="Say how many packs are usable",
+)
+@returns()
+def put_usable(path: schemas.FormatPath, body: schemas.UsableIn) -> BaseModel:
+    sheet = editing.change_usable(workshop(), path.release, body.revision, path.format, body.usable)
+    return schemas.RevisionOut(revision=sheet.revision)
 
 
 @blueprint.get(
@@ -177,6 +190,6 @@ def read_answer(path: schemas.FormatPath, query: schemas.AnswerQuery) -> BaseMod
 )
 @returns()
 def read_chase(path: schemas.FormatPath, query: schemas.ChaseQuery) -> BaseModel:
-    numbers = frozenset(part.strip() for part in query.number.split(",") if part.strip())
-    target = Target(query.line, numbers or None)
-    return show_chase(answering.answer_chase(workshop(), path.release, path.format, target, query.price))
+    targets = parse_targets(query.targets)
+    found = answering.answer_chase(workshop(), path.release, path.format, targets, query.price, query.choice())
+    return show_chase(found)

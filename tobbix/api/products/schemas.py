@@ -6,9 +6,13 @@ from typing import Annotated, Literal
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
+from tobbix.api.verdicts import VerdictOut
+from tobbix.core.base.results import Matter
+from tobbix.core.planning.habits import ViewChoice
 from tobbix.core.products.most_to_pay import Standard
 from tobbix.core.products.overview import Chore
 from tobbix.core.products.valuation import MOST_BOXES
+from tobbix.core.products.worth import ValueBasis
 from tobbix.services.products.importing import Outcome
 
 Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$")]
@@ -16,19 +20,6 @@ Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]{0,63
 
 class Strict(BaseModel):
     model_config = ConfigDict(extra="forbid")
-
-
-class PartOut(BaseModel):
-    text: str
-    name: str | None
-    marked: bool
-
-
-class VerdictOut(BaseModel):
-    """The sentence that a screen opens with, in named parts, and what it rests on."""
-
-    sentence: list[PartOut]
-    rests_on: list[PartOut]
 
 
 class MostOut(BaseModel):
@@ -182,34 +173,51 @@ class CardShareOut(BaseModel):
     subject: str
     one_in: float | None
     price: float
+    worth: float
     value: float
     share: float
     assumed: bool
 
 
 class AssumedOut(BaseModel):
+    """What an unknown counts as: by rule from its line's other prices, or because the owner assumes it."""
+
+    matter: Matter
     line: str
     name: str
     cards: list[str]
     high: float
     low: float
+    by_owner: bool
+    words: str
 
 
 class UnknownOut(BaseModel):
-    matter: str
+    matter: Matter
     line: str
     name: str
     hits: float | None
     why: str
 
 
-class LowOut(BaseModel):
-    """The same with unknown prices at the lowest known of their line."""
+class BoundOut(BaseModel):
+    """The same at a bound: unknown prices at the lowest of their line, or an unknown split on its dearest line."""
 
     mean: float
     middle: float
     loss: float | None
     most: float
+
+
+class BasisOut(BaseModel):
+    """What a pull is worth here: gross, net, or net with a floor; ``words`` says it as a person would."""
+
+    basis: ValueBasis
+    way: str | None
+    way_name: str | None
+    floor: float
+    bulk: float
+    words: str
 
 
 class TopHeavyOut(BaseModel):
@@ -226,13 +234,6 @@ class GridOut(BaseModel):
     points: int
     wrap_around: float
     beyond: float
-
-
-class MarketOut(BaseModel):
-    """The chance of a loss if all values are multiplied by ``factor`` until the sale (C-06)."""
-
-    factor: float
-    loss: float | None
 
 
 class UnitOut(BaseModel):
@@ -254,7 +255,7 @@ class RuleOut(BaseModel):
 
 
 class AnswerOut(BaseModel):
-    """The answer about a pack or some boxes of a format, before selling costs (C-03, C-04, C-07)."""
+    """The answer about a pack or some boxes of a format (C-03, C-04, C-07)."""
 
     release: str
     release_title: str
@@ -264,9 +265,11 @@ class AnswerOut(BaseModel):
     format: FormatOut
     unit: Literal["pack", "boxes"]
     boxes: int
-    basis: str
+    basis: BasisOut
     price: float | None
     landed: float | None
+    outlay: float | None
+    other_series: list[str]
     loss: float | None
     verdict: VerdictOut
     mean: float
@@ -280,11 +283,11 @@ class AnswerOut(BaseModel):
     best_cards: list[CardShareOut]
     top_heavy: TopHeavyOut
     units: list[UnitOut]
-    market: list[MarketOut]
     lower_bound: bool
     assumed: list[AssumedOut]
     unknown: list[UnknownOut]
-    low: LowOut | None
+    low: BoundOut | None
+    high: BoundOut | None
     grid: GridOut
 
 
@@ -310,6 +313,7 @@ class ChaseOut(BaseModel):
     release_title: str
     currency: str
     format: FormatOut
+    basis: BasisOut
     what: str
     price: float | None
     verdict: VerdictOut
@@ -350,7 +354,7 @@ class ReleasePath(BaseModel):
 
 
 class ExportPath(ReleasePath):
-    form: Literal["json", "xlsx"]
+    form: Literal["json", "xlsx", "zip"]
 
 
 class LinePath(ReleasePath):
@@ -368,7 +372,7 @@ class FormatPath(ReleasePath):
 class ImportForm(BaseModel):
     """A product sheet as a file, and what the owner has confirmed."""
 
-    file: FileStorage = Field(description="A product sheet: JSON or XLSX")
+    file: FileStorage = Field(description="A product sheet: JSON, XLSX, or a zip of CSV files")
     confirm_silent: bool = False
     replace: bool = False
 
@@ -381,20 +385,30 @@ class CardsQuery(BaseModel):
     count: int = Field(50, ge=1, le=200)
 
 
-class AnswerQuery(BaseModel):
-    """``price`` per pack or box; left out, today's."""
+class ViewQuery(BaseModel):
+    """What a pull is worth on this page; left out, as the owner usually looks at it."""
+
+    basis: ValueBasis | None = None
+    way: Key | None = None
+
+    def choice(self, factor: float = 1.0) -> ViewChoice:
+        return ViewChoice(self.basis, self.way, factor)
+
+
+class AnswerQuery(ViewQuery):
+    """``price`` per pack or box; left out, today's. ``factor`` is what the market does to all prices."""
 
     unit: Literal["pack", "boxes"] = "boxes"
     pack: int = Field(0, ge=0, le=1_000)
     boxes: int = Field(1, ge=1, le=MOST_BOXES)
     price: float | None = Field(None, ge=0, le=99_999_999, allow_inf_nan=False)
+    factor: float = Field(1.0, gt=0, le=100, allow_inf_nan=False)
 
 
-class ChaseQuery(BaseModel):
-    """A line, and some of its numbers separated by commas; without numbers, any card of the line."""
+class ChaseQuery(ViewQuery):
+    """What is chased: ``line`` or ``line:number,number``, several separated by semicolons."""
 
-    line: Key
-    number: str = Field("", max_length=1_000)
+    targets: str = Field(min_length=1, max_length=2_000)
     price: float | None = Field(None, ge=0, le=99_999_999, allow_inf_nan=False)
 
 
@@ -408,6 +422,13 @@ class CardPriceIn(Strict):
 
 class FormatPriceIn(Strict):
     price: str = Field(max_length=60)
+    revision: int = Field(ge=1, le=2_000_000_000)
+
+
+class UsableIn(Strict):
+    """``usable`` as typed: the share of packs that are not bricked, 0.7 or 70 %."""
+
+    usable: str = Field(max_length=60)
     revision: int = Field(ge=1, le=2_000_000_000)
 
 

@@ -2,9 +2,10 @@
 
 from collections.abc import Sequence
 
-from tobbix.api import product_schemas as out
-from tobbix.core.base.results import Verdict
-from tobbix.core.products.answer import draw_histogram
+from tobbix.api.products import schemas as out
+from tobbix.api.verdicts import show_verdict
+from tobbix.core.pricing.fees import SellingWay
+from tobbix.core.products.answer import BoundAnswer, draw_histogram
 from tobbix.core.products.box_value import BoxValue
 from tobbix.core.products.most_to_pay import MostToPay
 from tobbix.core.products.odds import plain
@@ -13,17 +14,12 @@ from tobbix.core.products.prices import VersionPrice, line_versions
 from tobbix.core.products.revising import write_guarantee, write_odds
 from tobbix.core.products.sheet import Format, Line, LineKind, ProductSheet
 from tobbix.core.products.valuation import Unit
+from tobbix.core.products.verdict import basis_words
+from tobbix.core.products.worth import Worth
 from tobbix.core.products.writing import price_text
 from tobbix.services.products.answering import ChaseAnswer, HoldingAnswer, UnitAnswer
 
 _BEST_CARDS = 10
-
-
-def show_verdict(verdict: Verdict) -> out.VerdictOut:
-    def show(parts: Sequence[object]) -> list[out.PartOut]:
-        return [out.PartOut.model_validate(part, from_attributes=True) for part in parts]
-
-    return out.VerdictOut(sentence=show(verdict.sentence), rests_on=show(verdict.rests_on))
 
 
 def _show_most(most: MostToPay) -> out.MostOut:
@@ -46,10 +42,10 @@ def show_format(sheet: ProductSheet, answered: FormatAnswer) -> out.FormatOut:
             lower_bound=value.lower_bound,
             meets_rule=answered.meets_rule,
         )
-    return _show_format(sheet, answered.format, figures, answered.refused)
+    return show_format_alone(sheet, answered.format, figures, answered.refused)
 
 
-def _show_format(
+def show_format_alone(
     sheet: ProductSheet, fmt: Format, figures: out.FiguresOut | None = None, refused: str | None = None
 ) -> out.FormatOut:
     return out.FormatOut(
@@ -142,19 +138,29 @@ def _show_unit(unit: UnitAnswer, packs_per_box: int) -> out.UnitOut:
     )
 
 
+def show_basis(worth: Worth, currency: str) -> out.BasisOut:
+    return out.BasisOut(
+        basis=worth.basis,
+        way=worth.way.id if isinstance(worth.way, SellingWay) else None,
+        way_name=None if worth.way is None else worth.way.name,
+        floor=worth.floor,
+        bulk=worth.bulk,
+        words=basis_words(worth, currency),
+    )
+
+
+def _show_bound(bound: BoundAnswer | None) -> out.BoundOut | None:
+    if bound is None:
+        return None
+    middle = bound.value.outcomes.quantile(0.5)
+    return out.BoundOut(mean=bound.value.mean, middle=middle, loss=bound.loss, most=bound.most.sticker)
+
+
 def show_answer(found: HoldingAnswer) -> out.AnswerOut:
-    sheet, worked, answer = found.sheet, found.worked, found.answer
+    sheet, worked, answer = found.looked.sheet, found.worked, found.answer
     value, outcomes, fmt = worked.value, worked.value.outcomes, worked.value.valuation.format
-    histogram = draw_histogram(outcomes, answer.asked.landed)
+    histogram = draw_histogram(outcomes, answer.asked.outlay)
     lines_value = sum(share.value or 0.0 for share in value.by_line)
-    low = None
-    if worked.low is not None and answer.low_most is not None:
-        low = out.LowOut(
-            mean=worked.low.mean,
-            middle=worked.low.outcomes.quantile(0.5),
-            loss=answer.low_loss,
-            most=answer.low_most.sticker,
-        )
     count = value.holding.boxes
     return out.AnswerOut(
         release=sheet.id,
@@ -162,12 +168,14 @@ def show_answer(found: HoldingAnswer) -> out.AnswerOut:
         revision=sheet.revision,
         currency=sheet.currency,
         priced_on=sheet.priced_on,
-        format=_show_format(sheet, fmt),
+        format=show_format_alone(sheet, fmt),
         unit=value.holding.unit.value,
         boxes=count,
-        basis=value.basis.value,
+        basis=show_basis(value.valuation.worth, sheet.currency),
         price=None if answer.asked.sticker is None else answer.asked.sticker / count,
         landed=answer.asked.landed,
+        outlay=answer.asked.outlay,
+        other_series=list(found.other_series),
         loss=answer.loss,
         verdict=show_verdict(answer.verdict),
         mean=value.mean,
@@ -175,7 +183,7 @@ def show_answer(found: HoldingAnswer) -> out.AnswerOut:
         quantiles=_quantiles(value),
         worst_tenth=value.worst_tenth,
         most=_show_most(answer.most),
-        rule=out.RuleOut.model_validate(found.rule, from_attributes=True),
+        rule=out.RuleOut.model_validate(found.looked.preferences.rule, from_attributes=True),
         histogram=out.HistogramOut(edges=histogram.edges.tolist(), chances=histogram.chances.tolist()),
         by_line=[
             out.LineShareOut(
@@ -196,6 +204,7 @@ def show_answer(found: HoldingAnswer) -> out.AnswerOut:
                 subject=card.subject,
                 one_in=count / card.copies if card.copies > 0 else None,
                 price=card.price,
+                worth=card.worth,
                 value=card.value,
                 share=card.value / lines_value if lines_value > 0 else 0.0,
                 assumed=card.assumed,
@@ -204,16 +213,11 @@ def show_answer(found: HoldingAnswer) -> out.AnswerOut:
         ],
         top_heavy=out.TopHeavyOut.model_validate(value.top_heavy, from_attributes=True),
         units=[_show_unit(unit, fmt.packs_per_box) for unit in found.beside],
-        market=[out.MarketOut(factor=factor, loss=loss) for factor, loss in answer.market],
         lower_bound=value.lower_bound,
-        assumed=[
-            out.AssumedOut(line=a.line, name=a.name, cards=list(a.cards), high=a.high, low=a.low) for a in value.assumed
-        ],
-        unknown=[
-            out.UnknownOut(matter=u.matter.value, line=u.line, name=u.name, hits=u.hits, why=u.why)
-            for u in value.left_out
-        ],
-        low=low,
+        assumed=[out.AssumedOut.model_validate(a, from_attributes=True) for a in value.assumed],
+        unknown=[out.UnknownOut.model_validate(u, from_attributes=True) for u in value.left_out],
+        low=_show_bound(answer.low),
+        high=_show_bound(answer.high),
         grid=out.GridOut(
             steps=[rung.step for rung in outcomes.rungs],
             points=int(outcomes.points.size),
@@ -224,11 +228,12 @@ def show_answer(found: HoldingAnswer) -> out.AnswerOut:
 
 
 def show_chase(found: ChaseAnswer) -> out.ChaseOut:
-    chase = found.chase
+    chase, sheet = found.chase, found.looked.sheet
     return out.ChaseOut(
-        release_title=found.sheet.release.title,
-        currency=found.sheet.currency,
-        format=_show_format(found.sheet, found.format),
+        release_title=sheet.release.title,
+        currency=sheet.currency,
+        format=show_format_alone(sheet, found.format),
+        basis=show_basis(found.looked.standpoint.worth, sheet.currency),
         what=found.what,
         price=found.sticker,
         verdict=show_verdict(found.verdict),

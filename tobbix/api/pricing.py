@@ -1,0 +1,165 @@
+"""The Pricing step: ways of selling, and what a price nets."""
+
+from decimal import Decimal
+from typing import Annotated
+
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel, ConfigDict, Field, PlainSerializer, StringConstraints, WithJsonSchema
+
+from tobbix.api.context import workshop
+from tobbix.api.documenting import operation_id, returns
+from tobbix.core.base.errors import InputError
+from tobbix.core.pricing.fees import Bracket, FeeBase, SellingWay
+from tobbix.core.products.odds import plain
+from tobbix.services.pricing.ways import StoredWay, list_ways, remove_way, save_way, work_out_net
+
+blueprint = APIBlueprint(
+    "pricing",
+    __name__,
+    url_prefix="/api",
+    abp_tags=[Tag(name="pricing", description="Ways of selling and what they leave")],
+    operation_id_callback=operation_id,
+)
+
+Exact = Annotated[Decimal, PlainSerializer(plain), WithJsonSchema({"type": "string"})]
+Amount = Annotated[str, StringConstraints(pattern=r"^\d{1,8}(\.\d{1,4})?$")]
+Share = Annotated[str, StringConstraints(pattern=r"^0?(\.\d{1,6})?$|^0$")]
+Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$")]
+
+
+class BracketOut(BaseModel):
+    """A marginal share of the amount up to ``up_to``, the last without end."""
+
+    up_to: str | None
+    share: str
+
+
+class BracketIn(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+    up_to: Amount | None
+    share: Share
+
+
+class WayOut(BaseModel):
+    """A way of selling; amounts and shares are decimal strings, 0.12 is 12 %."""
+
+    id: str
+    version: int
+    name: str
+    commission: list[BracketOut]
+    on: FeeBase
+    fixed_fee: str
+    payment_share: str
+    payment_fixed: str
+    least: str
+    most: str | None
+    shipping_charged: str
+    postage: str
+    packing: str
+    lost: str
+    tax: str
+    example_net: str
+
+
+class WaysOut(BaseModel):
+    """All ways of selling; ``example_net`` of each is what a sale at 10.00 leaves."""
+
+    ways: list[WayOut]
+
+
+class WayIn(BaseModel):
+    """``version`` 0 adds a way, another changes the one of that version."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    version: int = Field(ge=0, le=2_000_000_000)
+    name: Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True)]
+    commission: list[BracketIn] = Field(min_length=1, max_length=20)
+    on: FeeBase
+    fixed_fee: Amount
+    payment_share: Share
+    payment_fixed: Amount
+    least: Amount
+    most: Amount | None
+    shipping_charged: Amount
+    postage: Amount
+    packing: Amount
+    lost: Share
+    tax: Share
+
+
+class WayPath(BaseModel):
+    way: Key
+
+
+class NetQuery(BaseModel):
+    """Either a ``price``, or a ``net`` that is wanted."""
+
+    price: Amount | None = None
+    net: Amount | None = None
+
+
+class NetOut(BaseModel):
+    """What a price nets, unrounded."""
+
+    price: Exact
+    net: Exact
+
+
+_AMOUNTS = ("fixed_fee", "payment_share", "payment_fixed", "least", "shipping_charged", "postage", "packing", "lost",
+            "tax")  # fmt: skip
+
+
+def _show(stored: StoredWay) -> WayOut:
+    way = stored.way
+    kept = way.net(Decimal(10))
+    return WayOut(
+        id=way.id,
+        version=stored.version,
+        name=way.name,
+        commission=[
+            BracketOut(up_to=None if b.up_to is None else plain(b.up_to), share=plain(b.share)) for b in way.commission
+        ],
+        on=way.on,
+        most=None if way.most is None else plain(way.most),
+        example_net=f"{float(kept):.2f}",
+        **{name: plain(getattr(way, name)) for name in _AMOUNTS},
+    )
+
+
+@blueprint.get("/ways", responses={200: WaysOut}, summary="Ways of selling")
+@returns()
+def read_ways() -> WaysOut:
+    return WaysOut(ways=[_show(stored) for stored in list_ways(workshop().database)])
+
+
+@blueprint.put("/ways/<way>", responses={200: WayOut}, summary="Add or change a way of selling")
+@returns()
+def put_way(path: WayPath, body: WayIn) -> WayOut:
+    way = SellingWay(
+        path.way,
+        body.name,
+        tuple(Bracket(None if b.up_to is None else Decimal(b.up_to), Decimal(b.share or "0")) for b in body.commission),
+        body.on,
+        most=None if body.most is None else Decimal(body.most),
+        **{name: Decimal(getattr(body, name) or "0") for name in _AMOUNTS},
+    )
+    return _show(save_way(workshop().database, way, body.version))
+
+
+@blueprint.delete("/ways/<way>", responses={200: WayOut}, summary="Take a way of selling out")
+@returns()
+def delete_way(path: WayPath) -> WayOut:
+    return _show(remove_way(workshop().database, path.way))
+
+
+@blueprint.get("/ways/<way>/net", responses={200: NetOut}, summary="What a price nets, or what to list for a net")
+@returns()
+def read_net(path: WayPath, query: NetQuery) -> NetOut:
+    if (query.price is None) == (query.net is None):
+        raise InputError.at("price", "give either a price or the net that is wanted")
+    price = None if query.price is None else Decimal(query.price)
+    net = None if query.net is None else Decimal(query.net)
+    found = work_out_net(workshop().database, path.way, price, net)
+    return NetOut(price=found.price, net=found.net)

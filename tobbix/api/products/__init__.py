@@ -1,0 +1,1 @@
+"""The Products step over HTTP."""

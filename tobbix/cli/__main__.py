@@ -1,0 +1,5 @@
+"""``python -m tobbix.cli``."""
+
+from tobbix.cli import main
+
+main()

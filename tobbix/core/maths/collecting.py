@@ -1,0 +1,311 @@
+"""How long it takes to collect a set: the collector's problem, with groups, unequal weights and random draws.
+
+Three exact ways, for what each can do, and one by simulation:
+
+- ``collect_by_packs``: up to two classes of equally likely cards, several draws from each pack, with or without repeats
+  inside a pack. A chain over the number found of each class (for one class without repeats: group drawings, Stadje
+  1990, "The collector's problem with group drawings", Adv. Appl. Prob. 22).
+- ``collect_by_draws``: the same classes where draws are independent: a chain over single draws, then packs by renewal.
+- ``collect_by_subsets``: few cards of any chances, by inclusion and exclusion.
+- ``simulate_draws``: any weights, independent draws, by embedding in Poisson processes.
+
+Example: 120 equal cards in packs of 7 different ones take 90.139 packs on average.
+"""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from itertools import combinations
+from math import sqrt
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tobbix.core.maths.severity import Array
+
+_DONE = 1e-9
+_NEARLY = 1e-6
+_NOTHING = 1e-15
+_MOST_PACKS = 20_000
+_MOST_STATES = 250_000
+_MOST_DRAWS = 400_000
+MOST_SUBSET_CARDS = 12
+
+
+@dataclass(frozen=True, eq=False)
+class Collected:
+    """A collection as it grows with the packs.
+
+    ``packs`` ascending counts (shape (n,)), ``complete`` the chance to have all by then (shape (n,)), ``found`` the
+    chance that a given card of each class is found (shape (classes, n)), ``draws`` expected draws (shape (n,)).
+    ``mean`` packs to complete; ``error`` its standard error where it was simulated, None where it is exact.
+    """
+
+    packs: Array
+    complete: Array
+    found: Array
+    draws: Array
+    mean: float
+    error: float | None
+
+    def packs_for(self, chance: float) -> float | None:
+        """The fewest packs listed with which the set is complete with ``chance``; None if it takes more."""
+        reached = np.nonzero(self.complete >= chance - 1e-12)[0]
+        return float(self.packs[reached[0]]) if reached.size else None
+
+
+def collect_by_packs(sizes: Sequence[int], weights: Sequence[float], draws: Array, distinct: bool) -> Collected:
+    """Complete a set from packs, exactly. Rule C-09.
+
+    ``sizes`` and relative ``weights`` of one or two classes of cards; ``draws[k]`` the chance that a pack holds k cards
+    of the set (shape (most + 1,)); ``distinct`` if a pack never holds a card twice (drawn one after another, each in
+    proportion to its weight among those not yet in the pack).
+    Raises ValueError for more classes, for packs with more different cards than there are, or if it takes too long.
+
+    >>> round(collect_by_packs([120], [1.0], np.eye(8)[7], distinct=True).mean, 3)
+    90.139
+    """
+    first, second = (*sizes, 0)[:2]
+    if not 1 <= len(sizes) <= 2 or min(sizes) < 1 or min(weights) <= 0:
+        raise ValueError("give one or two classes of cards, each with cards and a weight")
+    if distinct and draws.size - 1 > first + second:
+        raise ValueError("a pack cannot hold more different cards than there are")
+    weight = (float(weights[0]), float(weights[1]) if second else 0.0)
+    chain = _Chain(first, second, weight, draws, distinct)
+    state = np.zeros((first + 1, second + 1))
+    state[0, 0] = 1.0
+    missing, found = [1.0], [[0.0, 0.0]]
+    counts = (np.arange(first + 1) / first, np.arange(second + 1) / max(second, 1))
+    while missing[-1] > _NEARLY:
+        if len(missing) > _MOST_PACKS:
+            raise ValueError("it takes too many packs to follow each")
+        low = (int(np.argmax(state.sum(axis=1) > _NOTHING)), int(np.argmax(state.sum(axis=0) > _NOTHING)))
+        state[low[0] :, low[1] :] = chain.open(state, low)
+        missing.append(float(state.sum() - state[-1, -1]))
+        found.append([float(counts[0] @ state.sum(axis=1)), float(counts[1] @ state.sum(axis=0))])
+    fade = missing[-1] / missing[-2]  # from here on the rest fades geometrically
+    mean = float(np.sum(missing)) + missing[-1] * fade / (1 - fade)
+    packs = np.arange(len(missing), dtype=float)
+    mean_draws = float(draws @ np.arange(draws.size))
+    return Collected(packs, 1 - np.array(missing), np.array(found).T[: len(sizes)], packs * mean_draws, mean, None)
+
+
+class _Chain:
+    """What one pack does to the chances of having found i cards of the first and j of the second class."""
+
+    def __init__(self, first: int, second: int, weight: tuple[float, float], draws: Array, distinct: bool) -> None:
+        self._first, self._second, self._weight, self._draws, self._distinct = first, second, weight, draws, distinct
+        self._i = np.arange(first + 1, dtype=float)[:, None]
+        self._j = np.arange(second + 1, dtype=float)[None, :]
+        self._low = (0, 0)
+
+    def open(self, whole: Array, low: tuple[int, int]) -> Array:
+        """The chances after one more pack, from ``low`` found on; there is nothing below."""
+        state = whole[low[0] :, low[1] :]
+        self._low = low
+        by_drawn = {0: state}  # how many of this pack's cards were of the first class
+        after = state * self._draws[0]
+        for drawn in range(self._draws.size - 1):
+            following: dict[int, Array] = {}
+            for of_first, part in by_drawn.items():
+                self._draw(part, of_first, drawn - of_first, following)
+            by_drawn = following
+            after = after + self._draws[drawn + 1] * np.sum(list(by_drawn.values()), axis=0)
+        return np.asarray(after)
+
+    def _draw(self, part: Array, of_first: int, of_second: int, following: dict[int, Array]) -> None:
+        """One draw from a pack that holds so many of each class already."""
+        a, b = self._weight
+        in_pack = (of_first, of_second) if self._distinct else (0, 0)
+        left = a * (self._first - in_pack[0]) + b * (self._second - in_pack[1])
+        if left <= 0:
+            return
+        i, j = self._i[self._low[0] :], self._j[:, self._low[1] :]
+        part = part / left
+        first = part * (a * np.maximum(i - in_pack[0], 0))  # a card of the first class that is found already
+        first[1:] += part[:-1] * (a * (self._first - i[:-1]))
+        following[of_first + 1] = following.get(of_first + 1, 0) + first
+        if self._second:
+            second = part * (b * np.maximum(j - in_pack[1], 0))
+            second[:, 1:] += part[:, :-1] * (b * (self._second - j[:, :-1]))
+            following[of_first] = following.get(of_first, 0) + second
+
+
+def draws_to_complete(sizes: Sequence[int], weights: Sequence[float]) -> Array:
+    """Chances that a set is complete after exactly 0, 1, 2, ... independent draws. Rule C-09.
+
+    ``sizes`` and relative ``weights`` of classes of equally likely cards. Raises ValueError if there are too many.
+    """
+    shape = tuple(size + 1 for size in sizes)
+    if np.prod(shape, dtype=float) > _MOST_STATES:
+        raise ValueError("there are too many classes of cards to follow exactly")
+    whole = float(np.dot(sizes, weights))
+    state = np.zeros(shape)
+    state[(0,) * len(sizes)] = 1.0
+    counts = np.indices(shape)
+    stay = sum(counts[c] * (weights[c] / whole) for c in range(len(sizes)))
+    moves = [(sizes[c] - counts[c]) * (weights[c] / whole) for c in range(len(sizes))]
+    complete = [float(state.flat[-1])]
+    while complete[-1] < 1 - _DONE:
+        if len(complete) > _MOST_DRAWS:
+            raise ValueError("it takes too many draws to follow each")
+        fresh = state * stay
+        for axis, move in enumerate(moves):
+            moved = state * move
+            into = [slice(None)] * len(sizes)
+            from_ = [slice(None)] * len(sizes)
+            into[axis], from_[axis] = slice(1, None), slice(None, -1)
+            fresh[tuple(into)] += moved[tuple(from_)]
+        state = fresh
+        complete.append(float(state.flat[-1]))
+    return np.diff(np.array(complete), prepend=0.0)
+
+
+def simulate_draws(
+    weights: Array, runs: int, random: np.random.Generator, progress: Callable[[int], None] | None = None
+) -> NDArray[np.int64]:
+    """Draws to complete a set of any ``weights`` (shape (cards,)), simulated (shape (runs,)). Rule C-09.
+
+    Each card comes as a Poisson process: the set is complete at the last first arrival, and by then every other card
+    has come again a Poisson number of times.
+    """
+    rates = weights / weights.sum()
+    counts = np.empty(runs, np.int64)
+    chunk = max(int(2e6 / weights.size), 1)
+    for start in range(0, runs, chunk):
+        size = min(chunk, runs - start)
+        first = random.exponential(1.0, (size, weights.size)) / rates
+        last = first.max(axis=1, keepdims=True)
+        again = random.poisson(((last - first) * rates).sum(axis=1))
+        counts[start : start + size] = weights.size + again
+        if progress is not None:
+            progress(start + size)
+    return counts
+
+
+def collect_by_draws(
+    chances: Array, shares: Array, draws: Array, error_draws: float | None = None, points: int = 160
+) -> Collected:
+    """Complete a set from packs whose draws are independent. Rule C-09.
+
+    ``chances[d]`` that exactly d draws complete it; ``shares`` the chance of a given card of each class at one draw
+    (shape (classes,)); ``draws[k]`` the chance of k draws in a pack; ``error_draws`` the standard error of the mean
+    number of draws if ``chances`` were simulated. Raises ValueError if packs hold no draws.
+    """
+    mean_draws = float(draws @ np.arange(draws.size))
+    if mean_draws <= 0:
+        raise ValueError("the packs hold no card of the set")
+    waiting = _packs_for_draws(draws, chances.size)
+    mean = float(chances @ waiting)
+    by_draws = np.cumsum(chances)
+    length = int(2 ** np.ceil(np.log2(2 * chances.size + 8 * draws.size)))
+    turn = np.exp(-2j * np.pi * np.arange(length) / length)
+    function = np.polynomial.polynomial.polyval(turn, draws)
+    padded = np.concatenate([by_draws, np.full(length - by_draws.size, by_draws[-1])])
+
+    def complete_by(packs: int) -> float:
+        return float(np.fft.ifft(function**packs).real @ padded)
+
+    last = int(np.ceil(waiting[min(int(np.searchsorted(by_draws, 0.995)), by_draws.size - 1)] * 1.02)) + 1
+    packs = np.unique(np.round(np.linspace(0, last, points)).astype(int))
+    missed = np.polynomial.polynomial.polyval(1 - shares, draws)  # of a given card, in one pack
+    return Collected(
+        packs.astype(float),
+        np.clip(np.array([complete_by(int(count)) for count in packs]), 0.0, 1.0),
+        1 - missed[:, None] ** packs,
+        packs * mean_draws,
+        mean,
+        None if error_draws is None else error_draws / mean_draws,
+    )
+
+
+def _packs_for_draws(draws: Array, most: int) -> Array:
+    """Expected packs until at least d draws have come, for d = 0 .. most - 1 (renewal equation)."""
+    some = 1 - draws[0]
+    waiting = np.zeros(most)
+    reversed_draws = draws[1:][::-1]
+    kinds = reversed_draws.size
+    for count in range(1, most):
+        before = waiting[max(count - kinds, 0) : count]
+        waiting[count] = (1 + float(reversed_draws[kinds - before.size :] @ before)) / some
+    return waiting
+
+
+def collect_by_subsets(cards: int, none_of: Callable[[tuple[int, ...]], float], points: int = 160) -> Collected:
+    """Complete a few cards of any chances, exactly, by inclusion and exclusion. Rule C-09.
+
+    ``none_of(cards)`` is the chance that a pack holds none of some. ``found`` has one row a card; ``draws`` counts only
+    what ``none_of`` cannot tell, and is 0. Raises ValueError for more than twelve cards, or one that never comes.
+    """
+    if not 1 <= cards <= MOST_SUBSET_CARDS:
+        raise ValueError(f"that is for 1 to {MOST_SUBSET_CARDS} cards")
+    subsets = [subset for size in range(1, cards + 1) for subset in combinations(range(cards), size)]
+    signs = np.array([1.0 if len(subset) % 2 else -1.0 for subset in subsets])
+    misses = np.array([none_of(subset) for subset in subsets])
+    if (misses[:cards] >= 1).any():
+        raise ValueError("one of the cards never comes")
+
+    def complete_by(packs: float) -> float:
+        return float(1 - signs @ misses**packs)
+
+    mean = float(signs @ (1 / (1 - misses)))
+    last = 1.0
+    while complete_by(last) < 0.995:
+        last *= 2
+    low = last / 2
+    while last - low > max(1.0, last * 1e-3):
+        middle = (low + last) / 2
+        low, last = (low, middle) if complete_by(middle) >= 0.995 else (middle, last)
+    packs = np.unique(np.round(np.linspace(0, last, points)))
+    complete = np.array([complete_by(count) for count in packs])
+    found = 1 - misses[:cards, None] ** packs
+    return Collected(packs, np.clip(complete, 0, 1), found, np.zeros(packs.size), mean, None)
+
+
+def simulate_packs(
+    weights: Array,
+    draws: Array,
+    runs: int,
+    random: np.random.Generator,
+    progress: Callable[[int], None] | None = None,
+) -> Collected:
+    """Complete a set of any weights from packs without repeats, simulated pack by pack. Rule C-09.
+
+    ``weights`` relative, shape (cards,); ``draws[k]`` the chance of k cards in a pack. A pack holds the cards with the
+    earliest of as many exponential times, which is drawing one after another without putting back.
+    """
+    cards, most = weights.size, draws.size - 1
+    if most > cards:
+        raise ValueError("a pack cannot hold more different cards than there are")
+    edges = np.cumsum(draws)
+    needed = np.zeros(runs, np.int64)
+    found_sum: list[Array] = []
+    chunk = max(int(1e6 / cards), 1)
+    for start in range(0, runs, chunk):
+        size = min(chunk, runs - start)
+        have = np.zeros((size, cards), bool)
+        for pack in range(1, _MOST_PACKS):
+            if len(found_sum) < pack:
+                found_sum.append(np.zeros(cards))
+            running = np.nonzero(~have.all(axis=1))[0]
+            if running.size == 0:
+                break
+            found_sum[pack - 1] += have[running].sum(axis=0) + (size - running.size)
+            times = random.exponential(1.0, (running.size, cards)) / weights
+            order = np.argpartition(times, most - 1, axis=1)[:, :most]
+            order = np.take_along_axis(order, np.argsort(np.take_along_axis(times, order, axis=1), axis=1), axis=1)
+            count = np.searchsorted(edges, random.random(running.size), side="right")
+            taken = np.arange(most) < count[:, None]
+            rows = np.repeat(running, most)[taken.ravel()]
+            have[rows, order[taken]] = True
+            needed[start : start + size] += np.isin(np.arange(size), running)
+        for later in range(pack, len(found_sum) + 1):
+            found_sum[later - 1] += size
+        if progress is not None:
+            progress(start + size)
+    last = int(needed.max())
+    packs = np.arange(last + 1, dtype=float)
+    found = np.array(found_sum[: last + 1] + [np.full(cards, float(runs))] * max(last + 1 - len(found_sum), 0)) / runs
+    complete = np.searchsorted(np.sort(needed), packs, side="right") / runs
+    mean_draws = float(draws @ np.arange(draws.size))
+    error = float(needed.std(ddof=1)) / sqrt(runs)
+    return Collected(packs, complete, found.T, packs * mean_draws, float(needed.mean()), error)

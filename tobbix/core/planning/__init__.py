@@ -1,0 +1,1 @@
+"""Decisions across the steps of the work."""

@@ -1,0 +1,1 @@
+"""What a card sells for, and what the seller keeps of it."""

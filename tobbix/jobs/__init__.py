@@ -1,0 +1,1 @@
+"""Background tasks: thin calls of services, deferred by name."""
