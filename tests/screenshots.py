@@ -61,7 +61,7 @@ def take_all(page: Page, folder: Path) -> None:
     page.get_by_role("button", name="Night").click()
     take(page, "box-night")
     page.get_by_role("button", name="Day", exact=True).click()
-    page.goto("/products/import")
+    page.goto("/products/-/import")
     page.get_by_label("Product sheet").set_input_files(broken_sheet(folder))
     page.get_by_text("3 faults").wait_for()
     take(page, "import-faults")

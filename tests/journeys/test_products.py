@@ -114,10 +114,10 @@ def test_three_faults_are_seen_mended_and_the_release_goes_round(page: Page, tmp
     with page.expect_download() as download:
         page.get_by_role("link", name="Export as XLSX").click()
     download.value.save_as(tmp_path / "exported.xlsx")
-    page.goto("/products/import")
+    page.goto("/products/-/import")
     page.get_by_label("Product sheet").set_input_files(tmp_path / "exported.xlsx")
     expect(page.get_by_text("is unchanged")).to_be_visible()
-    page.goto("/products/import")
+    page.goto("/products/-/import")
     page.get_by_label("Product sheet").set_input_files(tmp_path / "good.json")
     expect(heading(page)).to_have_text("This release is here already.")
     page.get_by_role("button", name="Replace it").click()
@@ -146,7 +146,7 @@ def test_a_question_is_asked_before_a_silent_line_is_left_out(page: Page, tmp_pa
     silent = {**document([line("a", ["1", "2"], "1:3 packs"), line("b", ["1"], None)], price="5"), "id": "silent"}
     silent["release"] = {**silent["release"], "name": "Silent"}
     (tmp_path / "silent.json").write_text(json.dumps(silent))
-    page.goto("/products/import")
+    page.goto("/products/-/import")
     page.get_by_label("Product sheet").set_input_files(tmp_path / "silent.json")
     expect(heading(page)).to_have_text("One question before it is imported.")
     page.get_by_role("button", name="They are not in it: import").click()
@@ -200,7 +200,7 @@ def test_pages_pass_the_accessibility_checks_by_day_and_by_night(page: Page) -> 
             "/products/skerrylight-2025",
             HARBOUR,
             HARBOUR + "/chase?line=hand",
-            "/products/import",
+            "/products/-/import",
             "/nowhere",
         ):
             page.goto(path)

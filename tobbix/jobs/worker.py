@@ -11,7 +11,7 @@ import time
 import procrastinate
 from procrastinate import JobContext, PsycopgConnector
 
-from tobbix.services.installation.store import open_store, open_workshop
+from tobbix.services.installation.store import connection_of, open_store, open_workshop
 from tobbix.services.products.simulating import run_simulation
 
 TASK = "simulate"

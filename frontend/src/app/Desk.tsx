@@ -5,7 +5,34 @@ import { client, take } from "../shared/api/client";
 import { PageTitle } from "../shared/PageTitle";
 import { Section } from "../shared/Section";
 import { Quiet, Trouble } from "../shared/states";
+import { useSpending } from "./Spending";
 import { useArrowKeys } from "../shared/useArrowKeys";
+
+/** This month's spending, in words; over the limit it says where to find help. */
+function SpentLine() {
+  const spending = useSpending();
+  if (!spending.data) return null;
+  const { verdict, state } = spending.data;
+  return (
+    <Box
+      sx={{
+        mb: 3,
+        pl: 1.25,
+        borderLeft: 3,
+        borderColor: state === "over" || state === "near" ? "tone.marker" : "divider",
+      }}
+    >
+      <Link to="/settings#spending" style={{ textDecoration: "none" }}>
+        {verdict.sentence.map((part) => part.text).join("")}
+      </Link>
+      {verdict.rests_on.length > 0 && (
+        <Box role="status" sx={{ mt: 0.5 }}>
+          {verdict.rests_on.map((part) => part.text).join("")}
+        </Box>
+      )}
+    </Box>
+  );
+}
 
 /** What to do today. */
 export default function Desk() {
@@ -16,6 +43,7 @@ export default function Desk() {
   const { verdict, waiting } = desk.data;
   return (
     <PageTitle title="Desk" verdict={verdict}>
+      <SpentLine />
       {waiting.length > 0 && (
         <Section title="Products" point={`${waiting.length} to look up`}>
           <Box component="ul" onKeyDown={arrows} sx={{ listStyle: "none", m: 0, p: 0 }}>

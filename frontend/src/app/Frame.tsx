@@ -6,8 +6,10 @@ import { useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { client, take } from "../shared/api/client";
+import { count } from "../shared/format";
 import { Key } from "../shared/Key";
 import { useSignOut } from "./session";
+import { useSpending } from "./Spending";
 import { Shortcuts } from "./Shortcuts";
 import { useShortcut } from "../shared/useShortcut";
 
@@ -63,6 +65,10 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
           </Typography>
         )}
         <Box sx={{ flex: 1 }} />
+        <SpentState />
+        <Button component={NavLink} to="/settings" color="inherit">
+          Settings
+        </Button>
         <Button
           color="inherit"
           onClick={() => setHelp(true)}
@@ -92,6 +98,28 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
       </Box>
       <Shortcuts open={help} close={() => setHelp(false)} />
     </Box>
+  );
+}
+
+/** Where this month's spending stands against the owner's limit. */
+function SpentState() {
+  const spending = useSpending();
+  if (!spending.data || spending.data.limit === null) return null;
+  const { month, total, limit, state } = spending.data;
+  return (
+    <Typography
+      component={Link}
+      to="/settings#spending"
+      variant="body2"
+      sx={{ color: "text.secondary", textDecoration: "none", display: { xs: "none", md: "block" } }}
+    >
+      spent in {month}{" "}
+      <Box component="b" sx={{ color: state === "over" ? "tone.lossText" : "text.primary" }}>
+        {count(Math.round(Number(total)))}
+      </Box>{" "}
+      of {count(Math.round(Number(limit)))}
+      {state === "over" && ": over your limit"}
+    </Typography>
   );
 }
 

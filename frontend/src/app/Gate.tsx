@@ -13,6 +13,13 @@ const Import = lazy(() => import("../steps/products/ImportPage"));
 const Release = lazy(() => import("../steps/products/ReleasePage"));
 const Box = lazy(() => import("../steps/products/BoxPage"));
 const Chase = lazy(() => import("../steps/products/ChasePage"));
+const Sureness = lazy(() => import("../steps/products/SurenessPage"));
+const Comparison = lazy(() => import("../steps/products/ComparisonPage"));
+const CardSet = lazy(() => import("../steps/products/SetPage"));
+const Production = lazy(() => import("../steps/products/ProductionPage"));
+const Choice = lazy(() => import("../steps/products/ChoicePage"));
+const Trial = lazy(() => import("../steps/products/TrialPage"));
+const Settings = lazy(() => import("./SettingsPage"));
 const Missing = lazy(() => import("./Missing"));
 
 /** Sign-in first, then the frame with the page of the address. */
@@ -39,9 +46,16 @@ export function Gate() {
         <Routes>
           <Route index element={<Desk />} />
           <Route path="products" element={<Shelf />} />
-          <Route path="products/import" element={<Import />} />
+          <Route path="products/-/import" element={<Import />} />
           <Route path="products/:release" element={<Release />} />
+          <Route path="products/:release/-/formats" element={<Comparison />} />
+          <Route path="products/:release/-/made" element={<Production />} />
           <Route path="products/:release/:format" element={<Box />} />
+          <Route path="products/:release/:format/sure" element={<Sureness />} />
+          <Route path="products/:release/:format/set" element={<CardSet />} />
+          <Route path="products/:release/:format/choice" element={<Choice />} />
+          <Route path="products/:release/:format/trial" element={<Trial />} />
+          <Route path="settings" element={<Settings />} />
           <Route path="products/:release/:format/chase" element={<Chase />} />
           <Route path="*" element={<Missing />} />
         </Routes>

@@ -17,6 +17,30 @@ export function money(value: number | string | null | undefined): string {
   return signed(twoDigits.format(Number(value)));
 }
 
+/** A gain or loss with its sign, so that it does not hang on colour. */
+export function gain(value: number | null | undefined): string {
+  if (value === null || value === undefined) return UNKNOWN;
+  return `${value > 0 ? "+" : ""}${money(value)}`;
+}
+
+/** A share as a field holds it: 0.085 is "8.5". */
+export function asPercent(value: number): string {
+  return String(Math.round(value * 1e6) / 1e4);
+}
+
+/** What a field of per cent holds, as a share; null for what is no number. */
+export function fromPercent(text: string): number | null {
+  return /^-?\d{1,6}(\.\d{1,4})?$/.test(text.trim()) ? Number(text) / 100 : null;
+}
+
+/** A count to three digits, as an estimate is said. */
+export function roughly(value: number | null | undefined): string {
+  if (value === null || value === undefined) return UNKNOWN;
+  return value >= 100
+    ? whole.format(Number(value.toPrecision(3)))
+    : short.format(Number(value.toPrecision(3)));
+}
+
 /** An amount for an axis: no digits where there are none to show. */
 export function axisMoney(value: number): string {
   return signed(short.format(value));

@@ -206,5 +206,5 @@ def state_choice(sums: Sums, value: BoxValue, asked: Asked, sealed: SealedPlan) 
         words = "leave it; nothing earns more than not buying"
     gain = {Choice.OPEN: sums.open, Choice.SELL_SEALED: sums.sell_sealed, Choice.HOLD: sums.hold}.get(sums.best)
     end = Part("." if gain is None else f": {amount(gain)}.")
-    best = Part(words[0].upper() + words[1:], "best", True)
+    best = Part(words, "best", True)
     return Verdict((*start, Part("Better: "), best, end), tuple(ground))

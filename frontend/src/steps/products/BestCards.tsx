@@ -1,9 +1,11 @@
+import Button from "@mui/material/Button";
 import { Link } from "react-router";
 import type { Schemas } from "../../shared/api/client";
 import { EditableCell } from "../../shared/EditableCell";
 import { money, oneIn, percent } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { Table } from "../../shared/Table";
+import { useWant, useWanted } from "./planning";
 import type { Corrections } from "./queries";
 
 /** The cards that carry most of the expected value; their prices are corrected here. */
@@ -14,6 +16,11 @@ export function BestCards({
   answer: Schemas["AnswerOut"];
   corrections: Corrections;
 }) {
+  const isNet = answer.basis.basis !== "gross";
+  const wanted = useWanted(answer.release);
+  const want = useWant(answer.release);
+  const isWanted = (card: Schemas["CardShareOut"]) =>
+    wanted.data?.wanted.some((item) => item.line === card.line && item.number === card.number) ?? false;
   return (
     <Section
       title="Cards that carry it"
@@ -27,8 +34,10 @@ export function BestCards({
             <th>Line</th>
             <th className="figure">comes</th>
             <th className="figure">price, {answer.currency}</th>
+            {isNet && <th className="figure">worth</th>}
             <th className="figure">carries</th>
             <th className="figure">share</th>
+            <th>wanted</th>
           </tr>
         </thead>
         <tbody>
@@ -36,7 +45,7 @@ export function BestCards({
             <tr key={card.line + card.number} data-row>
               <td>{card.number}</td>
               <td>
-                <Link data-cell to={`chase?line=${card.line}&number=${encodeURIComponent(card.number)}`}>
+                <Link data-cell to={`chase?targets=${encodeURIComponent(`${card.line}:${card.number}`)}`}>
                   {card.subject}
                 </Link>
               </td>
@@ -50,12 +59,37 @@ export function BestCards({
                   save={(text) => corrections.priceCard(card.line, card.number, text)}
                 />
               </td>
+              {isNet && <td className="figure">{money(card.worth)}</td>}
               <td className="figure">{money(card.value)}</td>
               <td className="figure">{percent(card.share)}</td>
+              <td>
+                <WantButton card={card} wanted={isWanted(card)} want={want.mutate} />
+              </td>
             </tr>
           ))}
         </tbody>
       </Table>
     </Section>
+  );
+}
+
+interface WantProps {
+  card: Schemas["CardShareOut"];
+  wanted: boolean;
+  want: (body: Schemas["WantedIn"]) => void;
+}
+
+function WantButton({ card, wanted, want }: WantProps) {
+  return (
+    <Button
+      color="inherit"
+      data-cell
+      aria-pressed={wanted}
+      aria-label={`Wanted: ${card.subject}, ${card.line_name}`}
+      onClick={() => want({ line: card.line, number: card.number, wanted: !wanted })}
+      sx={{ minWidth: 0, px: 0.5, py: 0, fontWeight: wanted ? 700 : 400 }}
+    >
+      {wanted ? "yes" : "no"}
+    </Button>
   );
 }

@@ -7,10 +7,15 @@ import { count, day, money } from "../../shared/format";
 import { Key } from "../../shared/Key";
 import { PageTitle } from "../../shared/PageTitle";
 import { Quiet, Trouble } from "../../shared/states";
+import { TwoColumns } from "../../shared/TwoColumns";
+import { BasisChoice } from "./BasisChoice";
 import { BestCards } from "./BestCards";
 import { BoxFigures } from "./BoxFigures";
 import { Histogram } from "./Histogram";
 import { LineShares } from "./LineShares";
+import { MarketRows } from "./MarketRows";
+import { PlanTabs } from "./PlanTabs";
+import { readView } from "./planning";
 import { useAnswer, useCorrections, useRelease, type Asked } from "./queries";
 import { UnitChoice } from "./UnitChoice";
 import { useShortcut } from "../../shared/useShortcut";
@@ -22,7 +27,8 @@ export default function BoxPage() {
   const asked = readAsked(params);
   const [moved, setMoved] = useState<number | null>(null);
   const trying = useSlowed(moved, 70);
-  const answer = useAnswer(release, format, trying === null ? asked : { ...asked, price: trying });
+  const view = readView(params);
+  const answer = useAnswer(release, format, trying === null ? asked : { ...asked, price: trying }, view);
   const detail = useRelease(release);
   const corrections = useCorrections(release);
   const [frozen, setFrozen] = useState<Schemas["HistogramOut"] | null>(null);
@@ -30,7 +36,7 @@ export default function BoxPage() {
   const today = detail.data?.release.formats.find((item) => item.id === format)?.price ?? null;
   const isTrial = asked.price !== null;
   const setAsked = (change: Partial<Asked>) => {
-    setParams(writeAsked({ ...asked, ...change }), { replace: true });
+    setParams({ ...view, ...writeAsked({ ...asked, ...change }) }, { replace: true });
   };
   const move = (price: number, done: boolean) => {
     setMoved(done ? null : price);
@@ -63,67 +69,70 @@ export default function BoxPage() {
   ];
   return (
     <PageTitle title={`${data.format.name}, ${data.release_title}`} verdict={data.verdict} crumbs={crumbs}>
-      <Box
-        sx={{
-          display: "grid",
-          gridTemplateColumns: { xs: "minmax(0, 1fr)", lg: "minmax(0, 740px) 284px" },
-          columnGap: 3.5,
-          rowGap: 2,
-        }}
-      >
-        <Box>
-          <Histogram
-            histogram={frozen ?? data.histogram}
-            price={shownPrice}
-            landed={moved === null ? data.landed : null}
-            mean={data.mean}
-            middle={data.quantiles["0.5"] ?? 0}
-            unit={unit}
-            move={(total, done) => move(Math.round((total / per) * 100) / 100, done)}
-            keep={keep}
-            back={back}
-          />
-          <Box
-            sx={{
-              display: "flex",
-              flexWrap: "wrap",
-              alignItems: "center",
-              gap: 1.5,
-              minHeight: 34,
-              mt: 0.5,
-              mb: 2.5,
-              fontSize: 13,
-            }}
-          >
-            <UnitChoice
-              format={data.format}
-              asked={asked}
-              choose={(change) => setAsked({ ...change, price: null })}
+      <PlanTabs release={release} format={format} />
+      <TwoColumns
+        main={
+          <>
+            <Histogram
+              histogram={frozen ?? data.histogram}
+              price={shownPrice}
+              landed={moved === null ? data.outlay : null}
+              mean={data.mean}
+              middle={data.quantiles["0.5"] ?? 0}
+              unit={unit}
+              move={(total, done) => move(Math.round((total / per) * 100) / 100, done)}
+              keep={keep}
+              back={back}
             />
-            <Box sx={{ flex: 1 }} />
-            {isTrial ? (
-              <>
-                <span>trying {money(asked.price)}</span>
-                {data.unit === "boxes" && (
-                  <Button variant="outlined" color="inherit" onClick={keep}>
-                    Keep as today’s price
+            <Box
+              sx={{
+                display: "flex",
+                flexWrap: "wrap",
+                alignItems: "center",
+                gap: 1.5,
+                minHeight: 34,
+                mt: 0.5,
+                mb: 2.5,
+                fontSize: 13,
+              }}
+            >
+              <UnitChoice
+                format={data.format}
+                asked={asked}
+                choose={(change) => setAsked({ ...change, price: null })}
+              />
+              <BasisChoice basis={data.basis} />
+              <Box sx={{ flex: 1 }} />
+              {isTrial ? (
+                <>
+                  <span>trying {money(asked.price)}</span>
+                  {data.unit === "boxes" && (
+                    <Button variant="outlined" color="inherit" onClick={keep}>
+                      Keep as today’s price
+                    </Button>
+                  )}
+                  <Button color="inherit" onClick={back}>
+                    {today === null || data.unit === "pack" ? "Back" : `Back to ${money(today)}`}
                   </Button>
-                )}
-                <Button color="inherit" onClick={back}>
-                  {today === null || data.unit === "pack" ? "Back" : `Back to ${money(today)}`}
-                </Button>
-              </>
-            ) : (
-              <Box component="span" sx={{ color: "text.secondary" }}>
-                <Key>P</Key> moves the price; prices of {day(data.priced_on)}
-              </Box>
+                </>
+              ) : (
+                <Box component="span" sx={{ color: "text.secondary" }}>
+                  <Key>P</Key> moves the price; prices of {day(data.priced_on)}
+                </Box>
+              )}
+            </Box>
+            <LineShares answer={data} lines={detail.data.lines} corrections={corrections} />
+            <BestCards answer={data} corrections={corrections} />
+          </>
+        }
+        aside={
+          <BoxFigures answer={data}>
+            {data.unit === "boxes" && (
+              <MarketRows release={release} format={format} view={view} price={asked.price} />
             )}
-          </Box>
-          <LineShares answer={data} lines={detail.data.lines} corrections={corrections} />
-          <BestCards answer={data} corrections={corrections} />
-        </Box>
-        <BoxFigures answer={data} />
-      </Box>
+          </BoxFigures>
+        }
+      />
       <Box component="p" sx={{ color: "text.secondary", fontSize: 12 }}>
         Worked out exactly on {count(data.grid.points)} amounts, in steps of{" "}
         {data.grid.steps.map(String).join(", then ")} {data.currency}; at most{" "}

@@ -1,26 +1,33 @@
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 import { faultOf, type Schemas } from "../../shared/api/client";
+import { Figures } from "../../shared/Figures";
 import { count, money, percent } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
+import { Plot } from "../../shared/Plot";
 import { Section } from "../../shared/Section";
 import { Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
-import { ChanceCurve } from "./ChanceCurve";
+import { TwoColumns } from "../../shared/TwoColumns";
+import { ValueField } from "../../shared/ValueField";
+import { BasisChoice } from "./BasisChoice";
+import { PlanTabs } from "./PlanTabs";
+import { readView } from "./planning";
 import { useChase, useRelease } from "./queries";
+import { parseTargets, writeTargets, type Target } from "./targets";
 
-/** What it takes to pull one card, a few, or any of a line. */
+/** What it takes to pull one card, any of a few, or any of a line. */
 export default function ChasePage() {
   const { release = "", format = "" } = useParams();
   const [params, setParams] = useSearchParams();
-  const line = params.get("line") ?? "";
-  const number = params.get("number") ?? "";
+  const targets = params.get("targets") ?? "";
+  const view = readView(params);
   const detail = useRelease(release);
-  const chase = useChase(release, format, line, number);
+  const chase = useChase(release, format, targets, view);
   if (detail.isPending) return <Quiet />;
   if (detail.isError) return <Trouble error={detail.error} again={() => void detail.refetch()} />;
   const found = detail.data.release.formats.find((item) => item.id === format);
@@ -30,7 +37,12 @@ export default function ChasePage() {
     { name: found?.name ?? format, to: `/products/${release}/${format}` },
     { name: "Chase" },
   ];
-  const data = chase.isError ? undefined : chase.data;
+  const data = chase.isError || !targets ? undefined : chase.data;
+  const choose = (fresh: Target[]) => {
+    const next = new URLSearchParams(params);
+    next.set("targets", writeTargets(fresh));
+    setParams(next, { replace: true });
+  };
   return (
     <PageTitle
       title={`Chase ${data?.what ?? ""}`}
@@ -38,126 +50,143 @@ export default function ChasePage() {
       plain={chase.isError ? "That cannot be chased." : "Choose what to chase."}
       crumbs={crumbs}
     >
-      <Choice
-        key={line}
+      <PlanTabs release={release} format={format} />
+      <Targets
         lines={detail.data.lines}
-        line={line}
-        number={number}
+        targets={parseTargets(targets)}
         fault={chase.isError ? faultOf(chase.error) : null}
-        choose={(fresh) => setParams(fresh, { replace: true })}
+        choose={choose}
       />
       {data && <Working data={data} />}
     </PageTitle>
   );
 }
 
-interface ChoiceProps {
+interface TargetsProps {
   lines: Schemas["LineOut"][];
-  line: string;
-  number: string;
+  targets: Target[];
   fault: string | null;
-  choose: (fresh: { line: string; number: string }) => void;
+  choose: (fresh: Target[]) => void;
 }
 
-function Choice({ lines, line, number, fault, choose }: ChoiceProps) {
-  const [typed, setTyped] = useState(number);
-  const commit = () => typed !== number && choose({ line, number: typed });
+function Targets({ lines, targets, fault, choose }: TargetsProps) {
+  const shown = targets.length ? targets : [{ line: "", numbers: "" }];
+  const set = (at: number, fresh: Target) => choose(shown.map((item, i) => (i === at ? fresh : item)));
+  const free = lines.filter((item) => !targets.some((target) => target.line === item.id));
   return (
-    <Box sx={{ display: "flex", gap: 2, mb: 3, flexWrap: "wrap" }}>
-      <TextField
-        select
-        label="Line"
-        value={lines.some((item) => item.id === line) ? line : ""}
-        onChange={(event) => choose({ line: event.target.value, number: "" })}
-        sx={{ minWidth: 220 }}
-      >
-        {lines.map((item) => (
-          <MenuItem key={item.id} value={item.id}>
-            {item.name}
-          </MenuItem>
-        ))}
-      </TextField>
-      <TextField
-        label="Card number; several with commas"
-        value={typed}
-        onChange={(event) => setTyped(event.target.value)}
-        onBlur={commit}
-        onKeyDown={(event) => event.key === "Enter" && commit()}
-        error={fault !== null}
-        helperText={fault ?? "empty: any card of the line"}
-        sx={{ minWidth: 280 }}
-      />
+    <Box sx={{ mb: 2 }}>
+      {shown.map((target, at) => (
+        <Box key={at} sx={{ display: "flex", gap: 2, flexWrap: "wrap", alignItems: "flex-start" }}>
+          <TextField
+            select
+            label={at === 0 ? "Line" : "or of the line"}
+            value={lines.some((item) => item.id === target.line) ? target.line : ""}
+            onChange={(event) => set(at, { line: event.target.value, numbers: "" })}
+            sx={{ minWidth: 220 }}
+          >
+            {lines
+              .filter((item) => item.id === target.line || free.includes(item))
+              .map((item) => (
+                <MenuItem key={item.id} value={item.id}>
+                  {item.name}
+                </MenuItem>
+              ))}
+          </TextField>
+          <ValueField
+            label="Card number; several with commas"
+            value={target.numbers}
+            commit={(numbers) => set(at, { ...target, numbers })}
+            fault={at === shown.length - 1 ? fault : null}
+            hint="empty: any card of the line"
+            width={280}
+          />
+          {targets.length > 1 && (
+            <Button
+              color="inherit"
+              onClick={() => choose(targets.filter((_, i) => i !== at))}
+              sx={{ mt: 0.5 }}
+            >
+              Leave out
+            </Button>
+          )}
+        </Box>
+      ))}
+      {targets.length > 0 && free.length > 0 && (
+        <Button
+          color="inherit"
+          onClick={() => choose([...targets, { line: free[0]?.id ?? "", numbers: "" }])}
+        >
+          Or one of another line
+        </Button>
+      )}
     </Box>
   );
 }
 
 function Working({ data }: { data: Schemas["ChaseOut"] }) {
-  return (
-    <Box
-      sx={{
-        display: "grid",
-        gridTemplateColumns: { xs: "minmax(0, 1fr)", lg: "minmax(0, 740px) 284px" },
-        columnGap: 3.5,
-      }}
-    >
-      <Box>
-        <ChanceCurve curve={data.curve} needed={data.needed} />
-        <Section title="How many for which chance" point="packs bought loose, or whole boxes">
-          <Table label="Packs and boxes by chance">
-            <thead>
-              <tr>
-                <th>Chance of at least one</th>
-                <th className="figure">packs</th>
-                <th className="figure">boxes</th>
-                <th className="figure">boxes cost, {data.currency}</th>
-              </tr>
-            </thead>
-            <tbody>
-              {data.needed.map((need) => (
-                <tr key={need.chance} data-row>
-                  <td>
-                    <span tabIndex={0} data-cell>
-                      {percent(need.chance)}
-                    </span>
-                  </td>
-                  <td className="figure">{need.packs === null ? "over ten million" : count(need.packs)}</td>
-                  <td className="figure">{need.boxes === null ? "over ten million" : count(need.boxes)}</td>
-                  <td className="figure">{money(need.spent)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </Table>
-        </Section>
-      </Box>
-      <Box component="aside" aria-label="Figures">
-        <Section title="Pull it or buy it" point={data.currency}>
-          <Rows
-            rows={[
-              ["One in so many boxes", count(Math.round(data.one_in_boxes * 10) / 10)],
-              ["Chance in the first box", percent(data.first_box)],
-              ["Boxes until the first, on average", count(Math.round(data.boxes_until_first * 10) / 10)],
-              ["Net spend until the first", money(data.until_first)],
-              ["Net spend per copy, in the long run", money(data.long_run)],
-              ["To buy one", money(data.single)],
-            ]}
-          />
-        </Section>
-        <Typography variant="body2" sx={{ color: "text.secondary" }}>
-          Net spend: the price of the boxes, landed, less what else they hold on average. Estimates, not
-          advice.
-        </Typography>
-      </Box>
-    </Box>
+  const curve = [[0, 0] as const, ...data.curve.map((point) => [point.boxes, point.chance] as const)];
+  const marks = data.needed.flatMap((need) =>
+    need.boxes === null ? [] : [{ x: need.boxes, y: need.chance, text: count(need.boxes) }],
   );
-}
-
-function Rows({ rows }: { rows: [string, string][] }) {
-  return rows.map(([name, value]) => (
-    <Box key={name} sx={{ display: "flex", justifyContent: "space-between", gap: 2, py: 0.3, fontSize: 13 }}>
-      <Box component="span" sx={{ color: "text.secondary" }}>
-        {name}
-      </Box>
-      <b>{value}</b>
-    </Box>
-  ));
+  const main = (
+    <>
+      <Plot
+        label={`Chance of at least one: ${data.needed.map((need) => `${percent(need.chance)} after ${need.boxes ?? "too many"} boxes`).join(", ")}`}
+        lines={[{ name: "at least one", points: curve, tone: "gain" }]}
+        marks={marks}
+        xName="boxes"
+        xText={(value) => count(value)}
+        yText={percent}
+        yMax={1}
+        yTicks={[0, 0.5, 0.75, 0.9]}
+      />
+      <Section title="How many for which chance" point="packs bought loose, or whole boxes">
+        <Table label="Packs and boxes by chance">
+          <thead>
+            <tr>
+              <th>Chance of at least one</th>
+              <th className="figure">packs</th>
+              <th className="figure">boxes</th>
+              <th className="figure">boxes cost, {data.currency}</th>
+            </tr>
+          </thead>
+          <tbody>
+            {data.needed.map((need) => (
+              <tr key={need.chance} data-row>
+                <td>
+                  <span tabIndex={0} data-cell>
+                    {percent(need.chance)}
+                  </span>
+                </td>
+                <td className="figure">{need.packs === null ? "over ten million" : count(need.packs)}</td>
+                <td className="figure">{need.boxes === null ? "over ten million" : count(need.boxes)}</td>
+                <td className="figure">{money(need.spent)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      </Section>
+    </>
+  );
+  const aside = (
+    <>
+      <Section title="Pull it or buy it" point={data.currency}>
+        <Figures
+          rows={[
+            ["One in so many boxes", count(Math.round(data.one_in_boxes * 10) / 10)],
+            ["Chance in the first box", percent(data.first_box)],
+            ["Boxes until the first, on average", count(Math.round(data.boxes_until_first * 10) / 10)],
+            ["Net spend until the first", money(data.until_first)],
+            ["Net spend per copy, in the long run", money(data.long_run)],
+            ["To buy one", money(data.single)],
+          ]}
+        />
+      </Section>
+      <BasisChoice basis={data.basis} />
+      <Typography variant="body2" sx={{ color: "text.secondary", mt: 1.5 }}>
+        Net spend: the price of the boxes, landed, less what else they hold on average. Estimates, not advice.
+      </Typography>
+    </>
+  );
+  return <TwoColumns main={main} aside={aside} />;
 }

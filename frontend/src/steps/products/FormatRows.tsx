@@ -9,10 +9,11 @@ import { ValueStrip } from "./ValueStrip";
 interface Props {
   release: Schemas["ReleaseOut"];
   savePrice?: (format: string, price: string) => Promise<unknown>;
+  saveUsable?: (format: string, usable: string) => Promise<unknown>;
 }
 
 /** The formats of a release: what one box of each is worth, against its price. */
-export function FormatRows({ release, savePrice }: Props) {
+export function FormatRows({ release, savePrice, saveUsable }: Props) {
   return (
     <Table label={`Formats of ${release.title}`}>
       <thead>
@@ -38,7 +39,13 @@ export function FormatRows({ release, savePrice }: Props) {
       </thead>
       <tbody>
         {release.formats.map((format) => (
-          <FormatRow key={format.id} release={release.id} format={format} savePrice={savePrice} />
+          <FormatRow
+            key={format.id}
+            release={release.id}
+            format={format}
+            savePrice={savePrice}
+            saveUsable={saveUsable}
+          />
         ))}
       </tbody>
     </Table>
@@ -49,10 +56,12 @@ function FormatRow({
   release,
   format,
   savePrice,
+  saveUsable,
 }: {
   release: string;
   format: Schemas["FormatOut"];
   savePrice: Props["savePrice"];
+  saveUsable: Props["saveUsable"];
 }) {
   const figures = format.figures;
   const bound = figures?.lower_bound ? "≥ " : "";
@@ -64,7 +73,19 @@ function FormatRow({
         </Link>
         <Box component="span" sx={{ color: "text.secondary" }}>
           , {format.contents}
-          {format.usable < 1 && `, ${percent(format.usable)} usable`}
+          {saveUsable ? (
+            <>
+              ,{" "}
+              <EditableCell
+                value={String(format.usable)}
+                shown={`${percent(format.usable)} usable`}
+                label={`Packs of the ${format.name} that can be opened`}
+                save={(text) => saveUsable(format.id, text)}
+              />
+            </>
+          ) : (
+            format.usable < 1 && `, ${percent(format.usable)} usable`
+          )}
         </Box>
       </td>
       <td className="figure">

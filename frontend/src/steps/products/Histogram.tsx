@@ -178,7 +178,7 @@ export function Histogram({ histogram, price, landed, mean, middle, unit, move, 
               style={{ stroke: "var(--mui-palette-tone-marker)", strokeWidth: 2, strokeDasharray: "6 3" }}
             />
             <text x={x(landed) + 5} y={TOP + 12}>
-              landed {money(landed)}
+              in all {money(landed)}
             </text>
           </g>
         )}

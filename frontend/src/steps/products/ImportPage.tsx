@@ -81,13 +81,15 @@ export default function ImportPage() {
           {file ? "Choose again" : "Choose a file"}
         </Button>
         <Box component="span" sx={{ ml: 2 }}>
-          {file ? `${file.name}, ${count(Math.ceil(file.size / 1024))} kB` : "or drop it here: JSON or XLSX"}
+          {file
+            ? `${file.name}, ${count(Math.ceil(file.size / 1024))} kB`
+            : "or drop it here: JSON, XLSX or a zip of CSV"}
         </Box>
         <input
           ref={input}
           type="file"
           hidden
-          accept=".json,.xlsx"
+          accept=".json,.xlsx,.zip"
           aria-label="Product sheet"
           onChange={(event) => {
             choose(event.target.files?.[0]);

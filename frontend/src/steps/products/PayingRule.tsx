@@ -5,7 +5,7 @@ import TextField from "@mui/material/TextField";
 import { useState, type FormEvent } from "react";
 import { inWords, ProblemError, type Schemas } from "../../shared/api/client";
 import { money, percent } from "../../shared/format";
-import { usePreferences, useSavePreferences } from "./queries";
+import { toPreferences, usePreferences, useSavePreferences } from "./queries";
 
 /** The most to pay by the owner's rule, and the rule itself, which is changed here. */
 export function PayingRule({ answer }: { answer: Schemas["AnswerOut"] }) {
@@ -76,13 +76,12 @@ function LoadedForm({ preferences, close }: { preferences: Schemas["PreferencesO
     if (!Object.values(numbers).every(isNumber)) return;
     save.mutate(
       {
+        ...toPreferences(preferences),
         standard: standard === "average" ? "average" : "chance",
         chance: Number(draft.chance) / 100,
         margin: Number(draft.margin) / 100,
         shipping: Number(draft.shipping),
         tax: Number(draft.tax) / 100,
-        tax_on_shipping: preferences.tax_on_shipping,
-        version: preferences.version,
       },
       { onSuccess: close },
     );

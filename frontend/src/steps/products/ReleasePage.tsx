@@ -10,6 +10,7 @@ import { Quiet, Trouble } from "../../shared/states";
 import { FormatRows } from "./FormatRows";
 import { Guarantees } from "./Guarantees";
 import { OddsTable } from "./OddsTable";
+import { ReleaseTabs } from "./PlanTabs";
 import { useCorrections, useRelease, useRemoval } from "./queries";
 import { useShortcut } from "../../shared/useShortcut";
 
@@ -23,7 +24,7 @@ export default function ReleasePage() {
   const navigate = useNavigate();
   const removal = useRemoval(id, () => void navigate("/products"));
   useShortcut("mod+z", () => void corrections.undo());
-  useShortcut("i", () => void navigate("/products/import"));
+  useShortcut("i", () => void navigate("/products/-/import"));
   if (detail.isPending) return <Quiet />;
   if (detail.isError) return <Trouble error={detail.error} again={() => void detail.refetch()} />;
   const { release, lines, guarantees, verdict, last_change } = detail.data;
@@ -33,12 +34,16 @@ export default function ReleasePage() {
       verdict={verdict}
       crumbs={[{ name: "Products", to: "/products" }, { name: release.title }]}
     >
+      <ReleaseTabs release={id} />
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, mb: 2.5 }}>
         <Button variant="outlined" color="inherit" href={`/api/releases/${id}/sheet.json`} download>
           Export as JSON
         </Button>
         <Button variant="outlined" color="inherit" href={`/api/releases/${id}/sheet.xlsx`} download>
           Export as XLSX
+        </Button>
+        <Button variant="outlined" color="inherit" href={`/api/releases/${id}/sheet.zip`} download>
+          Export as CSV
         </Button>
         {last_change && (
           <Button color="inherit" onClick={() => void corrections.undo()}>
@@ -52,9 +57,13 @@ export default function ReleasePage() {
       </Box>
       <Section
         title="Formats"
-        point={`one box, before selling costs; prices of ${day(release.priced_on)}, ${age(release.priced_on, new Date())}`}
+        point={`one box; prices of ${day(release.priced_on)}, ${age(release.priced_on, new Date())}`}
       >
-        <FormatRows release={release} savePrice={corrections.priceFormat} />
+        <FormatRows
+          release={release}
+          savePrice={corrections.priceFormat}
+          saveUsable={corrections.setUsable}
+        />
       </Section>
       <Section title="Odds" point="1:36 packs · 2 per box, guaranteed · unstated · not in it">
         <OddsTable release={release} lines={lines} setOdds={corrections.setOdds} />

@@ -14,14 +14,14 @@ import { useShortcut } from "../../shared/useShortcut";
 export default function ShelfPage() {
   const shelf = useShelf();
   const navigate = useNavigate();
-  useShortcut("i", () => void navigate("/products/import"));
+  useShortcut("i", () => void navigate("/products/-/import"));
   if (shelf.isPending) return <Quiet />;
   if (shelf.isError) return <Trouble error={shelf.error} again={() => void shelf.refetch()} />;
   const now = new Date();
   return (
     <PageTitle title="Products" verdict={shelf.data.verdict} crumbs={[{ name: "Products" }]}>
       <Box sx={{ mb: 3 }}>
-        <Button component={Link} to="/products/import" variant="contained">
+        <Button component={Link} to="/products/-/import" variant="contained">
           Import a product sheet&nbsp;&nbsp;<Key>I</Key>
         </Button>
       </Box>

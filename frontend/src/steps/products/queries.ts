@@ -2,6 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useCallback } from "react";
 import { client, inWords, ProblemError, take, type Schemas } from "../../shared/api/client";
 import { useNotice } from "../../shared/notices";
+import type { View } from "./planning";
 
 export interface Asked {
   unit: "pack" | "boxes";
@@ -21,8 +22,8 @@ export function useRelease(release: string) {
 }
 
 /** The answer about a format; while another price or unit is on its way, the last answer stays. */
-export function useAnswer(release: string, format: string, asked: Asked) {
-  const query = { unit: asked.unit, boxes: asked.boxes, price: asked.price ?? undefined };
+export function useAnswer(release: string, format: string, asked: Asked, view: View = {}) {
+  const query = { ...view, unit: asked.unit, boxes: asked.boxes, price: asked.price ?? undefined };
   return useQuery({
     queryKey: ["answer", release, format, query],
     queryFn: ({ signal }) =>
@@ -36,17 +37,17 @@ export function useAnswer(release: string, format: string, asked: Asked) {
   });
 }
 
-/** What it takes to pull a card (or any of a line, without a number). */
-export function useChase(release: string, format: string, line: string, number: string) {
+/** What it takes to pull any of some targets, like "hand" or "fog:FS1,FS2; hand:KH3". */
+export function useChase(release: string, format: string, targets: string, view: View) {
   return useQuery({
-    queryKey: ["answer", release, format, "chase", line, number],
+    queryKey: ["answer", release, format, "chase", targets, view],
     queryFn: () =>
       take(
         client.GET("/api/releases/{release}/formats/{format}/chase", {
-          params: { path: { release, format }, query: { line, number } },
+          params: { path: { release, format }, query: { ...view, targets } },
         }),
       ),
-    enabled: line !== "",
+    enabled: targets !== "",
     placeholderData: keepPreviousData,
     retry: false,
   });
@@ -74,10 +75,14 @@ export function useCards(release: string, line: string, asked: CardsAsked) {
 }
 
 /** Forget what a change of a release may have made wrong: what is being looked at first, the overviews after it. */
-function useForget() {
+export function useForget() {
   const queries = useQueryClient();
   return useCallback(async () => {
-    for (const keys of [["answer", "cards"], ["release"], ["shelf", "desk"]]) {
+    for (const keys of [
+      ["answer", "cards"],
+      ["release", "assumptions"],
+      ["shelf", "desk"],
+    ]) {
       await Promise.all(keys.map((key) => queries.invalidateQueries({ queryKey: [key] })));
     }
   }, [queries]);
@@ -142,6 +147,17 @@ export function useCorrections(release: string) {
             }),
           ),
         "Today’s price kept.",
+      ),
+    setUsable: (format: string, usable: string) =>
+      correct(
+        (revision) =>
+          take(
+            client.PUT("/api/releases/{release}/formats/{format}/usable", {
+              params: { path: { release, format } },
+              body: { usable, revision },
+            }),
+          ),
+        "Usable packs kept.",
       ),
     setGuarantee: (number: number, guarantee: string) =>
       correct(
@@ -236,11 +252,18 @@ export function usePreferences() {
   return useQuery({ queryKey: ["preferences"], queryFn: () => take(client.GET("/api/preferences")) });
 }
 
+/** What is sent of the preferences: all but the currency, which is not changed here. */
+export function toPreferences(preferences: Schemas["PreferencesOut"]): Schemas["PreferencesFields"] {
+  const fields: Partial<Schemas["PreferencesOut"]> = { ...preferences };
+  delete fields.currency;
+  return fields as Schemas["PreferencesFields"];
+}
+
 export function useSavePreferences() {
   const queries = useQueryClient();
   const forget = useForget();
   return useMutation({
-    mutationFn: (body: Schemas["PreferencesIn"]) => take(client.PUT("/api/preferences", { body })),
+    mutationFn: (body: Schemas["PreferencesFields"]) => take(client.PUT("/api/preferences", { body })),
     onSuccess: (saved) => {
       queries.setQueryData(["preferences"], saved);
       void forget();

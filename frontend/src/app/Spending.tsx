@@ -1,0 +1,148 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState, type FormEvent } from "react";
+import { client, inWords, ProblemError, take } from "../shared/api/client";
+import { day, money } from "../shared/format";
+import { useNotice } from "../shared/notices";
+import { Section } from "../shared/Section";
+import { Aside, Quiet, Trouble } from "../shared/states";
+import { Table } from "../shared/Table";
+
+const KEY = ["spending"];
+
+export function useSpending() {
+  return useQuery({ queryKey: KEY, queryFn: () => take(client.GET("/api/spending")) });
+}
+
+/** What was spent on product this month, against the owner's own limit. */
+export function Spending() {
+  const queries = useQueryClient();
+  const say = useNotice();
+  const spending = useSpending();
+  const restore = (number: number) =>
+    void take(client.POST("/api/spending/{number}/restore", { params: { path: { number } } })).then((found) =>
+      queries.setQueryData(KEY, found),
+    );
+  const remove = useMutation({
+    mutationFn: (number: number) =>
+      take(client.DELETE("/api/spending/{number}", { params: { path: { number } } })),
+    onSuccess: (found, number) => {
+      queries.setQueryData(KEY, found);
+      say({ text: "Entry taken back.", action: { name: "Undo", run: () => restore(number) } });
+    },
+    onError: (error) => say({ text: inWords(error), isError: true }),
+  });
+  if (spending.isPending) return <Quiet />;
+  if (spending.isError) return <Trouble error={spending.error} again={() => void spending.refetch()} />;
+  const data = spending.data;
+  return (
+    <Section
+      title={`Spent on product in ${data.month}`}
+      id="spending"
+      point={
+        data.limit === null ? "you have set no limit" : `your limit is ${money(data.limit)} ${data.currency}`
+      }
+    >
+      {data.verdict.rests_on.length > 0 && (
+        <Aside>{data.verdict.rests_on.map((part) => part.text).join("")}</Aside>
+      )}
+      <Table label="Spending this month">
+        <thead>
+          <tr>
+            <th>Day</th>
+            <th>What for</th>
+            <th className="figure">{data.currency}</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {data.entries.map((entry) => (
+            <tr key={entry.number} data-row>
+              <td>{day(entry.day)}</td>
+              <td>{entry.what}</td>
+              <td className="figure">{money(entry.amount)}</td>
+              <td className="figure">
+                <Button
+                  color="inherit"
+                  data-cell
+                  onClick={() => remove.mutate(entry.number)}
+                  aria-label={`Take back: ${entry.what}`}
+                  sx={{ py: 0 }}
+                >
+                  Take back
+                </Button>
+              </td>
+            </tr>
+          ))}
+          <tr>
+            <td />
+            <td>
+              <b>In all</b>
+            </td>
+            <td className="figure">
+              <b>{money(data.total)}</b>
+            </td>
+            <td />
+          </tr>
+        </tbody>
+      </Table>
+      <NoteForm />
+    </Section>
+  );
+}
+
+function today(): string {
+  const now = new Date();
+  const two = (value: number) => String(value).padStart(2, "0");
+  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`;
+}
+
+function NoteForm() {
+  const queries = useQueryClient();
+  const [draft, setDraft] = useState({ day: today(), amount: "", what: "" });
+  const once = useRef(crypto.randomUUID()); // a form that is sent twice is kept once
+  const note = useMutation({
+    mutationFn: () => take(client.POST("/api/spending", { body: { ...draft, once: once.current } })),
+    onSuccess: (found) => {
+      queries.setQueryData(KEY, found);
+      once.current = crypto.randomUUID();
+      setDraft({ ...draft, amount: "", what: "" });
+    },
+  });
+  const faults = note.error instanceof ProblemError ? (note.error.problem.faults ?? []) : [];
+  const field = (name: keyof typeof draft, label: string, width: number) => ({
+    label,
+    value: draft[name],
+    onChange: (event: { target: { value: string } }) => setDraft({ ...draft, [name]: event.target.value }),
+    error: faults.some((fault) => fault.field === name),
+    helperText: faults.find((fault) => fault.field === name)?.message ?? " ",
+    sx: { width },
+  });
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    if (draft.amount && draft.what) note.mutate();
+  };
+  return (
+    <Box component="form" onSubmit={submit} sx={{ display: "flex", gap: 2, mt: 2, flexWrap: "wrap" }}>
+      <TextField type="date" slotProps={{ inputLabel: { shrink: true } }} {...field("day", "Day", 150)} />
+      <TextField {...field("what", "What for", 240)} />
+      <TextField {...field("amount", "Amount", 120)} />
+      <Button
+        type="submit"
+        variant="outlined"
+        color="inherit"
+        disabled={note.isPending}
+        sx={{ mt: 0.5, height: 34 }}
+      >
+        Note it
+      </Button>
+      {note.isError && faults.length === 0 && (
+        <Box role="alert" sx={{ color: "error.main" }}>
+          {inWords(note.error)}
+        </Box>
+      )}
+    </Box>
+  );
+}

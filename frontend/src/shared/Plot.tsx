@@ -1,0 +1,188 @@
+import Box from "@mui/material/Box";
+import { scaleLinear } from "d3-scale";
+import { useState, type PointerEvent } from "react";
+import { heightAt, spreadLabels, type PlotLine } from "./plot";
+
+const WIDTH = 740;
+const LEFT = 54;
+const TOP = 14;
+const BOTTOM = 28;
+
+export interface PlotMark {
+  x: number;
+  y: number;
+  text: string;
+}
+
+interface Props {
+  label: string;
+  lines: readonly PlotLine[];
+  marks?: readonly PlotMark[];
+  verticals?: readonly { x: number; text: string }[];
+  xName: string;
+  xText: (value: number) => string;
+  yText: (value: number) => string;
+  yMax?: number;
+  yTicks?: readonly number[];
+  height?: number;
+}
+
+/** Lines over one axis, each named at its end; what lies under the pointer is read off. */
+export function Plot(props: Props) {
+  const { lines, marks = [], verticals = [], xText, yText, height = 250 } = props;
+  const [at, setAt] = useState<number | null>(null);
+  const xs = lines.flatMap((line) => line.points.map(([x]) => x));
+  const ys = lines.flatMap((line) => line.points.map(([, y]) => y));
+  const longest = Math.max(...lines.map((line) => line.name.length), 0);
+  const right = WIDTH - Math.min(longest * 6.3 + 12, 190);
+  const x = scaleLinear([Math.min(...xs, 0), Math.max(...xs, 1e-9)], [LEFT, right]);
+  const y = scaleLinear(
+    [Math.min(...ys, 0), props.yMax ?? (Math.max(...ys, 1e-9) || 1)],
+    [height - BOTTOM, TOP],
+  );
+  const end = (line: PlotLine) => line.points.at(-1) ?? [0, 0];
+  const toTheEnd = lines.filter((line) => x(end(line)[0]) > right - 30);
+  const heights = spreadLabels(
+    toTheEnd.map((line) => y(end(line)[1])),
+    15,
+    TOP,
+    height - BOTTOM,
+  );
+  const labelY = (line: PlotLine) => heights[toTheEnd.indexOf(line)] ?? Math.max(y(end(line)[1]), TOP + 4);
+  const soft = { fill: "var(--mui-palette-tone-soft)", fontSize: 12 };
+  const read = (event: PointerEvent<SVGSVGElement>) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    const value = x.invert(((event.clientX - box.left) / box.width) * WIDTH);
+    setAt(value >= x.domain()[0]! && value <= x.domain()[1]! ? value : null);
+  };
+  return (
+    <Box
+      component="svg"
+      role="img"
+      aria-label={props.label}
+      viewBox={`0 0 ${WIDTH} ${height}`}
+      onPointerMove={read}
+      onPointerLeave={() => setAt(null)}
+      sx={{ display: "block", width: "100%", mb: 2, "& text": { fontSize: 12 } }}
+    >
+      {(props.yTicks ?? y.ticks(4)).map((tick) => (
+        <g key={tick}>
+          <line
+            x1={LEFT}
+            x2={right}
+            y1={y(tick)}
+            y2={y(tick)}
+            style={{ stroke: "var(--mui-palette-divider)" }}
+          />
+          <text x={LEFT - 6} y={y(tick) + 4} textAnchor="end" style={soft}>
+            {yText(tick)}
+          </text>
+        </g>
+      ))}
+      {x
+        .ticks(7)
+        .filter((tick) => x(tick) < right - 14)
+        .map((tick) => (
+          <text key={tick} x={x(tick)} y={height - 10} textAnchor="middle" style={soft}>
+            {xText(tick)}
+          </text>
+        ))}
+      <text x={WIDTH} y={height - 10} textAnchor="end" style={soft}>
+        {props.xName}
+      </text>
+      {verticals.map((line) => (
+        <g key={line.text}>
+          <line
+            x1={x(line.x)}
+            x2={x(line.x)}
+            y1={TOP}
+            y2={height - BOTTOM}
+            style={{ stroke: "var(--mui-palette-tone-flag)", strokeWidth: 2, strokeDasharray: "5 3" }}
+          />
+          <text
+            x={x(line.x) + (x(line.x) > right - 110 ? -5 : 5)}
+            y={TOP + 8}
+            textAnchor={x(line.x) > right - 110 ? "end" : "start"}
+            style={{ fill: "var(--mui-palette-tone-ink)", fontWeight: 600 }}
+          >
+            {line.text}
+          </text>
+        </g>
+      ))}
+      {lines.map((line) => (
+        <g key={line.name}>
+          <path
+            d={`M${line.points.map(([px, py]) => `${x(px).toFixed(1)},${y(py).toFixed(1)}`).join("L")}`}
+            style={{
+              fill: "none",
+              stroke: `var(--mui-palette-tone-${line.tone})`,
+              strokeWidth: 2.5,
+              strokeDasharray: line.dashed ? "6 4" : undefined,
+            }}
+          />
+          <text
+            x={x(end(line)[0]) + 6}
+            y={labelY(line) + 4}
+            style={{ fill: "var(--mui-palette-tone-ink)", fontWeight: 600 }}
+          >
+            {line.name}
+          </text>
+        </g>
+      ))}
+      {marks.map((mark) => (
+        <g key={mark.text}>
+          <circle
+            cx={x(mark.x)}
+            cy={y(mark.y)}
+            r={5}
+            style={{ fill: "var(--mui-palette-tone-marker)", stroke: "var(--mui-palette-tone-ink)" }}
+          />
+          <text
+            x={x(mark.x)}
+            y={y(mark.y) + (mark.y > y.domain()[1]! / 2 ? 20 : -10)}
+            textAnchor="middle"
+            style={{ fill: "var(--mui-palette-tone-ink)", fontWeight: 600 }}
+          >
+            {mark.text}
+          </text>
+        </g>
+      ))}
+      <line
+        x1={LEFT}
+        x2={right}
+        y1={y(y.domain()[0]!)}
+        y2={y(y.domain()[0]!)}
+        style={{ stroke: "var(--mui-palette-tone-ink)" }}
+      />
+      {at !== null && (
+        <g pointerEvents="none">
+          <line
+            x1={x(at)}
+            x2={x(at)}
+            y1={TOP}
+            y2={height - BOTTOM}
+            style={{ stroke: "var(--mui-palette-tone-soft)" }}
+          />
+          <text
+            x={x(at) + (x(at) > right / 2 ? -6 : 6)}
+            y={TOP + 24}
+            textAnchor={x(at) > right / 2 ? "end" : "start"}
+            style={{
+              fill: "var(--mui-palette-tone-ink)",
+              paintOrder: "stroke",
+              stroke: "var(--mui-palette-background-default)",
+              strokeWidth: 4,
+            }}
+          >
+            {xText(Math.round(at * 100) / 100)}:{" "}
+            {lines
+              .map((line) => [line.name, heightAt(line.points, at)] as const)
+              .filter(([, value]) => value !== null)
+              .map(([name, value]) => `${name} ${yText(value ?? 0)}`)
+              .join(", ")}
+          </text>
+        </g>
+      )}
+    </Box>
+  );
+}

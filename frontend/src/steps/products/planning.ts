@@ -1,0 +1,256 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { client, inWords, take, type Schemas } from "../../shared/api/client";
+import { useNotice } from "../../shared/notices";
+import { useForget } from "./queries";
+
+export type Basis = "gross" | "net" | "floor";
+
+/** How a page looks at values: as usual where it says nothing. */
+export interface View {
+  basis?: Basis;
+  way?: string;
+}
+
+export function readView(params: URLSearchParams): View {
+  const basis = params.get("basis");
+  const way = params.get("way");
+  return {
+    ...(basis === "gross" || basis === "net" || basis === "floor" ? { basis } : {}),
+    ...(way ? { way } : {}),
+  };
+}
+
+export function useSureness(release: string, format: string, view: View, price: number | null) {
+  const query = { ...view, price: price ?? undefined };
+  return useQuery({
+    queryKey: ["answer", release, format, "sureness", query],
+    queryFn: () =>
+      take(
+        client.GET("/api/releases/{release}/formats/{format}/sureness", {
+          params: { path: { release, format }, query },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function useComparison(release: string, view: View, rare: number) {
+  const query = { ...view, rare_packs: rare };
+  return useQuery({
+    queryKey: ["answer", release, "comparison", query],
+    queryFn: () =>
+      take(client.GET("/api/releases/{release}/comparison", { params: { path: { release }, query } })),
+    placeholderData: keepPreviousData,
+  });
+}
+
+export interface SetAsked {
+  line: string;
+  number: string;
+  repeats: boolean;
+}
+
+export function useSet(release: string, format: string, view: View, asked: SetAsked) {
+  const query = {
+    ...view,
+    line: asked.line,
+    repeats: asked.repeats,
+    ...(asked.number ? { number: asked.number } : {}),
+  };
+  return useQuery({
+    queryKey: ["answer", release, format, "set", query],
+    queryFn: () =>
+      take(
+        client.GET("/api/releases/{release}/formats/{format}/set", {
+          params: { path: { release, format }, query },
+        }),
+      ),
+    enabled: asked.line !== "",
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+}
+
+export function useProduction(release: string, shares: string) {
+  return useQuery({
+    queryKey: ["answer", release, "production", shares],
+    queryFn: () =>
+      take(
+        client.GET("/api/releases/{release}/production", {
+          params: { path: { release }, query: { shares } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+}
+
+export interface SealedAsked {
+  price?: number;
+  sealed_value?: number;
+  growth?: number;
+  years?: number;
+  keeping?: number;
+}
+
+export function useChoice(release: string, format: string, view: View, sealed: SealedAsked) {
+  const query = { ...view, ...sealed };
+  return useQuery({
+    queryKey: ["answer", release, format, "choice", query],
+    queryFn: () =>
+      take(
+        client.GET("/api/releases/{release}/formats/{format}/choice", {
+          params: { path: { release, format }, query },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+}
+
+export function useWanted(release: string) {
+  return useQuery({
+    queryKey: ["wanted", release],
+    queryFn: () => take(client.GET("/api/releases/{release}/wanted", { params: { path: { release } } })),
+  });
+}
+
+export function useWant(release: string) {
+  const queries = useQueryClient();
+  const say = useNotice();
+  const want = useMutation({
+    mutationFn: (body: Schemas["WantedIn"]) =>
+      take(client.PUT("/api/releases/{release}/wanted", { params: { path: { release } }, body })),
+    onSuccess: (found, { line, number, wanted }) => {
+      queries.setQueryData(["wanted", release], found);
+      void queries.invalidateQueries({ queryKey: ["answer", release] });
+      say({
+        text: wanted ? "On your list of wanted cards." : "No longer wanted.",
+        action: { name: "Undo", run: () => want.mutate({ line, number, wanted: !wanted }) },
+      });
+    },
+    onError: (error) => say({ text: inWords(error), isError: true }),
+  });
+  return want;
+}
+
+export function useAssumptions(release: string) {
+  return useQuery({
+    queryKey: ["assumptions", release],
+    queryFn: () => take(client.GET("/api/releases/{release}/assumptions", { params: { path: { release } } })),
+  });
+}
+
+/** Assume something of a line, or with empty words take it back. */
+export function useAssume(release: string) {
+  const queries = useQueryClient();
+  const forget = useForget();
+  const say = useNotice();
+  const assume = async (body: Schemas["AssumptionIn"], before = "") => {
+    const found = await take(
+      client.PUT("/api/releases/{release}/assumptions", { params: { path: { release } }, body }),
+    );
+    queries.setQueryData(["assumptions", release], found);
+    say({
+      text: body.text ? "Assumed; it is named wherever it counts." : "No longer assumed.",
+      action: { name: "Undo", run: () => void assume({ ...body, text: before }, body.text) },
+    });
+    void forget();
+  };
+  return assume;
+}
+
+export function useTrial(release: string, format: string, view: View) {
+  return useQuery({
+    queryKey: ["answer", release, format, "trial", view],
+    queryFn: () =>
+      take(
+        client.GET("/api/releases/{release}/formats/{format}/trial", {
+          params: { path: { release, format }, query: view },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+}
+
+/** Changes of a scratch copy; each names the version that this window has seen. */
+export function useTrialActs(release: string, version: number) {
+  const queries = useQueryClient();
+  const forget = useForget();
+  const say = useNotice();
+  const path = { release };
+  const again = () => queries.invalidateQueries({ queryKey: ["answer", release] });
+  const told = async <T>(act: Promise<T>): Promise<T> => {
+    try {
+      return await act;
+    } finally {
+      await again();
+    }
+  };
+  return {
+    add: (edit: Omit<Schemas["EditIn"], "version">) =>
+      told(
+        take(
+          client.POST("/api/releases/{release}/trial/edits", {
+            params: { path },
+            body: { ...edit, version },
+          }),
+        ),
+      ),
+    remove: (number: number) =>
+      told(
+        take(
+          client.DELETE("/api/releases/{release}/trial/edits/{number}", {
+            params: { path: { release, number }, query: { version } },
+          }),
+        ),
+      ).catch((error: unknown) => say({ text: inWords(error), isError: true })),
+    keep: async () => {
+      try {
+        await take(
+          client.POST("/api/releases/{release}/trial/keep", { params: { path }, body: { version } }),
+        );
+        say({ text: "The scratch copy is the sheet now. Undo it on the release's page." });
+      } catch (error) {
+        say({ text: inWords(error), isError: true });
+      }
+      await forget();
+    },
+    drop: async () => {
+      await take(client.DELETE("/api/releases/{release}/trial", { params: { path } }));
+      await again();
+      say({ text: "Scratch copy dropped; the sheet is as it was." });
+    },
+  };
+}
+
+const FINISHED = ["done", "cancelled", "failed"];
+
+/** A long simulation: begun, followed while it runs, stopped. */
+export function useSimulation(release: string, format: string) {
+  const queries = useQueryClient();
+  const begin = useMutation({
+    mutationFn: (body: Schemas["SimulationIn"]) =>
+      take(
+        client.POST("/api/releases/{release}/formats/{format}/simulations", {
+          params: { path: { release, format } },
+          body,
+        }),
+      ),
+  });
+  const number = begin.data?.number;
+  const followed = useQuery({
+    queryKey: ["simulation", number],
+    queryFn: () =>
+      take(client.GET("/api/simulations/{number}", { params: { path: { number: number ?? 0 } } })),
+    enabled: number !== undefined,
+    initialData: begin.data,
+    refetchInterval: (query) => (FINISHED.includes(query.state.data?.state ?? "") ? false : 400),
+  });
+  const stop = useMutation({
+    mutationFn: () =>
+      take(client.POST("/api/simulations/{number}/stop", { params: { path: { number: number ?? 0 } } })),
+    onSuccess: (found) => queries.setQueryData(["simulation", number], found),
+  });
+  return { begin, stop, current: number === undefined ? undefined : followed.data };
+}
