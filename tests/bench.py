@@ -7,6 +7,7 @@ import statistics
 import subprocess
 import time
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from decimal import Decimal
 
@@ -16,12 +17,17 @@ from tests.conftest import ROOT, make_database, sign_in
 from tobbix.app import create_app
 from tobbix.config import Config
 from tobbix.core.products.box_value import find_box_value
+from tobbix.core.products.collating import Collation, plan_batches, simulate_batch
+from tobbix.core.products.completing import SetAim, complete_set
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.simulation import simulate_boxes
 from tobbix.core.products.valuation import value_distribution, value_format
+from tobbix.core.products.worth import ValueBasis, Worth
 from tobbix.db.base import Database
 from tobbix.demo.releases import demo_sheets
+from tobbix.demo.selling import demo_ways
 from tobbix.services.installation.owners import create_owner
+from tobbix.services.pricing.ways import save_way
 from tobbix.services.products.importing import store_sheet
 from tobbix.services.products.workshop import Workshop
 
@@ -78,11 +84,42 @@ def bench_core() -> None:
         print(f"  {share:4.0%} quantile: {ours:.2f}, simulated {theirs:.2f}, off {off_by:.3%}; F off {z:+.1f} errors")
 
 
+def bench_net() -> None:
+    """The same box net of a way of selling, and the sums of the planning pages that take longest."""
+    sheet = demo_sheets()[0]
+    worth = Worth(ValueBasis.FLOOR, demo_ways()[0], 0.5, 0.02)
+    gross = milliseconds(lambda: find_box_value(sheet, FORMAT))
+    net = milliseconds(lambda: find_box_value(sheet, FORMAT, worth=worth))
+    print(f"a box net of fees, cheap cards as bulk     {net:8.1f} ms   ratio to gross {net / gross:.2f}")
+    base = milliseconds(lambda: complete_set(value_format(sheet, FORMAT, worth=worth), SetAim("base"), 96.0), 3)
+    print(f"the base set with short prints, exactly    {base:8.1f} ms   ratio to gross {base / gross:.1f}")
+
+
+def bench_collation() -> None:
+    """A million collated boxes on two cores against the bare generator's draws in the same run."""
+    valuation = value_format(demo_sheets()[0], FORMAT)
+    batches = plan_batches(SIMULATED, 2025)
+    with ThreadPoolExecutor(2) as pool:
+        start = time.perf_counter()
+        list(pool.map(lambda b: simulate_batch(valuation, b[0], Collation(), np.random.default_rng(b[1])), batches))
+        seconds = time.perf_counter() - start
+        start = time.perf_counter()
+        cards = valuation.format.cards_per_box
+        list(pool.map(lambda b: np.random.default_rng(b[1]).random(b[0] * cards).sum(), batches))
+        bare = time.perf_counter() - start
+    print(
+        f"{SIMULATED:,} boxes, no card twice          {seconds * 1e3:8.0f} ms   ratio to drawing a bare number for each "
+        f"of their {cards} cards {seconds / bare:.2f} (aim: under 10 s)"
+    )
+
+
 def bench_api(server_url: str) -> None:
     database = Database(make_database(server_url, "bench"))
     create_owner(database, "Bench", "four plain words here")
     sheet = demo_sheets()[0]
     workshop = Workshop(database, lambda: sheet.priced_on)
+    for way in demo_ways():
+        save_way(database, way, 0)
     store_sheet(workshop, sheet, replace_existing=False)
     client = create_app(Config(_env_file=None, frontend=ROOT / "frontend/dist"), workshop).test_client()
     headers = sign_in(client)
@@ -113,6 +150,8 @@ def bench_api(server_url: str) -> None:
 
 def main() -> None:
     bench_core()
+    bench_net()
+    bench_collation()
     folder = "/dev/shm/tobbix-bench"
     script = str(ROOT / "scripts/cluster.sh")
     url = subprocess.run([script, "start", folder, "throwaway"], capture_output=True, text=True, check=True).stdout

@@ -14,6 +14,8 @@ from tests.sheets import document, example_1, line
 from tobbix.app import create_app
 from tobbix.config import Config
 from tobbix.demo.releases import demo_sheets
+from tobbix.demo.selling import demo_ways
+from tobbix.services.pricing.ways import save_way
 from tobbix.services.products.importing import store_sheet
 from tobbix.services.products.workshop import Workshop
 
@@ -116,6 +118,48 @@ def test_the_owner_s_rule_moves_the_most_to_pay(client: FlaskClient) -> None:
     assert answer["most"]["sticker"] * 1.25 == pytest.approx(answer["mean"])
 
 
+def test_the_planning_pages_answer_and_refuse_by_field(client: FlaskClient) -> None:
+    headers = sign_in(client)
+    upload(client, headers, example_1())
+    way = {
+        "version": 0, "name": "Bellbuoy", "on": "price", "most": None, "commission": [{"up_to": None, "share": "0.1"}],
+        **dict.fromkeys(("fixed_fee", "payment_share", "payment_fixed", "least", "shipping_charged", "postage",
+                         "packing", "lost", "tax"), "0"),
+    }  # fmt: skip
+    assert client.put("/api/ways/bell", json=way, headers=headers).json["example_net"] == "9.00"
+    assert client.put("/api/ways/bell", json=way, headers=headers).status_code == 409
+    assert client.get("/api/ways/bell/net?net=8.10").json == {"price": "9", "net": "8.1"}
+    ask = "/api/releases/test/formats/box"
+    gross, net = (client.get(f"{ask}/answer?price=60&basis={basis}").json for basis in ("gross", "net"))
+    assert net["mean"] == pytest.approx(gross["mean"] * 0.9) and net["basis"]["way_name"] == "Bellbuoy"
+    sure = client.get(f"{ask}/sureness?basis=gross&price=60").json
+    assert [item["name"] for item in sure["holdings"]] == ["Pack", "Box", "3 boxes", "Case of 10"]
+    assert sure["holdings"][1]["loss"] == pytest.approx(1 - 0.113724, abs=1e-6)
+    assert sure["holdings"][3]["loss"] == pytest.approx(1 - 0.02607, abs=1e-5)
+    chase = client.get(f"{ask}/chase?targets=c:C8; b&price=60&basis=gross").json
+    assert chase["what"] == "Subject C8, C or any B"
+    assert client.get(f"{ask}/set?line=c").json["unit"] == "box"
+    assert client.get("/api/releases/test/comparison").json["formats"][0]["only_here"] == ["Base", "A", "B", "C"]
+    assert "No numbered line" in client.get("/api/releases/test/production").json["verdict"]["sentence"][0]["text"]
+    assert client.get("/api/releases/test/production?shares=box:much").json["faults"][0]["field"] == "shares"
+    wanted = {"line": "c", "number": "C8", "wanted": True}
+    assert client.put("/api/releases/test/wanted", json=wanted, headers=headers).json["wanted"] == [
+        {"line": "c", "number": "C8"}
+    ]
+    choice = client.get(f"{ask}/choice?price=60").json
+    assert (choice["best"], choice["singles_cost"]) == ("singles", 120)
+    assert client.get(f"{ask}/answer?basis=net&way=nowhere").json["faults"][0]["field"] == "way"
+    entry = {"day": "2026-11-20", "amount": "30.00", "what": "a box", "once": "1"}
+    for _ in range(2):  # sent twice, kept once
+        spent = client.post("/api/spending", json=entry, headers=headers).json
+    assert (spent["total"], len(spent["entries"]), spent["state"]) == ("30.00", 1, "none")
+    late = client.post("/api/spending", json={**entry, "day": "2027-01-01", "once": "2"}, headers=headers)
+    assert late.json["faults"][0]["field"] == "day"
+    number = spent["entries"][0]["number"]
+    assert client.delete(f"/api/spending/{number}", headers=headers).json["total"] == "0.00"
+    assert client.post(f"/api/spending/{number}/restore", headers=headers).json["total"] == "30.00"
+
+
 def test_a_sheet_of_twenty_thousand_cards_goes_in_and_is_answered(client: FlaskClient) -> None:
     """No limit on the clock: tests/bench.py measures; here it has to be whole."""
     headers = sign_in(client)
@@ -132,6 +176,8 @@ def test_a_sheet_of_twenty_thousand_cards_goes_in_and_is_answered(client: FlaskC
 def fuzzed(workshop: Workshop, client: FlaskClient) -> FlaskClient:
     for made in demo_sheets()[1:3]:
         store_sheet(workshop, made, replace_existing=False)
+    for way in demo_ways()[:2]:
+        save_way(workshop.database, way, 0)
     return client
 
 
@@ -143,7 +189,7 @@ def test_a_fuzzer_with_the_api_s_own_document_finds_no_failure_of_the_server(
     client = app.test_client()
     headers = sign_in(client)
     schema = schemathesis.openapi.from_wsgi("/api/openapi.json", app)
-    for path, field in (("release", "first-watch-2011"), ("line", "tide"), ("format", "locker")):
+    for path, field in (("release", "first-watch-2011"), ("line", "tide"), ("format", "locker"), ("way", "bellbuoy")):
         _give_example(schema.raw_schema, path, field)
     tried = 0
     refused: Counter[int] = Counter()
@@ -152,7 +198,7 @@ def test_a_fuzzer_with_the_api_s_own_document_finds_no_failure_of_the_server(
         operation = found.ok()
 
         @settings(
-            max_examples=40, deadline=None, database=None, derandomize=True, suppress_health_check=list(HealthCheck)
+            max_examples=30, deadline=None, database=None, derandomize=True, suppress_health_check=list(HealthCheck)
         )
         @given(case=operation.as_strategy())
         def attack(case: schemathesis.Case) -> None:
@@ -167,7 +213,7 @@ def test_a_fuzzer_with_the_api_s_own_document_finds_no_failure_of_the_server(
         attack()
         if operation.method == "delete":  # the release is out of sight: put it back
             client.post("/api/releases/first-watch-2011/restore", headers=headers)
-    wrong_passphrases = 40  # the only refusals for want of sign-in
+    wrong_passphrases = 30  # the only refusals for want of sign-in
     assert tried > 300 and refused[401] <= wrong_passphrases and refused[400] < tried / 10, refused
 
 

@@ -3,6 +3,7 @@
 import io
 import json
 import zipfile
+from dataclasses import replace
 from typing import Any
 
 import jsonschema
@@ -133,3 +134,33 @@ def test_a_sheet_wrong_all_over_is_given_up_after_two_hundred_faults() -> None:
     with pytest.raises(InputError) as caught:
         parse_sheet(json.dumps(made).encode())
     assert len(caught.value.faults) == 201
+
+
+def zipped(**files: str) -> bytes:
+    stream = io.BytesIO()
+    with zipfile.ZipFile(stream, "w") as archive:
+        for name, text in files.items():
+            archive.writestr(f"sheets/{name}.csv", text)
+    return stream.getvalue()
+
+
+def test_csv_keeps_texts_that_look_like_formulas_and_names_every_fault_by_table_and_row() -> None:
+    made = demo_sheets()[0]
+    cards = (replace(made.lines[0].cards[0], subject="=1+1"), replace(made.lines[0].cards[1], subject="'@x"))
+    odd = replace(made, lines=(replace(made.lines[0], cards=cards + made.lines[0].cards[2:]), *made.lines[1:]))
+    content = dump_sheet(odd, SheetFile.CSV)
+    assert parse_sheet(content).sheet == odd and dump_sheet(odd, SheetFile.CSV) == content
+    with zipfile.ZipFile(io.BytesIO(content)) as archive:
+        files = {name.removesuffix(".csv"): archive.read(name).decode() for name in archive.namelist()}
+    assert "'=1+1" in files["Cards"] and "''@x" in files["Cards"]
+    files["Formats"] = files["Formats"].replace("harbour,Harbour box,hobby,16,", "harbour,Harbour box,hobby,none,")
+    files["Odds"] = files["Odds"].replace("1:4 packs", "now and then")
+    with pytest.raises(InputError) as caught:
+        parse_sheet(zipped(**files))
+    assert {(f.sheet, f.row, f.field) for f in caught.value.faults} == {
+        ("Formats", 2, "packs_per_box"),
+        ("Odds", 2, "statement"),
+    }
+    for broken in (zipped(Release="id\n"), zipped(Release='id\n"x'), content[:200] + b"x" * 50):
+        with pytest.raises(InputError):
+            parse_sheet(broken)

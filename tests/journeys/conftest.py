@@ -1,6 +1,9 @@
 """A served application with the demo, and a headless browser, for journeys through the real interface."""
 
 import logging
+import os
+import subprocess
+import sys
 import threading
 from collections.abc import Iterator
 from pathlib import Path
@@ -28,13 +31,18 @@ ARGUMENTS = [
 def address(server_url: str, worker_id: str) -> Iterator[str]:
     """The demo, served on a free port."""
     logging.getLogger("werkzeug").setLevel(logging.WARNING)
-    database = Database(make_database(server_url, f"journeys_{worker_id}"))
+    url = make_database(server_url, f"journeys_{worker_id}")
+    database = Database(url)
     load_demo(database)
     config = Config(_env_file=None, frontend=ROOT / "frontend/dist", sign_in_limit="1000 per minute")
     server = make_server("127.0.0.1", 0, create_app(config, Workshop(database, lambda: TODAY)), threaded=True)
     thread = threading.Thread(target=server.serve_forever, daemon=True)
     thread.start()
+    work = [sys.executable, "-m", "tobbix.cli", "work", "--parent", str(os.getpid())]
+    worker = subprocess.Popen(work, env={**os.environ, "TOBBIX_DATABASE_URL": url}, cwd=ROOT)
     yield f"http://127.0.0.1:{server.server_port}"
+    worker.kill()
+    worker.wait()
     server.shutdown()
     thread.join()
     server.server_close()

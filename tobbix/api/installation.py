@@ -107,6 +107,7 @@ class SpendingEntryOut(BaseModel):
 class SpendingOut(BaseModel):
     """What was spent on product this month, against the limit."""
 
+    today: date
     month: str
     total: str
     limit: str | None
@@ -228,6 +229,7 @@ def put_preferences(body: PreferencesFields) -> PreferencesOut:
 def _spending() -> SpendingOut:
     spent, rows = read_spending(workshop().database, workshop().today())
     return SpendingOut(
+        today=workshop().today(),
         month=spent.month,
         total=f"{spent.total:.2f}",
         limit=None if spent.limit is None else f"{spent.limit:.2f}",

@@ -13,15 +13,15 @@ from procrastinate import JobContext, PsycopgConnector
 
 from tobbix.services.installation.store import connection_of, open_store, open_workshop
 from tobbix.services.products.simulating import run_simulation
+from tobbix.services.products.workshop import Workshop
 
 TASK = "simulate"
 _STALLED_AFTER = 30
 
 
-def make_queue(url: str) -> procrastinate.App:
+def make_queue(url: str, workshop: Workshop) -> procrastinate.App:
     """The queue of an installation, with its tasks."""
     queue = procrastinate.App(connector=PsycopgConnector(kwargs=connection_of(url), min_size=1, max_size=4))
-    workshop = open_workshop(open_store(url))
 
     @queue.task(name=TASK)
     def simulate(simulation: int) -> None:
@@ -41,12 +41,14 @@ def run_worker(url: str, wait: bool = True, parent: int | None = None) -> None:
     """Work until told to stop; with ``wait`` false until the queue is empty. Ends with the process ``parent``."""
     if parent is not None:
         threading.Thread(target=_end_with, args=(parent,), daemon=True).start()
-    queue = make_queue(url)
-    with queue.open():
-        queue.run_worker(
-            wait=wait, concurrency=1, delete_jobs="successful", fetch_job_polling_interval=5,
-            install_signal_handlers=threading.current_thread() is threading.main_thread(),
-        )  # fmt: skip
+    database = open_store(url)
+    queue = make_queue(url, open_workshop(database))
+    is_main = threading.current_thread() is threading.main_thread()
+    try:
+        with queue.open():
+            queue.run_worker(wait=wait, concurrency=1, delete_jobs="successful", install_signal_handlers=is_main)
+    finally:
+        database.engine.dispose()
 
 
 def _end_with(parent: int) -> None:

@@ -88,20 +88,14 @@ export function Spending() {
           </tr>
         </tbody>
       </Table>
-      <NoteForm />
+      <NoteForm today={data.today} />
     </Section>
   );
 }
 
-function today(): string {
-  const now = new Date();
-  const two = (value: number) => String(value).padStart(2, "0");
-  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`;
-}
-
-function NoteForm() {
+function NoteForm({ today }: { today: string }) {
   const queries = useQueryClient();
-  const [draft, setDraft] = useState({ day: today(), amount: "", what: "" });
+  const [draft, setDraft] = useState({ day: today, amount: "", what: "" });
   const once = useRef(crypto.randomUUID()); // a form that is sent twice is kept once
   const note = useMutation({
     mutationFn: () => take(client.POST("/api/spending", { body: { ...draft, once: once.current } })),

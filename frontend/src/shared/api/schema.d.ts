@@ -1988,6 +1988,11 @@ export interface components {
             /** Month */
             month: string;
             state: components["schemas"]["LimitState"];
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
             /** Total */
             total: string;
             verdict: components["schemas"]["VerdictOut"];

@@ -197,7 +197,7 @@ function WaysTable({ ways }: { ways: Way[] }) {
               <Button
                 color="inherit"
                 onClick={() => remove.mutate(way.id)}
-                aria-label={`Take ${way.name} out`}
+                aria-label={`Take out ${way.name}`}
               >
                 Take out
               </Button>

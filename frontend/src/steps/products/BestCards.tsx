@@ -85,7 +85,7 @@ function WantButton({ card, wanted, want }: WantProps) {
       color="inherit"
       data-cell
       aria-pressed={wanted}
-      aria-label={`Wanted: ${card.subject}, ${card.line_name}`}
+      aria-label={`Wanted: ${wanted ? "yes" : "no"}, ${card.subject}, ${card.line_name}`}
       onClick={() => want({ line: card.line, number: card.number, wanted: !wanted })}
       sx={{ minWidth: 0, px: 0.5, py: 0, fontWeight: wanted ? 700 : 400 }}
     >

@@ -1,0 +1,132 @@
+"""Use cases of planning: assumptions, trials and simulations that are followed, stopped, remembered and repeated."""
+
+import time
+from collections.abc import Iterator
+from dataclasses import replace
+from threading import Thread
+
+import pytest
+
+from tests.conftest import TODAY, make_database
+from tests.services.test_products import take
+from tests.sheets import document, example_1, line
+from tobbix.core.base.errors import Conflict, InputError, NotFound
+from tobbix.core.planning.habits import AS_USUAL
+from tobbix.core.products.trying import Edit, EditKind
+from tobbix.core.products.valuation import ONE_BOX
+from tobbix.db.base import Database
+from tobbix.db.products.tables import SimulationRow
+from tobbix.jobs.worker import run_worker
+from tobbix.services.products import assuming, editing, simulating, trying
+from tobbix.services.products.answering import answer_holding, answer_release
+from tobbix.services.products.workshop import Workshop
+
+
+def mean(workshop: Workshop) -> float:
+    return answer_holding(workshop, "test", "box", ONE_BOX, None, AS_USUAL).worked.value.mean
+
+
+def test_an_assumption_counts_until_the_sheet_says_something(workshop: Workshop) -> None:
+    take(workshop, document([line("a", ["12"], None, "unstated")]))
+    before = mean(workshop)
+    said = assuming.Assumption(assuming.AssumptionKind.ODDS, "a", "box", "1:6 packs")
+    assert assuming.change_assumption(workshop, "test", said) == [said]
+    assert mean(workshop) - before == pytest.approx(2 * (12 - 0.05))
+    editing.change_odds(workshop, "test", 1, "a", "box", None, "1:12 packs")
+    assert mean(workshop) - before == pytest.approx(12 - 0.05)  # the sheet's word wins
+    assert assuming.change_assumption(workshop, "test", replace(said, text="")) == []
+    for wrong in (replace(said, text="often"), replace(said, format=None), replace(said, kind="price")):  # type: ignore[arg-type]
+        with pytest.raises(InputError):
+            assuming.change_assumption(workshop, "test", wrong)
+    with pytest.raises(NotFound):
+        assuming.change_wanted(workshop, "test", "a", "A99", wanted=True)
+
+
+def test_a_trial_is_compared_kept_as_one_change_and_undone(workshop: Workshop) -> None:
+    take(workshop, example_1())
+    version = trying.add_trial(workshop, "test", 0, Edit(EditKind.ODDS, "1:2 packs", line="a", format="box"))
+    version = trying.add_trial(workshop, "test", version, Edit(EditKind.CARD_PRICE, "150", line="c", number="C8"))
+    with pytest.raises(Conflict):
+        trying.add_trial(workshop, "test", 1, Edit(EditKind.BOX_PRICE, "9", format="box"))
+    found = trying.read_trial(workshop, "test", "box", AS_USUAL)
+    assert found.before.value.mean == pytest.approx(37.4536, abs=1e-4) and found.after.value.mean > 42
+    with pytest.raises(InputError):
+        trying.add_trial(workshop, "test", version, Edit(EditKind.ODDS, "1:0 packs", line="a", format="box"))
+    assert mean(workshop) == pytest.approx(37.4536, abs=1e-4)  # the sheet is as it was
+    trying.keep_trial(workshop, "test", version)
+    assert mean(workshop) == pytest.approx(found.after.value.mean)
+    assert answer_release(workshop, "test").last_change == "2 changes that were tried"
+    assert trying.read_trial(workshop, "test", "box", AS_USUAL).edits == ()
+    editing.undo_change(workshop, "test")
+    assert mean(workshop) == pytest.approx(37.4536, abs=1e-4)
+    trying.add_trial(workshop, "test", 0, Edit(EditKind.BOX_PRICE, "9", format="box"))
+    trying.drop_trial(workshop, "test")
+    assert trying.read_trial(workshop, "test", "box", AS_USUAL).version == 0
+
+
+@pytest.fixture
+def own(server_url: str, worker_id: str) -> Iterator[tuple[Workshop, str]]:
+    """A database of its own: the worker has connections of its own, so what is stored is committed."""
+    url = make_database(server_url, f"jobs_{worker_id}")
+    database = Database(url)
+    workshop = Workshop(database, lambda: TODAY)
+    take(workshop, example_1())
+    yield workshop, url
+    database.engine.dispose()
+
+
+def question(**more: object) -> simulating.Question:
+    return simulating.Question(**{"kind": "boxes", "format": "box", "count": 200_000, "price": 60.0, **more})  # type: ignore[arg-type]
+
+
+def test_simulations_run_in_the_background_and_are_remembered_with_their_inputs(own: tuple[Workshop, str]) -> None:
+    workshop, url = own
+    asked = simulating.ask_simulation(workshop, "test", question())
+    worlds = simulating.ask_simulation(workshop, "test", question(kind="worlds", count=10))
+    cards = simulating.ask_simulation(workshop, "test", question(kind="set", count=200, line="a"))
+    assert asked.state == "waiting" and simulating.ask_simulation(workshop, "test", question()).number == asked.number
+    run_worker(url, wait=False)
+    done = simulating.read_simulation(workshop, asked.number)
+    assert (done.state, done.done) == ("done", 200_000) and done.result is not None
+    exact, error = done.result["exact"], done.result["mean_error"]
+    assert abs(done.result["mean"] - exact["mean"]) < 4.5 * error
+    assert exact["loss"] == pytest.approx(1 - 0.113724, abs=1e-6)
+    assert abs(done.result["loss"] - exact["loss"]) < 5 * done.result["loss_error"] + 0.01
+    assert simulating.read_simulation(workshop, worlds.number).state == "done"
+    assert (simulating.read_simulation(workshop, cards.number).result or {})["mean"] > 10
+    again = simulating.ask_simulation(workshop, "test", question())
+    assert again.number == asked.number and again.result == done.result
+    assert simulating.ask_simulation(workshop, "test", question(seed=2)).number != asked.number
+    editing.change_format_price(workshop, "test", 1, "box", "55")
+    assert not simulating.read_simulation(workshop, asked.number).is_current
+    for wrong, field in ((question(count=0), "count"), (question(kind="set", line="zz", count=20), "line")):
+        with pytest.raises(InputError) as caught:
+            simulating.ask_simulation(workshop, "test", wrong)
+        assert caught.value.faults[0].field == field
+
+
+def test_a_simulation_is_stopped_or_done_again_after_its_worker_was_killed(own: tuple[Workshop, str]) -> None:
+    workshop, url = own
+    waiting = simulating.ask_simulation(workshop, "test", question())
+    assert simulating.stop_simulation(workshop, waiting.number).state == "cancelled"
+    long = simulating.ask_simulation(workshop, "test", question(count=5_000_000))
+    assert long.number != waiting.number
+    worker = Thread(target=run_worker, args=(url, False))
+    worker.start()
+    while simulating.read_simulation(workshop, long.number).done == 0:
+        time.sleep(0.05)
+    simulating.stop_simulation(workshop, long.number)
+    worker.join()
+    stopped = simulating.read_simulation(workshop, long.number)
+    assert stopped.state == "cancelled" and 0 < stopped.done < 5_000_000 and stopped.result is None
+    # killed half way: the row says "running" and a part is done; the job is put back and runs from the beginning
+    left = simulating.ask_simulation(workshop, "test", question(seed=3))
+    with workshop.database.transaction() as session:
+        row = session.get(SimulationRow, left.number)
+        assert row is not None
+        row.state, row.done = "running", 100_000
+    simulating.run_simulation(workshop, left.number)
+    once = simulating.read_simulation(workshop, left.number)
+    assert once.state == "done" and (once.result or {})["boxes"] == 200_000
+    simulating.run_simulation(workshop, left.number)  # a second run of a finished one changes nothing
+    assert simulating.read_simulation(workshop, left.number).result == once.result
