@@ -108,8 +108,8 @@ def bench_collation() -> None:
         list(pool.map(lambda b: np.random.default_rng(b[1]).random(b[0] * cards).sum(), batches))
         bare = time.perf_counter() - start
     print(
-        f"{SIMULATED:,} boxes, no card twice          {seconds * 1e3:8.0f} ms   ratio to drawing a bare number for each "
-        f"of their {cards} cards {seconds / bare:.2f} (aim: under 10 s)"
+        f"{SIMULATED:,} boxes, no card twice          {seconds * 1e3:8.0f} ms   ratio to drawing a bare number for "
+        f"each of their {cards} cards {seconds / bare:.2f} (aim: under 10 s)"
     )
 
 

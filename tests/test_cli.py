@@ -52,6 +52,24 @@ def test_box_value_prints_the_figures_of_the_open_format(sheet_file: Path, monke
     )
 
 
+def test_box_value_is_net_of_a_way_of_selling_in_a_file(
+    sheet_file: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("TOBBIX_DATABASE_URL", "postgresql+psycopg://nobody@127.0.0.1:1/none")
+    way = tmp_path / "way.json"
+    way.write_text('{"name": "Ten", "on": "price", "commission": [{"up_to": null, "share": "0.1"}]}')
+    ask = ["box-value", str(sheet_file), "--format", "box", "--json"]
+    gross = json.loads(CliRunner().invoke(main, ask).stdout)
+    net = json.loads(CliRunner().invoke(main, [*ask, "--basis", "net", "--way", str(way)]).stdout)
+    assert (net["basis"], net["mean"]) == ("net", pytest.approx(gross["mean"] * 0.9))
+    assert "net values need a way" in CliRunner().invoke(main, [*ask, "--basis", "floor"]).stderr
+    way.write_text('{"commission": [{"share": "much"}], "fee": 1}')
+    refused = CliRunner().invoke(main, [*ask, "--basis", "net", "--way", str(way)])
+    assert refused.exit_code == 1 and {line.split(":")[0] for line in refused.stderr.splitlines()} == {
+        "name", "commission", "fee",
+    }  # fmt: skip
+
+
 def test_what_is_wrong_goes_to_the_error_stream_a_line_for_each_fault(tmp_path: Path) -> None:
     path = tmp_path / "bad.json"
     path.write_text(json.dumps({**example_1(), "currency": "x", "priced_on": "soon"}))

@@ -136,6 +136,12 @@ def test_an_unknown_is_assumed_where_it_stands(page: Page) -> None:
     expect(heading(page)).to_contain_text("you lose in")  # nothing is left out any more
     page.get_by_role("button", name="Undo").click()
     expect(heading(page)).to_contain_text("you may lose in up to")
+    before = page.get_by_label("Figures").inner_text()
+    page.get_by_role("button", name="How much of Keeper’s Hand sells").click()
+    page.keyboard.type("50 %")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="How much of Keeper’s Hand sells: 50 %. Edit")).to_be_focused()
+    expect(page.get_by_label("Figures")).not_to_have_text(before)
 
 
 def test_the_limit_is_noted_broken_and_points_to_help(page: Page) -> None:

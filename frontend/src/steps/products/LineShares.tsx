@@ -1,9 +1,11 @@
 import Box from "@mui/material/Box";
 import type { Schemas } from "../../shared/api/client";
+import { EditableCell } from "../../shared/EditableCell";
 import { hits, money, percent } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { Table } from "../../shared/Table";
 import { OddsCells } from "./OddsCells";
+import { useAssume, useAssumptions } from "./planning";
 import type { Corrections } from "./queries";
 
 interface Props {
@@ -15,6 +17,7 @@ interface Props {
 /** Value by line, with the odds of this format beside it: a correction redraws the answer. */
 export function LineShares({ answer, lines, corrections }: Props) {
   const shares = new Map(answer.by_line.map((share) => [share.line, share]));
+  const isNet = answer.basis.basis !== "gross";
   const most = Math.max(...answer.by_line.map((share) => share.share ?? 0), 1e-9);
   const unit = answer.unit === "pack" || answer.boxes === 1 ? "a box" : `${answer.boxes} boxes`;
   const present = lines.filter(
@@ -27,6 +30,7 @@ export function LineShares({ answer, lines, corrections }: Props) {
           <tr>
             <th>Line</th>
             <th>odds</th>
+            {isNet && <th className="figure">sells</th>}
             <th className="figure">hits, {unit}</th>
             <th className="figure">value, {answer.currency}</th>
             <th />
@@ -50,6 +54,11 @@ export function LineShares({ answer, lines, corrections }: Props) {
                     <OddsCells line={line} format={answer.format} setOdds={corrections.setOdds} />
                   )}
                 </td>
+                {isNet && (
+                  <td className="figure">
+                    <SellsCell release={answer.release} line={line} />
+                  </td>
+                )}
                 <td className="figure">{hits(share?.hits)}</td>
                 <td className="figure">{money(share?.value)}</td>
                 <td style={{ width: "24%" }}>
@@ -69,6 +78,22 @@ export function LineShares({ answer, lines, corrections }: Props) {
         </tbody>
       </Table>
     </Section>
+  );
+}
+
+/** How much of a line's hits sells; empty is as usual. */
+function SellsCell({ release, line }: { release: string; line: Schemas["LineOut"] }) {
+  const assumptions = useAssumptions(release);
+  const assume = useAssume(release);
+  const said = assumptions.data?.assumptions.find((item) => item.kind === "sells" && item.line === line.id);
+  return (
+    <EditableCell
+      value={said?.text ?? ""}
+      shown={said?.text ?? "as usual"}
+      label={`How much of ${line.name} sells`}
+      width={70}
+      save={(text) => assume({ kind: "sells", line: line.id, format: null, text }, said?.text ?? "")}
+    />
   );
 }
 
