@@ -10,11 +10,18 @@ from sqlalchemy import Engine
 
 from tobbix.db import installation
 from tobbix.db.base import Table
+from tobbix.db.buying import tables as buying
+from tobbix.db.holdings import tables as holdings
+from tobbix.db.opening import tables as opening
 from tobbix.db.pricing import ways
 from tobbix.db.products import tables
 
 METADATA = Table.metadata
-TABLES = (installation.OwnerRow, ways.SellingWayRow, tables.ReleaseRow)  # so that the metadata knows every table
+# so that the metadata knows every table
+TABLES = (
+    installation.OwnerRow, ways.SellingWayRow, tables.ReleaseRow, holdings.ItemRow, buying.PurchaseRow,
+    opening.SessionRow,
+)  # fmt: skip
 
 _LOCK = 7_190_417  # any number: one migration at a time
 

@@ -1,0 +1,1 @@
+"""Reading the books: accounts, lots, sessions."""

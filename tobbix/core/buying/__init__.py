@@ -1,0 +1,1 @@
+"""Buying: what to bid, what to offer for a collection."""

@@ -1,0 +1,140 @@
+"""Double entry: every event is a balanced set of lines in the home currency (Rule C-16).
+
+Example: a box at 96.00 with 4.00 shipping, paid from the card purse, on its way: transit 100.00, cash -100.00. When it
+stands on the desk: stock 100.00, transit -100.00.
+"""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+from decimal import Decimal
+from enum import StrEnum
+
+
+class Account(StrEnum):
+    """The accounts; cash is kept per purse."""
+
+    CASH = "cash"
+    STOCK = "stock"
+    TRANSIT = "transit"
+    GRADING = "grading"
+    SUPPLIES = "supplies"
+    RECEIVABLE = "receivable"
+    PAYABLE = "payable"
+    INCOME = "income"
+    FEES = "fees"
+    POSTAGE = "postage"
+    COST_OF_SALES = "cost_of_sales"
+    ENTERTAINMENT = "entertainment"
+    GIFTS = "gifts"
+    LOST = "lost"
+    TAX = "tax"
+    EXCHANGE = "exchange"
+    OPENING_EQUITY = "opening_equity"
+    DRAWINGS = "drawings"
+    SUSPENSE = "suspense"
+
+
+HELD = (Account.STOCK, Account.TRANSIT, Account.GRADING)
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One line of an entry: ``amount`` in the home currency (money, debit positive).
+
+    ``original`` amount in ``currency`` at ``rate`` home units each, where it was in another. ``purse`` of cash.
+    """
+
+    account: Account
+    amount: Decimal
+    purse: str | None = None
+    original: Decimal | None = None
+    currency: str | None = None
+    rate: Decimal | None = None
+
+    def __post_init__(self) -> None:
+        if (self.account is Account.CASH) != (self.purse is not None):
+            raise ValueError("cash, and only cash, is kept per purse")
+        if not self.amount.is_finite():
+            raise ValueError("an amount must be finite")
+
+
+class Event(StrEnum):
+    """What happened."""
+
+    PURCHASE = "purchase"
+    RECEIPT = "receipt"
+    REFUND = "refund"
+    DIVISION = "division"
+    OPENING = "opening"
+    OPENING_BALANCE = "opening_balance"
+    CORRECTION = "correction"
+    WRITE_OFF = "write_off"
+    UNDO = "undo"
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """A balanced set of lines. Raises ValueError for one that does not balance: it is never made."""
+
+    day: date
+    event: Event
+    text: str
+    lines: tuple[Line, ...]
+
+    def __post_init__(self) -> None:
+        off = sum((line.amount for line in self.lines), Decimal(0))
+        if off != 0:
+            raise ValueError(f"the entry is off by {off}")
+
+    @property
+    def moves(self) -> bool:
+        """Whether it says anything."""
+        return any(line.amount != 0 for line in self.lines)
+
+
+def reverse(entry: Entry, day: date) -> Entry:
+    """The entry that takes another back; both stay."""
+    lines = tuple(
+        replace(line, amount=-line.amount, original=None if line.original is None else -line.original)
+        for line in entry.lines
+    )
+    return Entry(day, Event.UNDO, f"undone: {entry.text}", lines)
+
+
+def pay(day: date, text: str, charges: Sequence[Line], into: Account) -> Entry:
+    """Buy: each charge is a cash line with the amount paid (negative); their sum goes ``into`` stock or transit."""
+    total = -sum((line.amount for line in charges), Decimal(0))
+    return Entry(day, Event.PURCHASE, text, (Line(into, total), *charges))
+
+
+def move(day: date, event: Event, text: str, amount: Decimal, out_of: Account, into: Account) -> Entry:
+    """Move an amount (money) from one account into another."""
+    return Entry(day, event, text, (Line(into, amount), Line(out_of, -amount)))
+
+
+def refund(day: date, text: str, cash: Line, remaining: Decimal, held: Account) -> Entry:
+    """Money that comes back: it lowers the basis that is left, and beyond that it is income. Rule C-16.
+
+    ``cash`` the line of what came in (positive), ``remaining`` basis of what the purchase brought that is still held.
+    """
+    off_basis = min(cash.amount, max(remaining, Decimal(0)))
+    lines = [cash, Line(held, -off_basis)]
+    if cash.amount > off_basis:
+        lines.append(Line(Account.INCOME, off_basis - cash.amount))
+    return Entry(day, Event.REFUND, text, tuple(lines))
+
+
+def balances(entries: Iterable[Entry]) -> dict[tuple[Account, str | None], Decimal]:
+    """The balance of every account and purse (money, debit positive)."""
+    found: dict[tuple[Account, str | None], Decimal] = {}
+    for entry in entries:
+        for line in entry.lines:
+            key = (line.account, line.purse)
+            found[key] = found.get(key, Decimal(0)) + line.amount
+    return found
+
+
+def held_balance(found: dict[tuple[Account, str | None], Decimal]) -> Decimal:
+    """Stock, in transit and at grading together: the sum of all known bases, at any time."""
+    return sum((amount for (account, _), amount in found.items() if account in HELD), Decimal(0))

@@ -1,0 +1,219 @@
+"""The register of things owned: states, bases, and what each event does to both (Rules C-15 and C-16).
+
+Every function takes things as they are and returns a ``Change``: the things after it, and the balanced entry that goes
+with it. So stock, transit and grading together always equal the sum of the known bases.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+from decimal import Decimal
+from enum import StrEnum
+
+from tobbix.core.base.errors import Conflict, InputError
+from tobbix.core.holdings import ledger
+from tobbix.core.holdings.allocation import Method, Part, divide
+from tobbix.core.holdings.ledger import Account, Entry, Event, Line
+
+
+class State(StrEnum):
+    """Where a thing is in its life."""
+
+    IN_TRANSIT = "in_transit"
+    HELD = "held"
+    AT_GRADING = "at_grading"
+    OPENED = "opened"
+    SOLD = "sold"
+    GIVEN_AWAY = "given_away"
+    LOST = "lost"
+    RETURNED = "returned"
+    UNDONE = "undone"
+
+
+class Action(StrEnum):
+    """What may happen to a thing."""
+
+    RECEIVE = "receive"
+    OPEN = "open"
+    GIVE_AWAY = "give_away"
+    LOSE = "lose"
+    SEND_BACK = "send_back"
+    UNDO = "undo"
+
+
+_NEXT: Mapping[tuple[State, Action], State] = {
+    (State.IN_TRANSIT, Action.RECEIVE): State.HELD,
+    (State.IN_TRANSIT, Action.LOSE): State.LOST,
+    (State.IN_TRANSIT, Action.UNDO): State.UNDONE,
+    (State.HELD, Action.OPEN): State.OPENED,
+    (State.HELD, Action.GIVE_AWAY): State.GIVEN_AWAY,
+    (State.HELD, Action.LOSE): State.LOST,
+    (State.HELD, Action.SEND_BACK): State.RETURNED,
+    (State.HELD, Action.UNDO): State.UNDONE,
+}
+
+HELD_STATES = (State.IN_TRANSIT, State.HELD, State.AT_GRADING)
+_ACCOUNTS = {State.IN_TRANSIT: Account.TRANSIT, State.HELD: Account.STOCK, State.AT_GRADING: Account.GRADING}
+
+
+def next_state(state: State, action: Action) -> State:
+    """The state after an action. Raises Conflict for one that is not possible from here."""
+    found = _NEXT.get((state, action))
+    if found is None:
+        words = action.value.replace("_", " ")
+        raise Conflict(f"a thing that is {state.value.replace('_', ' ')} cannot be taken to: {words}")
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class Thing:
+    """An item or a counted stack of like things: ``count`` of them with one ``basis`` together (money, None: nobody
+    remembers). ``value`` of all of them where it is known (estimate, money)."""
+
+    key: int
+    name: str
+    count: int
+    state: State
+    basis: Decimal | None
+    value: Decimal | None = None
+
+    def __post_init__(self) -> None:
+        if self.count < 1:
+            raise ValueError("a thing counts at least one")
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """The things after an event (those before are given by their keys), and its entry; None if no money moves."""
+
+    things: tuple[Thing, ...]
+    entry: Entry | None
+
+
+def account_of(state: State) -> Account:
+    """The account that carries the basis of things in a state. Raises ValueError for one that holds nothing."""
+    if state not in _ACCOUNTS:
+        raise ValueError(f"nothing is held as {state.value}")
+    return _ACCOUNTS[state]
+
+
+def known_basis(things: Sequence[Thing]) -> Decimal:
+    """The sum of the known bases of what is held."""
+    return sum((t.basis for t in things if t.state in HELD_STATES and t.basis is not None), Decimal(0))
+
+
+def _entry(entry: Entry) -> Entry | None:
+    return entry if entry.moves else None
+
+
+def buy(things: Sequence[Thing], charges: Sequence[Line], day: date, text: str) -> Change:
+    """Buy things whose bases are divided already: the charges (cash lines, negative) add up to them."""
+    total = -sum((line.amount for line in charges), Decimal(0))
+    if known_basis(things) != total:
+        raise InputError.at("things", f"the parts are {known_basis(things) - total:+} off the landed cost of {total}")
+    lines = [Line(account_of(t.state), t.basis) for t in things if t.basis]
+    return Change(tuple(things), _entry(Entry(day, Event.PURCHASE, text, (*lines, *charges))))
+
+
+def receive(things: Sequence[Thing], day: date, text: str) -> Change:
+    """Things that were on their way stand on the desk."""
+    after = tuple(replace(t, state=next_state(t.state, Action.RECEIVE)) for t in things)
+    entry = ledger.move(day, Event.RECEIPT, text, known_basis(things), Account.TRANSIT, Account.STOCK)
+    return Change(after, _entry(entry))
+
+
+def divide_again(
+    things: Sequence[Thing], parts: Sequence[Part], method: Method, day: date, text: str, minor_units: int = 2
+) -> Change:
+    """Divide the basis of things that are still held anew. Rule C-15. Raises Conflict for things that are not."""
+    gone = [t.name for t in things if t.state not in HELD_STATES]
+    if gone:
+        raise Conflict(f"{', '.join(gone)}: no longer held, so its part of the cost stays as it is")
+    shares = divide(known_basis(things), parts, method, minor_units)
+    after = tuple(replace(t, basis=share) for t, share in zip(things, shares, strict=True))
+    moved: dict[Account, Decimal] = {}
+    for old, new in zip(things, after, strict=True):
+        account = account_of(old.state)
+        moved[account] = moved.get(account, Decimal(0)) + (new.basis or 0) - (old.basis or 0)
+    lines = tuple(Line(account, amount) for account, amount in moved.items())
+    return Change(after, _entry(Entry(day, Event.DIVISION, text, lines)))
+
+
+def open_sealed(
+    sealed: Thing, opened: int, pulls: Sequence[Thing], fun: Decimal, day: date, text: str, minor_units: int = 2
+) -> Change:
+    """Open ``opened`` of a sealed stack: their basis, less the share for ``fun``, moves to what came out. Rule C-15.
+
+    ``pulls`` come without a basis and with a value or, if any is unknown, by count. What is not opened keeps its part.
+    ``fun`` is the share of 1 that the owner books as entertainment. The first thing returned is what was opened, the
+    second what stays sealed if any, then the pulls.
+    """
+    if not 0 <= fun <= 1:
+        raise InputError.at("entertainment", "must be from 0 to 1 (0.5 is half)")
+    if not 1 <= opened <= sealed.count:
+        raise InputError.at("opened", f"must be from 1 to {sealed.count}")
+    after_state = next_state(sealed.state, Action.OPEN)
+    taken: Decimal | None = None
+    rest: list[Thing] = []
+    if sealed.basis is not None:
+        parts = [Part("opened", count=Decimal(opened)), Part("sealed", count=Decimal(sealed.count - opened))]
+        taken = divide(sealed.basis, parts, Method.COUNT, minor_units)[0]
+    if opened < sealed.count:
+        kept = None if sealed.basis is None or taken is None else sealed.basis - taken
+        rest.append(replace(sealed, count=sealed.count - opened, basis=kept))
+    gone = replace(sealed, count=opened, state=after_state, basis=taken)
+    if taken is None:
+        return Change((gone, *rest, *(replace(pull, basis=None) for pull in pulls)), None)
+    enjoyed = (taken * fun).quantize(Decimal(1).scaleb(-minor_units))
+    if not pulls:
+        enjoyed = taken
+    shares = divide_pulls(taken - enjoyed, pulls, minor_units) if pulls else ()
+    moved = tuple(replace(pull, basis=share) for pull, share in zip(pulls, shares, strict=True))
+    lines = (
+        Line(Account.STOCK, -taken),
+        *(Line(Account.STOCK, share) for share in shares if share),
+        *((Line(Account.ENTERTAINMENT, enjoyed),) if enjoyed else ()),
+    )
+    return Change((gone, *rest, *moved), _entry(Entry(day, Event.OPENING, text, lines)))
+
+
+def divide_pulls(total: Decimal, pulls: Sequence[Thing], minor_units: int = 2) -> tuple[Decimal, ...]:
+    """A basis over what came out: by relative value, by count where one is unknown or all are nothing. Rule C-15."""
+    parts = [Part(pull.name, pull.value, Decimal(pull.count)) for pull in pulls]
+    by_value = all(part.value is not None for part in parts) and any(part.value for part in parts)
+    return divide(total, parts, Method.VALUE if by_value else Method.COUNT, minor_units)
+
+
+def take_refund(things: Sequence[Thing], cash: Line, day: date, text: str, minor_units: int = 2) -> Change:
+    """Money back for a purchase: it lowers the bases that are still held, in proportion; the rest is income. C-16."""
+    held = [t for t in things if t.state in HELD_STATES and t.basis]
+    remaining = known_basis(held)
+    off = min(cash.amount, remaining)
+    cuts: tuple[Decimal, ...] = ()
+    if off > 0:
+        parts = [Part(t.name, t.basis) for t in held]
+        cuts = divide(off, parts, Method.VALUE, minor_units)
+    after = {t.key: replace(t, basis=(t.basis or 0) - cut) for t, cut in zip(held, cuts, strict=bool(cuts))}
+    lines = [cash, *(Line(account_of(t.state), -cut) for t, cut in zip(held, cuts, strict=bool(cuts)))]
+    if cash.amount > off:
+        lines.append(Line(Account.INCOME, off - cash.amount))
+    changed = tuple(after.get(t.key, t) for t in things)
+    return Change(changed, _entry(Entry(day, Event.REFUND, text, tuple(lines))))
+
+
+def take_out(things: Sequence[Thing], action: Action, day: date, text: str) -> Change:
+    """Things are lost, given away or sent back: their basis goes to the account that says so."""
+    into = {Action.LOSE: Account.LOST, Action.GIVE_AWAY: Account.GIFTS, Action.SEND_BACK: Account.SUSPENSE}[action]
+    lines: list[Line] = []
+    for t in things:
+        if t.basis:
+            lines += [Line(into, t.basis), Line(account_of(t.state), -t.basis)]
+    after = tuple(replace(t, state=next_state(t.state, action)) for t in things)
+    return Change(after, _entry(Entry(day, Event.WRITE_OFF, text, tuple(lines))))
+
+
+def bring_in(things: Sequence[Thing], day: date, text: str) -> Change:
+    """What was there before the books began: known bases against opening equity, unknown ones stay unknown."""
+    total = known_basis(things)
+    entry = ledger.move(day, Event.OPENING_BALANCE, text, total, Account.OPENING_EQUITY, Account.STOCK)
+    return Change(tuple(things), _entry(entry))

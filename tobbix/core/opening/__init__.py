@@ -1,0 +1,1 @@
+"""Opening: what is still in a box, results against the odds, weights."""

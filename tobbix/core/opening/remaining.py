@@ -1,0 +1,102 @@
+"""What is still in a box that is partly opened (Rule C-12).
+
+Guaranteed hits that were not seen lie in distinct remaining packs at random; average lines do not remember.
+
+Example: 24 packs with 3 guaranteed autographs, 18 opened with 2 seen: one is left in 6 packs, 1/6 a pack. If a seller
+says so and is trusted with 0.7: 0.7 x 1/6 = 0.1167 a pack.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from math import comb, exp, log
+
+from tobbix.core.base.errors import InputError
+
+
+@dataclass(frozen=True, slots=True)
+class GuaranteedLeft:
+    """Guaranteed hits of a group of lines in a box: how many were ``promised`` and ``seen``."""
+
+    name: str
+    promised: int
+    seen: int
+
+    @property
+    def left(self) -> int:
+        return max(self.promised - self.seen, 0)
+
+
+def chance_per_pack(left: int, packs: int, trust: float = 1.0) -> float:
+    """The chance that one remaining pack holds a guaranteed hit. Rule C-12.
+
+    ``left`` hits in distinct packs of ``packs`` remaining; with chance 1 - ``trust`` nothing is left.
+
+    >>> round(chance_per_pack(1, 6, 0.7), 4)
+    0.1167
+    """
+    _check(left, packs, trust)
+    return trust * min(left / packs, 1.0) if packs else 0.0
+
+
+def chance_in_packs(left: int, packs: int, bought: int, trust: float = 1.0) -> float:
+    """The chance of at least one guaranteed hit in ``bought`` of the remaining packs (hypergeometric). Rule C-12.
+
+    >>> round(chance_in_packs(3, 24, 4), 5)
+    0.43676
+    """
+    _check(left, packs, trust)
+    if not 0 <= bought <= packs:
+        raise InputError.at("packs", f"must be from 0 to the {packs} that are left")
+    if left >= packs:
+        return trust if bought and left else 0.0
+    return trust * (1 - comb(packs - left, bought) / comb(packs, bought))
+
+
+def chance_of_any(groups: Sequence[int], packs: int, bought: int) -> float:
+    """The chance that some of ``bought`` packs holds a hit of any group; groups are independent. Rule C-12.
+
+    >>> round(chance_of_any([1, 1], 6, 2), 5)
+    0.55556
+    """
+    none = 1.0
+    for left in groups:
+        none *= 1 - chance_in_packs(left, packs, bought)
+    return 1 - none
+
+
+def _check(left: int, packs: int, trust: float) -> None:
+    if left < 0 or packs < 0:
+        raise InputError.at("packs", "counts must not be negative")
+    if not 0 <= trust <= 1:
+        raise InputError.at("trust", "must be from 0 to 1")
+
+
+def hot_box(prior: float, rate: float, hot_rate: float, packs: int, hits: int) -> float:
+    """The chance that a box is hot after ``packs`` opened packs with ``hits`` (Bayes, one chance a pack). Rule C-12.
+
+    ``prior`` share of hot boxes, ``rate`` and ``hot_rate`` hits a pack in others and in hot ones (both in 0 to 1).
+    """
+    if not 0 < prior < 1:
+        raise InputError.at("prior", "must be more than 0 and less than 1")
+    if not (0 < rate < 1 and 0 < hot_rate < 1):
+        raise InputError.at("rate", "rates a pack must be more than 0 and less than 1")
+    if not 0 <= hits <= packs:
+        raise InputError.at("hits", "must be from 0 to the packs opened")
+
+    def likelihood(share: float) -> float:
+        return hits * log(share) + (packs - hits) * log(1 - share)
+
+    odds = log(prior / (1 - prior)) + likelihood(hot_rate) - likelihood(rate)
+    return 1 / (1 + exp(-max(min(odds, 700.0), -700.0)))
+
+
+@dataclass(frozen=True, slots=True)
+class Remaining:
+    """What is still expected in the packs that are left: hits by line, and what a pack and all of them are worth
+    (estimates, money); None where nothing is known of the value."""
+
+    packs: int
+    hits: Mapping[str, float]
+    value: float
+    per_pack: float
+    live: tuple[GuaranteedLeft, ...]

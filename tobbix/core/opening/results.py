@@ -1,0 +1,167 @@
+"""What came out against the odds (Rule C-13).
+
+Example: 11 hits in 25 packs at 1:4: two-sided p 0.03669, one-sided 0.02967, Wilson 0.2667 to 0.6293.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import exp, lgamma, log, sqrt
+from statistics import NormalDist
+
+from tobbix.core.base.errors import InputError
+
+_SLACK = 1 + 1e-7  # outcomes as likely as the observed count too, in spite of rounding (as SciPy's binomtest has it)
+_Z = NormalDist().inv_cdf(0.975)
+
+
+def _log_choose(n: int, k: int) -> float:
+    return lgamma(n + 1) - lgamma(k + 1) - lgamma(n - k + 1)
+
+
+def binomial_mass(n: int, p: float) -> list[float]:
+    """Chances of 0 .. n hits in n packs with chance p each."""
+    if p <= 0:
+        return [1.0, *([0.0] * n)]
+    if p >= 1:
+        return [*([0.0] * n), 1.0]
+    return [exp(_log_choose(n, k) + k * log(p) + (n - k) * log(1 - p)) for k in range(n + 1)]
+
+
+def poisson_mass(mean: float, most: int) -> list[float]:
+    """Chances of 0 .. most hits with a mean."""
+    return [exp(-mean + k * log(mean) - lgamma(k + 1)) if mean > 0 else float(k == 0) for k in range(most + 1)]
+
+
+def two_sided(mass: Sequence[float], observed: int) -> float:
+    """The chance of all outcomes that are no likelier than the observed one. Rule C-13."""
+    at = mass[observed]
+    return min(sum(chance for chance in mass if chance <= at * _SLACK), 1.0)
+
+
+def wilson(hits: int, packs: int) -> tuple[float, float]:
+    """Wilson's 95 % interval of a rate (Wilson 1927). Rule C-13.
+
+    >>> [round(end, 4) for end in wilson(11, 25)]
+    [0.2667, 0.6293]
+    """
+    if not 0 <= hits <= packs or packs < 1:
+        raise InputError.at("hits", "must be from 0 to the packs opened")
+    share, z2 = hits / packs, _Z**2
+    middle = (share + z2 / (2 * packs)) / (1 + z2 / packs)
+    half = _Z / (1 + z2 / packs) * sqrt(share * (1 - share) / packs + z2 / (4 * packs**2))
+    return max(middle - half, 0.0), min(middle + half, 1.0)
+
+
+@dataclass(frozen=True, slots=True)
+class LineResult:
+    """A line's hits against its odds: ``p_value`` two-sided, ``p_more`` of so many or more, ``corrected`` by Holm.
+
+    ``low`` and ``high`` bound the rate a pack (None above one a pack); ``posterior`` is the mean rate with the stated
+    odds as prior. ``right`` is for guaranteed lines: whether each complete box held what was promised.
+    """
+
+    line: str
+    name: str
+    packs: int
+    rate: float
+    expected: float
+    observed: int
+    low: float | None
+    high: float | None
+    p_value: float | None
+    p_more: float | None
+    corrected: float | None
+    posterior: float | None
+    right: bool | None
+
+
+@dataclass(frozen=True, slots=True)
+class Observed:
+    """Hits of a line in so many packs at a stated ``rate`` a pack; ``boxes`` the hits of each complete box if the line
+    is ``promised`` a number in each."""
+
+    line: str
+    name: str
+    packs: int
+    rate: float
+    hits: int
+    promised: int | None = None
+    boxes: tuple[int, ...] = ()
+
+
+def beta_posterior(rate: float, strength: float, hits: int, packs: int) -> tuple[float, float]:
+    """The parameters of the rate's Beta posterior; the prior counts as ``strength`` packs at the stated rate. C-13.
+
+    >>> a, b = beta_posterior(0.25, 24, 11, 25)
+    >>> round(a / (a + b), 5)
+    0.34694
+    """
+    if strength <= 0:
+        raise InputError.at("strength", "must be more than 0 packs")
+    return rate * strength + hits, (1 - rate) * strength + packs - hits
+
+
+def judge(observed: Sequence[Observed], strength: float = 24.0) -> tuple[LineResult, ...]:
+    """Every line against its odds, with a correction for having looked at many (Holm 1979). Rule C-13."""
+    rows = []
+    for item in observed:
+        expected = item.rate * item.packs
+        p_value = p_more = low = high = posterior = None
+        right = None
+        if item.promised is not None:
+            right = all(hits == item.promised for hits in item.boxes) if item.boxes else None
+        elif item.packs > 0 and item.rate <= 1 and item.hits <= item.packs:
+            mass = binomial_mass(item.packs, item.rate)
+            p_value, p_more = two_sided(mass, item.hits), min(sum(mass[item.hits :]), 1.0)
+            low, high = wilson(item.hits, item.packs)
+            if 0 < item.rate < 1:
+                a, b = beta_posterior(item.rate, strength, item.hits, item.packs)
+                posterior = a / (a + b)
+        elif item.packs > 0:
+            most = int(max(expected, item.hits) + 12 * sqrt(max(expected, item.hits, 1.0)) + 20)
+            mass = poisson_mass(expected, most)
+            p_value, p_more = two_sided(mass, item.hits), min(sum(mass[item.hits :]), 1.0)
+        rows.append((item, expected, low, high, p_value, p_more, posterior, right))
+    corrected = holm([row[4] for row in rows])
+    return tuple(
+        LineResult(
+            item.line, item.name, item.packs, item.rate, expected, item.hits, low, high, p_value, p_more, holm_p,
+            posterior, right,
+        )
+        for (item, expected, low, high, p_value, p_more, posterior, right), holm_p in zip(rows, corrected, strict=True)
+    )  # fmt: skip
+
+
+def holm(p_values: Sequence[float | None]) -> tuple[float | None, ...]:
+    """Holm's step-down correction (Holm 1979); None stays None. Rule C-13."""
+    known = sorted((p, i) for i, p in enumerate(p_values) if p is not None)
+    corrected: list[float | None] = [None] * len(p_values)
+    running = 0.0
+    for rank, (p, index) in enumerate(known):
+        running = max(running, min(p * (len(known) - rank), 1.0))
+        corrected[index] = running
+    return tuple(corrected)
+
+
+@dataclass(frozen=True, slots=True)
+class Compared:
+    """Two formats against each other: the ratio of their rates, and the chance of such a difference by luck."""
+
+    ratio: float | None
+    p_value: float
+
+
+def compare_rates(hits: tuple[int, int], units: tuple[float, float]) -> Compared:
+    """Hits in two formats per pack, or per unit of money: the conditional binomial test. Rule C-13.
+
+    >>> found = compare_rates((24, 30), (560, 1440))
+    >>> round(found.ratio, 3), round(found.p_value, 5)
+    (2.057, 0.00963)
+    """
+    if min(units) <= 0 or min(hits) < 0:
+        raise InputError.at("packs", "both formats need packs")
+    total = sum(hits)
+    ratio = None if hits[1] == 0 else (hits[0] / units[0]) / (hits[1] / units[1])
+    if total == 0:
+        return Compared(None, 1.0)
+    return Compared(ratio, two_sided(binomial_mass(total, units[0] / sum(units)), hits[0]))

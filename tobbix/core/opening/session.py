@@ -1,0 +1,176 @@
+"""An opening as it goes: what a pull may be, what is still in the box, and what came out of it (Rules C-12 and C-13).
+
+A session is of one or several boxes of a format, or of loose packs; packs are counted through, 1 for the first.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from tobbix.core.base.errors import Fault, InputError
+from tobbix.core.base.results import Part, Verdict
+from tobbix.core.opening.remaining import GuaranteedLeft, Remaining, chance_per_pack
+from tobbix.core.opening.results import Observed
+from tobbix.core.products.odds import Per
+from tobbix.core.products.prices import line_versions
+from tobbix.core.products.sheet import Format, LineKind, ProductSheet
+from tobbix.core.products.slots import GuaranteeModel
+from tobbix.core.products.valuation import Valuation
+from tobbix.core.products.verdict import amount_words
+
+
+@dataclass(frozen=True, slots=True)
+class Pulled:
+    """Cards that came out of a pack: ``number`` None for base cards that nobody listed."""
+
+    pack: int
+    line: str
+    number: str | None
+    count: int = 1
+    serial: str | None = None
+    flaw: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Progress:
+    """How far a session is. ``packs`` in all, ``gone`` of them opened by somebody else before, with ``gone_seen``
+    guaranteed hits as the seller says, who is trusted with ``trust``; ``opened`` up to and with the present one."""
+
+    packs: int
+    opened: int
+    gone: int = 0
+    gone_seen: int = 0
+    trust: float = 1.0
+
+    @property
+    def left(self) -> int:
+        return self.packs - self.gone - self.opened
+
+
+def cards_of_pack(fmt: Format, pack: int) -> int:
+    """How many cards the ``pack``-th pack of boxes of a format holds; kinds of packs come in their order."""
+    place = (pack - 1) % fmt.packs_per_box
+    for kind in fmt.packs:
+        if place < kind.count:
+            return kind.cards
+        place -= kind.count
+    raise AssertionError("the packs of a box are counted through")
+
+
+def check_pull(sheet: ProductSheet, fmt: Format, pulled: Sequence[Pulled], fresh: Pulled) -> None:
+    """Refuse a pull that the format cannot hold. Raises InputError at ``line``, ``number``, ``serial`` or ``count``."""
+    line = sheet.line_by_id.get(fresh.line)
+    if line is None or fmt.id in line.not_in:
+        raise InputError.at("line", f"the {fmt.name} holds no line “{fresh.line[:60]}”")
+    if fresh.number is None and line.kind is not LineKind.BASE:
+        raise InputError.at("number", f"say which card of {line.name} it is")
+    numbers = {version.number for version in line_versions(sheet, line)}
+    faults = []
+    if fresh.number is not None and numbers and fresh.number not in numbers:
+        faults.append(Fault("number", f"{line.name} has no card {fresh.number[:60]}"))
+    if fresh.serial is not None and line.print_run is not None:
+        said = fresh.serial.split("/")[0].strip()
+        if not said.isdigit() or not 1 <= int(said) <= line.print_run:
+            faults.append(Fault("serial", f"{line.name} is numbered 1 to {line.print_run}"))
+    room = cards_of_pack(fmt, fresh.pack) - sum(item.count for item in pulled if item.pack == fresh.pack)
+    if fresh.count > room:
+        full = "is full" if room <= 0 else f"has room for {room} more"
+        faults.append(Fault("count", f"pack {fresh.pack} {full}"))
+    if faults:
+        raise InputError(faults)
+
+
+def look_ahead(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled]) -> Remaining:
+    """What is still expected in the packs that are left (estimates). Rule C-12.
+
+    Guaranteed hits of a box that were not seen lie in its remaining packs; a seller's word on packs that are gone
+    carries its trust: otherwise nothing of a guaranteed line is left. Average lines do not remember.
+    """
+    model, fmt = valuation.model, valuation.format
+    packs_left = max(progress.left, 0)
+    hits = {line: rate / fmt.packs_per_box * packs_left for line, rate in model.rates.items()}
+    live = []
+    boxes = max(round(progress.packs / fmt.packs_per_box), 1)
+    for guarantee in model.guarantees:
+        if guarantee.per is not Per.BOX or progress.packs < fmt.packs_per_box:
+            share = model.per_box(guarantee) / fmt.packs_per_box * packs_left
+            _add(hits, guarantee, share)
+            continue
+        seen = sum(item.count for item in pulled if item.line in dict(guarantee.shares))
+        group = GuaranteedLeft(_group_name(valuation, guarantee), guarantee.count * boxes, seen + progress.gone_seen)
+        trust = progress.trust if progress.gone else 1.0
+        _add(hits, guarantee, min(group.left, packs_left) * trust)
+        live.append(group)
+    cards = fmt.cards_per_box / fmt.packs_per_box * packs_left
+    hits[model.base] = max(cards - sum(hits.values()), 0.0)
+    usable = float(fmt.usable)
+    value = sum(count * (valuation.mean_of(line) or 0.0) for line, count in hits.items() if line in valuation.lines)
+    value *= usable
+    return Remaining(packs_left, hits, value, value / packs_left if packs_left else 0.0, tuple(live))
+
+
+def _add(hits: dict[str, float], guarantee: GuaranteeModel, count: float) -> None:
+    for line, share in guarantee.shares:
+        hits[line] = hits.get(line, 0.0) + share * count
+
+
+def _group_name(valuation: Valuation, guarantee: GuaranteeModel) -> str:
+    return " or ".join(valuation.lines[line].name for line, _ in guarantee.shares if line in valuation.lines)
+
+
+def observe(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled], complete: bool) -> tuple[Observed, ...]:
+    """The hits of every line with known odds in the packs that were opened, for a judgement. Rule C-13."""
+    model, fmt = valuation.model, valuation.format
+    counts: dict[str, int] = {}
+    for item in pulled:
+        counts[item.line] = counts.get(item.line, 0) + item.count
+    promised: Mapping[str, int] = {
+        guarantee.shares[0][0]: guarantee.count
+        for guarantee in model.guarantees
+        if guarantee.per is Per.BOX and len(guarantee.shares) == 1
+    }
+    found = []
+    for line, hits in model.hits_per_box().items():
+        if line == model.base:
+            continue
+        name, rate = valuation.lines[line].name, hits / fmt.packs_per_box
+        is_whole = complete and progress.gone == 0 and progress.packs == fmt.packs_per_box and line in promised
+        boxes = (counts.get(line, 0),) if is_whole else ()
+        found.append(
+            Observed(
+                line, name, progress.opened, rate, counts.get(line, 0), promised.get(line) if boxes else None, boxes
+            )
+        )
+    return tuple(found)
+
+
+def state_session(valuation: Valuation, progress: Progress, ahead: Remaining) -> Verdict:
+    """How many packs are left, and what is still in there. Rule C-12."""
+    currency = valuation.sheet.currency
+    if ahead.packs == 0:
+        return Verdict(
+            (
+                Part("Every pack is open", "packs", True),
+                Part(". Finish the session to move its cost to the cards."),
+            ),
+            (),
+        )
+    many = "One pack" if ahead.packs == 1 else f"{ahead.packs} packs"
+    sentence = [Part(f"{many} left", "packs", True), Part(". ")]
+    trust = progress.trust if progress.gone else 1.0
+    for group in ahead.live:
+        if group.left:
+            chance = chance_per_pack(min(group.left, ahead.packs), ahead.packs, trust)
+            words = f"{group.left} of {group.name}" if group.promised > 1 else group.name
+            sentence += [
+                Part(f"{words} "),
+                Part("is still in there", "live", True),
+                Part(f": 1 in {1 / chance:.1f} a pack. "),
+            ]
+        elif group.promised:
+            sentence.append(Part(f"{group.name}: seen, no more is promised. "))
+    ground = (
+        Part("What is left holds about "),
+        Part(amount_words(ahead.value, currency), "left"),
+        Part(f" on average ({amount_words(ahead.per_pack, currency)} a pack). Average lines do not remember."),
+    )
+    return Verdict(tuple(sentence), ground)

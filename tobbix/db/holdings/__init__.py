@@ -1,0 +1,1 @@
+"""The store of things owned, the books under them, and exchange rates."""

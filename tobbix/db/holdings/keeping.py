@@ -1,0 +1,149 @@
+"""Things and entries into the store and out of it."""
+
+from collections.abc import Iterable, Sequence
+from datetime import date
+from decimal import Decimal
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from tobbix.core.base.errors import Conflict, NotFound
+from tobbix.core.holdings.ledger import HELD, Account, Entry, Event, Line
+from tobbix.core.holdings.register import HELD_STATES, Change, State, Thing
+from tobbix.db.holdings.tables import EntryRow, ExchangeRateRow, ItemEventRow, ItemRow, PostingRow
+
+
+def to_thing(row: ItemRow) -> Thing:
+    """The core's value of an item."""
+    return Thing(row.id, row.name, row.count, State(row.state), row.basis, row.value)
+
+
+def find_item(session: Session, number: int, version: int | None = None) -> ItemRow:
+    """An item, locked. Raises NotFound, or Conflict if it was changed since ``version``."""
+    row = session.get(ItemRow, number, with_for_update=True)
+    if row is None:
+        raise NotFound("there is no such item")
+    if version is not None and row.version != version:
+        raise Conflict("this was changed meanwhile; look again, then retry")
+    return row
+
+
+def items_of_purchase(session: Session, purchase: int, lock: bool = True) -> list[ItemRow]:
+    """What a purchase brought, in its order."""
+    query = select(ItemRow).where(ItemRow.purchase_id == purchase, ItemRow.session_id.is_(None)).order_by(ItemRow.id)
+    return list(session.scalars(query.with_for_update() if lock else query))
+
+
+def add_entry(
+    session: Session, entry: Entry, purchase: int | None = None, opening: int | None = None, reverses: int | None = None
+) -> EntryRow:
+    """Append a balanced entry."""
+    row = EntryRow(
+        day=entry.day, event=entry.event.value, text=entry.text, purchase_id=purchase, session_id=opening,
+        reverses_id=reverses,
+    )  # fmt: skip
+    session.add(row)
+    session.flush()
+    session.add_all(
+        PostingRow(
+            entry_id=row.id, account=line.account.value, purse=line.purse, amount=line.amount, original=line.original,
+            currency=line.currency, rate=line.rate,
+        )
+        for line in entry.lines
+    )  # fmt: skip
+    session.flush()
+    return row
+
+
+def keep_change(
+    session: Session,
+    change: Change,
+    rows: Sequence[ItemRow],
+    day: date,
+    event: Event,
+    text: str,
+    purchase: int | None = None,
+    opening: int | None = None,
+) -> EntryRow | None:
+    """Write what an event did: ``rows`` are the items of ``change.things`` in the same order."""
+    entry = None if change.entry is None else add_entry(session, change.entry, purchase, opening)
+    for row, thing in zip(rows, change.things, strict=True):
+        row.state, row.count, row.basis = thing.state.value, thing.count, thing.basis
+        row.version = (row.version or 0) + 1
+        session.add(row)
+    session.flush()
+    session.add_all(
+        ItemEventRow(
+            item_id=row.id, day=day, event=event.value, text=text, state=row.state, basis=row.basis,
+            entry_id=None if entry is None else entry.id,
+        )
+        for row in rows
+    )  # fmt: skip
+    session.flush()
+    return entry
+
+
+def load_entries(session: Session, purchase: int | None = None, opening: int | None = None) -> list[tuple[int, Entry]]:
+    """Entries in the order they were made, all or of one purchase or session."""
+    query = select(EntryRow).order_by(EntryRow.id)
+    if purchase is not None:
+        query = query.where(EntryRow.purchase_id == purchase)
+    if opening is not None:
+        query = query.where(EntryRow.session_id == opening)
+    rows = list(session.scalars(query))
+    postings = select(PostingRow).order_by(PostingRow.id)
+    if purchase is not None or opening is not None:
+        postings = postings.where(PostingRow.entry_id.in_([row.id for row in rows]))
+    lines: dict[int, list[Line]] = {}
+    for p in session.scalars(postings):
+        lines.setdefault(p.entry_id, []).append(
+            Line(Account(p.account), p.amount, p.purse, p.original, p.currency, p.rate)
+        )
+    return [(row.id, Entry(row.day, Event(row.event), row.text, tuple(lines.get(row.id, ())))) for row in rows]
+
+
+def reversed_entries(session: Session) -> set[int]:
+    """Numbers of the entries that were taken back."""
+    return {number for number in session.scalars(select(EntryRow.reverses_id)) if number is not None}
+
+
+def off_balance(session: Session) -> tuple[Decimal, Decimal]:
+    """How far the books are off, and how far stock is from the sum of the known bases: both are 0 at any time."""
+    books = session.scalar(select(func.coalesce(func.sum(PostingRow.amount), 0)))
+    held = session.scalar(
+        select(func.coalesce(func.sum(PostingRow.amount), 0)).where(PostingRow.account.in_([a.value for a in HELD]))
+    )
+    bases = session.scalar(
+        select(func.coalesce(func.sum(ItemRow.basis), 0)).where(ItemRow.state.in_([s.value for s in HELD_STATES]))
+    )
+    return Decimal(books or 0), Decimal(held or 0) - Decimal(bases or 0)
+
+
+def find_rate(session: Session, currency: str, day: date) -> tuple[Decimal, str, date] | None:
+    """The rate of a currency on a day: set by hand first, else the last of the week before. None if there is none."""
+    query = (
+        select(ExchangeRateRow)
+        .where(ExchangeRateRow.currency == currency, ExchangeRateRow.day <= day)
+        .order_by(ExchangeRateRow.day.desc(), ExchangeRateRow.by_hand.desc())
+        .limit(1)
+    )
+    row = session.scalar(query)
+    if row is None or (day - row.day).days > 7:
+        return None
+    return row.rate, row.source, row.day
+
+
+def put_rates(session: Session, rates: Iterable[tuple[str, date, Decimal]], source: str, by_hand: bool) -> int:
+    """Keep rates, in place of those of the same day from the same hand; says how many."""
+    known = {
+        (row.currency, row.day): row
+        for row in session.scalars(select(ExchangeRateRow).where(ExchangeRateRow.by_hand == by_hand))
+    }
+    count = 0
+    for currency, day, rate in rates:
+        row = known.get((currency, day)) or ExchangeRateRow(currency=currency, day=day, by_hand=by_hand)
+        row.rate, row.source = rate, source
+        session.add(row)
+        count += 1
+    session.flush()
+    return count

@@ -1,0 +1,1 @@
+"""The store of the Opening step."""

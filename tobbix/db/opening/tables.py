@@ -1,0 +1,98 @@
+"""Tables of opening: sessions with their pulls, weights, and redemptions."""
+
+from datetime import date, datetime
+from decimal import Decimal
+
+from sqlalchemy import BigInteger, CheckConstraint, DateTime, ForeignKey, Index, Numeric, String, func, text
+from sqlalchemy.orm import Mapped, mapped_column
+
+from tobbix.db.base import Table
+
+
+class SessionRow(Table):
+    """The opening of a box, some packs or several boxes: ``packs`` in all, ``gone`` opened by somebody else before."""
+
+    __tablename__ = "opening_session"
+    __table_args__ = (
+        CheckConstraint("state in ('running', 'paused', 'done', 'undone')", name="state"),
+        CheckConstraint("packs > 0 and boxes > 0 and current_pack between 1 and packs", name="packs"),
+        CheckConstraint("entertainment >= 0 and entertainment <= 1 and trust >= 0 and trust <= 1", name="shares"),
+        CheckConstraint("gone >= 0 and gone < packs", name="gone"),
+    )
+
+    id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
+    version: Mapped[int] = mapped_column(default=1)
+    once: Mapped[str] = mapped_column(String(64), unique=True)
+    item_id: Mapped[int] = mapped_column(ForeignKey("item.id", use_alter=True), index=True)
+    release: Mapped[str] = mapped_column(String(64))
+    format: Mapped[str] = mapped_column(String(64))
+    boxes: Mapped[int]
+    packs: Mapped[int]
+    gone: Mapped[int] = mapped_column(default=0)
+    gone_seen: Mapped[int] = mapped_column(default=0)
+    trust: Mapped[float] = mapped_column(default=1.0)
+    stopped_hot: Mapped[bool] = mapped_column(default=False)
+    current_pack: Mapped[int] = mapped_column(default=1)
+    state: Mapped[str] = mapped_column(String(10))
+    entertainment: Mapped[Decimal] = mapped_column(Numeric(5, 4), default=0)
+    started_on: Mapped[date]
+    done_on: Mapped[date | None]
+    note: Mapped[str | None] = mapped_column(String(500))
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class PullRow(Table):
+    """A card that came out of a pack; ``count`` of like cards, ``number`` null for the rest of a pack that is base."""
+
+    __tablename__ = "pull"
+    __table_args__ = (
+        CheckConstraint("count > 0", name="count"),
+        Index("uq_pull_once", "session_id", "once", unique=True),
+        Index("ix_pull_alive", "session_id", "pack", postgresql_where=text("taken_back_at is null")),
+    )
+
+    id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
+    session_id: Mapped[int] = mapped_column(ForeignKey("opening_session.id", ondelete="CASCADE"))
+    once: Mapped[str] = mapped_column(String(64))
+    pack: Mapped[int]
+    line: Mapped[str] = mapped_column(String(64))
+    number: Mapped[str | None] = mapped_column(String(200))
+    count: Mapped[int] = mapped_column(default=1)
+    serial: Mapped[str | None] = mapped_column(String(40))
+    flaw: Mapped[str | None] = mapped_column(String(200))
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    taken_back_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+
+
+class WeightRow(Table):
+    """A box or pack that was weighed, and whether it held a hit, once it is known."""
+
+    __tablename__ = "weight"
+    __table_args__ = (
+        CheckConstraint("unit in ('box', 'pack')", name="unit"),
+        CheckConstraint("grams > 0", name="grams"),
+    )
+
+    id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
+    release: Mapped[str] = mapped_column(String(64))
+    format: Mapped[str] = mapped_column(String(64))
+    unit: Mapped[str] = mapped_column(String(10))
+    grams: Mapped[Decimal] = mapped_column(Numeric(10, 3))
+    held_hit: Mapped[bool | None]
+    day: Mapped[date]
+
+
+class RedemptionRow(Table):
+    """A card that comes by post: its code, what was chosen, and when it was posted, is due and arrived."""
+
+    __tablename__ = "redemption"
+
+    id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
+    version: Mapped[int] = mapped_column(default=1)
+    name: Mapped[str] = mapped_column(String(200))
+    code: Mapped[str] = mapped_column(String(100))
+    choices: Mapped[str | None] = mapped_column(String(300))
+    item_id: Mapped[int | None] = mapped_column(ForeignKey("item.id"), index=True)
+    posted_on: Mapped[date | None]
+    due_on: Mapped[date | None]
+    arrived_on: Mapped[date | None]
