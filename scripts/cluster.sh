@@ -3,6 +3,7 @@
 #
 #   cluster.sh start DIR [throwaway]   make it if needed, start it, print its URL
 #   cluster.sh stop DIR                stop it if it runs
+#   cluster.sh restart DIR             stop it and start it again on its port
 #
 # DIR must be absolute. A throwaway cluster trusts everybody on this machine and does not sync; the other one has a
 # password made here, kept in DIR/secret.
@@ -39,6 +40,11 @@ if [ "$action" = stop ]; then
     if [ -d "$cluster/data" ] && running; then
         as_server "$bin/pg_ctl" -D "$cluster/data" -m fast -w stop >/dev/null
     fi
+    exit 0
+fi
+
+if [ "$action" = restart ]; then # on the same port
+    as_server "$bin/pg_ctl" -D "$cluster/data" -m fast -w restart >/dev/null
     exit 0
 fi
 

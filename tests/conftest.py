@@ -39,6 +39,13 @@ def server_url() -> Iterator[str]:
     subprocess.run(["rm", "-rf", str(folder)], check=True)
 
 
+def cluster_script(action: str, folder: Path) -> str:
+    """Run scripts/cluster.sh on a throwaway cluster; what it prints."""
+    command = [str(ROOT / "scripts/cluster.sh"), action, str(folder), "throwaway"]
+    done = subprocess.run(command, capture_output=True, text=True, check=True, timeout=120)
+    return done.stdout.strip()
+
+
 def make_database(server_url: str, name: str) -> str:
     """A fresh, migrated database on the cluster; returns its URL."""
     engine = create_engine(server_url, isolation_level="AUTOCOMMIT")

@@ -6,7 +6,7 @@ import structlog
 from flask import Flask, Response, abort, jsonify, make_response, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 
-from tobbix.api import installation, pricing
+from tobbix.api import books, buying, installation, opening, pricing, stock
 from tobbix.api.context import Context
 from tobbix.api.documenting import finish_document, operation_id
 from tobbix.api.problems import Problem, handle_problems, invalid_request
@@ -15,6 +15,8 @@ from tobbix.api.security import nonce, secure
 from tobbix.config import Config
 from tobbix.demo.scenario import add_demo_releases
 from tobbix.formats.product_sheets import MOST_BYTES
+from tobbix.gateways.standins.rates import SimulatedRates
+from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.services.installation.store import open_store, open_workshop
 from tobbix.services.products.workshop import Workshop
 
@@ -39,13 +41,14 @@ def create_app(config: Config, workshop: Workshop | None = None) -> OpenAPI:
     app.config["MAX_FORM_MEMORY_SIZE"] = 64 * 1024
     app.config["SIGN_IN_LIMIT"] = config.sign_in_limit
     workshop = workshop or open_workshop(open_store(config.database_url.get_secret_value()))
-    app.extensions["tobbix"] = Context(workshop, add_demo_releases)
+    app.extensions["tobbix"] = Context(workshop, SimulatedRates(), SimulatedScale(), add_demo_releases)
     secure(app, workshop, config.secure_cookie)
     handle_problems(app)
     app.register_api(installation.blueprint)
     app.register_api(routes.blueprint)
     app.register_api(planning_routes.blueprint)
-    app.register_api(pricing.blueprint)
+    for blueprint in (pricing, buying, opening, stock, books):
+        app.register_api(blueprint.blueprint)
     document = finish_document(app)
 
     @app.errorhandler(Exception)

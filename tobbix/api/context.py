@@ -5,14 +5,17 @@ from dataclasses import dataclass
 
 from flask import current_app
 
+from tobbix.gateways.ports import RateFeed, Scale
 from tobbix.services.products.workshop import Workshop
 
 
 @dataclass(frozen=True)
 class Context:
-    """The workshop, and what adds the demo's releases to it."""
+    """The workshop, the feeds and devices behind their ports, and what adds the demo's releases."""
 
     workshop: Workshop
+    rates: RateFeed
+    scale: Scale
     add_demo_releases: Callable[[Workshop], int]
 
 

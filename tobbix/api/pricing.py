@@ -4,10 +4,11 @@ from decimal import Decimal
 from typing import Annotated
 
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel, ConfigDict, Field, PlainSerializer, StringConstraints, WithJsonSchema
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from tobbix.api.context import workshop
 from tobbix.api.documenting import operation_id, returns
+from tobbix.api.fields import Amount, Exact, Key
 from tobbix.core.base.errors import InputError
 from tobbix.core.pricing.fees import Bracket, FeeBase, SellingWay
 from tobbix.core.products.odds import plain
@@ -21,10 +22,7 @@ blueprint = APIBlueprint(
     operation_id_callback=operation_id,
 )
 
-Exact = Annotated[Decimal, PlainSerializer(plain), WithJsonSchema({"type": "string"})]
-Amount = Annotated[str, StringConstraints(pattern=r"^\d{1,8}(\.\d{1,4})?$")]
 Share = Annotated[str, StringConstraints(pattern=r"^0?(\.\d{1,6})?$|^0$")]
-Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$")]
 
 
 class BracketOut(BaseModel):

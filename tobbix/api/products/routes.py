@@ -20,6 +20,7 @@ from tobbix.core.products.chase import parse_targets
 from tobbix.core.products.overview import list_waiting, state_desk, state_release, state_shelf
 from tobbix.core.products.valuation import Holding, Unit
 from tobbix.formats.product_sheets import SheetFile
+from tobbix.services.installation.desk import waiting_counts
 from tobbix.services.products import answering, editing, importing
 
 blueprint = APIBlueprint(
@@ -43,7 +44,11 @@ def read_desk() -> BaseModel:
     releases = [(found.sheet, found.formats) for found in answering.answer_releases(workshop())]
     waiting = list_waiting(releases, workshop().today())
     shown = [schemas.WaitingOut.model_validate(item, from_attributes=True) for item in waiting]
-    return schemas.DeskOut(verdict=show_verdict(state_desk(waiting)), waiting=shown, counts={"products": len(waiting)})
+    return schemas.DeskOut(
+        verdict=show_verdict(state_desk(waiting)),
+        waiting=shown,
+        counts={"products": len(waiting), **waiting_counts(workshop())},
+    )
 
 
 @blueprint.get("/releases", responses={200: schemas.ShelfOut}, summary="All releases, value against price")

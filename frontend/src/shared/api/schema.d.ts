@@ -4,6 +4,74 @@
  */
 
 export interface paths {
+    "/api/bid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The most to bid */
+        get: operations["read_bid"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where the books stand */
+        get: operations["read_books"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/entries.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All lines of all entries as CSV */
+        get: operations["export_entries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/ledger.beancount": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All entries as a plain-text ledger */
+        get: operations["export_ledger"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/demo-releases": {
         parameters: {
             query?: never;
@@ -55,6 +123,128 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/item-filters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Filters kept by name */
+        get: operations["list_filters"];
+        /** Keep a filter by name */
+        put: operations["save_filter"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/item-filters/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget a filter */
+        delete: operations["remove_filter"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything owned */
+        get: operations["list_items"];
+        put?: never;
+        /** Bring in what was there before */
+        post: operations["import_items"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The items of a filter as a file */
+        get: operations["export_items"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An item with its history */
+        get: operations["read_item"];
+        /** Correct an item */
+        put: operations["correct_item"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/{number}/out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lost, given away or sent back */
+        post: operations["take_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** An offer for a collection, from a sample */
+        post: operations["read_offer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/preferences": {
         parameters: {
             query?: never;
@@ -66,6 +256,212 @@ export interface paths {
         get: operations["show_preferences"];
         /** Change how the owner decides and sells */
         put: operations["put_preferences"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purchases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was bought */
+        get: operations["list_purchases"];
+        put?: never;
+        /** Record a purchase */
+        post: operations["record_purchase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purchases/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Landed cost and division, not booked */
+        post: operations["preview_purchase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purchases/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A purchase */
+        get: operations["read_purchase"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purchases/{number}/dispute": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Dispute, or close it */
+        put: operations["dispute_purchase"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purchases/{number}/divide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Divide the cost again */
+        post: operations["divide_purchase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purchases/{number}/receive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Receive and inspect */
+        post: operations["receive_purchase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purchases/{number}/refund": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Money back */
+        post: operations["refund_purchase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purchases/{number}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a purchase back */
+        post: operations["undo_purchase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set a rate by hand */
+        put: operations["set_rate"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rates/fetch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take exchange rates from the feed */
+        post: operations["fetch_rates"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/redemptions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Cards that come by post */
+        get: operations["list_redemptions"];
+        put?: never;
+        /** Note a redemption */
+        post: operations["add_redemption"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/redemptions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a redemption */
+        put: operations["change_redemption"];
         post?: never;
         delete?: never;
         options?: never;
@@ -519,6 +915,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Odds against results */
+        get: operations["read_results"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -533,6 +946,127 @@ export interface paths {
         post: operations["start_session"];
         /** Sign out */
         delete: operations["end_session"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Openings, and what can be opened */
+        get: operations["list_sessions"];
+        put?: never;
+        /** Begin to open */
+        post: operations["start_session"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An opening */
+        get: operations["read_session"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{number}/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Cards that the box can hold */
+        get: operations["find_cards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{number}/finish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move the cost to the cards */
+        post: operations["finish_session"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{number}/pack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Go to another pack */
+        post: operations["turn_pack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{number}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put it aside */
+        post: operations["pause_session"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{number}/pulls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Log a card */
+        post: operations["log_pull"];
+        /** Take the last card back */
+        delete: operations["undo_pull"];
         options?: never;
         head?: never;
         patch?: never;
@@ -676,10 +1210,34 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/weights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Does weight tell? */
+        get: operations["read_weights"];
+        put?: never;
+        /** Log a weight, or read the scale */
+        post: operations["log_weight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * Account
+         * @description The accounts; cash is kept per purse.
+         * @enum {string}
+         */
+        Account: "cash" | "stock" | "transit" | "grading" | "supplies" | "receivable" | "payable" | "income" | "fees" | "postage" | "cost_of_sales" | "entertainment" | "gifts" | "lost" | "tax" | "exchange" | "opening_equity" | "drawings" | "suspense";
         /**
          * AddedOut
          * @description How many releases were added.
@@ -814,6 +1372,14 @@ export interface components {
             /** Assumptions */
             assumptions: components["schemas"]["AssumptionOut"][];
         };
+        /** BalanceOut */
+        BalanceOut: {
+            account: components["schemas"]["Account"];
+            /** Amount */
+            amount: string;
+            /** Purse */
+            purse: string | null;
+        };
         /**
          * BasisOut
          * @description What a pull is worth here: gross, net, or net with a floor; ``words`` says it as a person would.
@@ -830,6 +1396,65 @@ export interface components {
             way_name: string | null;
             /** Words */
             words: string;
+        };
+        /** BidOut */
+        BidOut: {
+            /** Bid */
+            bid: string;
+            /** Ceiling */
+            ceiling: number;
+            /** Landed */
+            landed: number;
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
+         * BooksOut
+         * @description Where the books stand. ``off`` and ``stock_off`` are 0 at any time.
+         */
+        BooksOut: {
+            /** Balances */
+            balances: components["schemas"]["BalanceOut"][];
+            /** Currency */
+            currency: string;
+            /** Entries */
+            entries: components["schemas"]["EntryOut"][];
+            /** Lots */
+            lots: components["schemas"]["LotOut"][];
+            /** Off */
+            off: string;
+            /** Sessions */
+            sessions: components["schemas"]["LotOut"][];
+            /** Stock Off */
+            stock_off: string;
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
+         * BoughtOut
+         * @description A thing of a purchase as it stands.
+         */
+        BoughtOut: {
+            /** Basis */
+            basis: string | null;
+            /** Count */
+            count: number;
+            /** Fixed */
+            fixed: string | null;
+            /** Format */
+            format: string | null;
+            /** Gift */
+            gift: boolean;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Release */
+            release: string | null;
+            /** State */
+            state: string;
+            /** Value */
+            value: string | null;
         };
         /**
          * BoundOut
@@ -912,6 +1537,51 @@ export interface components {
             value: number;
             /** Worth */
             worth: number;
+        };
+        /**
+         * ChargeIn
+         * @description A part of the cost, in its currency on the day that it was paid.
+         */
+        ChargeIn: {
+            /** Amount */
+            amount: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "price" | "premium" | "shipping" | "tax" | "duty" | "other";
+            /**
+             * Purse
+             * @default bank
+             */
+            purse?: string;
+        };
+        /** ChargeOut */
+        ChargeOut: {
+            /** Amount */
+            amount: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Home */
+            home: string;
+            /** Kind */
+            kind: string;
+            /** Purse */
+            purse: string;
+            /** Rate */
+            rate: string;
         };
         /**
          * ChaseOut
@@ -1055,6 +1725,11 @@ export interface components {
             /** Rarest */
             rarest: number | null;
         };
+        /** CountOut */
+        CountOut: {
+            /** Count */
+            count: number;
+        };
         /**
          * CurvePointOut
          * @description The chance of at least one copy in so many boxes.
@@ -1077,6 +1752,40 @@ export interface components {
             verdict: components["schemas"]["VerdictOut"];
             /** Waiting */
             waiting: components["schemas"]["WaitingOut"][];
+        };
+        /** DisputeIn */
+        DisputeIn: {
+            /** Version */
+            version: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * DivideIn
+         * @description ``book`` false only shows the division.
+         */
+        DivideIn: {
+            /** Book */
+            book: boolean;
+            method: components["schemas"]["Method"];
+            /** Parts */
+            parts: components["schemas"]["PartIn"][];
+            /** Version */
+            version: number;
+        };
+        /**
+         * DivisionOut
+         * @description The landed cost and how it would be divided, in the order of the things.
+         */
+        DivisionOut: {
+            /** Charges */
+            charges: components["schemas"]["HomeOut"][];
+            /** Currency */
+            currency: string;
+            /** Landed */
+            landed: string;
+            /** Shares */
+            shares: string[];
         };
         /**
          * EditIn
@@ -1129,6 +1838,22 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** EntryOut */
+        EntryOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Event */
+            event: string;
+            /** Lines */
+            lines: components["schemas"]["LineOut"][];
+            /** Number */
+            number: number;
+            /** Text */
+            text: string;
+        };
         /**
          * FaultOut
          * @description One thing that is wrong, and where.
@@ -1156,6 +1881,17 @@ export interface components {
          */
         FeeBase: "price" | "price_and_shipping" | "price_shipping_and_tax";
         /**
+         * FetchIn
+         * @description How many days back rates are taken from the feed.
+         */
+        FetchIn: {
+            /**
+             * Days
+             * @default 90
+             */
+            days?: number;
+        };
+        /**
          * FiguresOut
          * @description One box at today's price. ``loss`` is the chance of a loss; quantiles by share.
          */
@@ -1173,6 +1909,22 @@ export interface components {
             quantiles: {
                 [key: string]: number;
             };
+        };
+        /**
+         * FinishIn
+         * @description ``fill``: packs that are not full are filled with base cards that nobody listed.
+         */
+        FinishIn: {
+            /**
+             * Fill
+             * @default true
+             */
+            fill?: boolean;
+            /**
+             * Stopped Hot
+             * @default false
+             */
+            stopped_hot?: boolean;
         };
         /** FormatFactsOut */
         FormatFactsOut: {
@@ -1265,6 +2017,22 @@ export interface components {
             /** Revision */
             revision: number;
         };
+        /** FoundListOut */
+        FoundListOut: {
+            /** Cards */
+            cards: components["schemas"]["FoundOut"][];
+        };
+        /** FoundOut */
+        FoundOut: {
+            /** Line */
+            line: string;
+            /** Line Name */
+            line_name: string;
+            /** Number */
+            number: string;
+            /** Subject */
+            subject: string;
+        };
         /**
          * GridOut
          * @description How the distribution was worked out: steps of the grids, and the bound on misplaced chance.
@@ -1319,6 +2087,20 @@ export interface components {
             /** Edges */
             edges: number[];
         };
+        /** HistoryOut */
+        HistoryOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Event */
+            event: string;
+            /** Number */
+            number: number;
+            /** Text */
+            text: string;
+        };
         /**
          * HoldingLossOut
          * @description ``outlay`` is all that it costs, with the owner's time; None without a price.
@@ -1333,37 +2115,189 @@ export interface components {
             /** Outlay */
             outlay: number | null;
         };
-        /**
-         * ImportForm
-         * @description A product sheet as a file, and what the owner has confirmed.
-         */
+        /** HomeOut */
+        HomeOut: {
+            /** Amount */
+            amount: string;
+            /** Currency */
+            currency: string;
+            /** Home */
+            home: string;
+            /** Kind */
+            kind: string;
+            /** Rate */
+            rate: string;
+            /** Source */
+            source: string;
+        };
+        /** ImportForm */
         ImportForm: {
-            /**
-             * Confirm Silent
-             * @default false
-             */
-            confirm_silent?: boolean;
             /**
              * File
              * Format: binary
-             * @description A product sheet: JSON, XLSX, or a zip of CSV files
+             * @description A list of items: CSV or XLSX
              */
             file: string;
-            /**
-             * Replace
-             * @default false
-             */
-            replace?: boolean;
         };
         /** ImportedOut */
         ImportedOut: {
-            outcome: components["schemas"]["Outcome"];
+            /** Rows */
+            rows: number;
+        };
+        /** ItemDetailOut */
+        ItemDetailOut: {
+            /** Acquired On */
+            acquired_on: string | null;
+            /** Basis */
+            basis: string | null;
+            /** Card */
+            card: string | null;
+            /** Condition */
+            condition: string | null;
+            /** Count */
+            count: number;
+            /** History */
+            history: components["schemas"]["ItemEventOut"][];
+            /** Kind */
+            kind: string;
+            /** Line */
+            line: string | null;
+            /** Name */
+            name: string;
+            /** Never For Sale */
+            never_for_sale: boolean;
+            /** Note */
+            note: string | null;
+            /** Number */
+            number: number;
+            /** Place */
+            place: string | null;
+            /** Purchase */
+            purchase: number | null;
             /** Release */
-            release: string;
-            /** Revision */
-            revision: number;
-            /** Title */
-            title: string;
+            release: string | null;
+            /** Serial */
+            serial: string | null;
+            /** Session */
+            session: number | null;
+            state: components["schemas"]["State"];
+            /** Value */
+            value: string | null;
+            /** Version */
+            version: number;
+        };
+        /** ItemEventOut */
+        ItemEventOut: {
+            /** Basis */
+            basis: string | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Event */
+            event: string;
+            /** State */
+            state: string;
+            /** Text */
+            text: string;
+        };
+        /** ItemIn */
+        ItemIn: {
+            /**
+             * Condition
+             * @default null
+             */
+            condition?: ("mint" | "NM" | "LP" | "MP" | "HP" | "damaged") | null;
+            /**
+             * Never For Sale
+             * @default false
+             */
+            never_for_sale?: boolean;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
+            /**
+             * Place
+             * @default null
+             */
+            place?: string | null;
+            /**
+             * Serial
+             * @default null
+             */
+            serial?: string | null;
+            /** Version */
+            version: number;
+        };
+        /** ItemOut */
+        ItemOut: {
+            /** Acquired On */
+            acquired_on: string | null;
+            /** Basis */
+            basis: string | null;
+            /** Card */
+            card: string | null;
+            /** Condition */
+            condition: string | null;
+            /** Count */
+            count: number;
+            /** Kind */
+            kind: string;
+            /** Line */
+            line: string | null;
+            /** Name */
+            name: string;
+            /** Never For Sale */
+            never_for_sale: boolean;
+            /** Note */
+            note: string | null;
+            /** Number */
+            number: number;
+            /** Place */
+            place: string | null;
+            /** Purchase */
+            purchase: number | null;
+            /** Release */
+            release: string | null;
+            /** Serial */
+            serial: string | null;
+            /** Session */
+            session: number | null;
+            state: components["schemas"]["State"];
+            /** Value */
+            value: string | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * ItemsOut
+         * @description A page of items, with sums over all that the filter lists; things without a basis are counted apart.
+         */
+        ItemsOut: {
+            /** Basis */
+            basis: string;
+            /** Count */
+            count: number;
+            /** Items */
+            items: components["schemas"]["ItemOut"][];
+            /** Total */
+            total: number;
+            /** Unknown Basis */
+            unknown_basis: number;
+            /** Value */
+            value: string;
+        };
+        /** LeftOut */
+        LeftOut: {
+            /** Name */
+            name: string;
+            /** Promised */
+            promised: number;
+            /** Seen */
+            seen: number;
         };
         /**
          * LimitState
@@ -1371,34 +2305,33 @@ export interface components {
          * @enum {string}
          */
         LimitState: "none" | "within" | "near" | "over";
-        /** LineOut */
-        LineOut: {
-            /** Cards */
-            cards: number;
-            /** Cards Of */
-            cards_of: string | null;
-            /** Guaranteed */
-            guaranteed: {
-                [key: string]: string;
-            };
+        /**
+         * LineChoiceOut
+         * @description A line that the format can hold, for typing.
+         */
+        LineChoiceOut: {
             /** Id */
             id: string;
-            /** Kind */
-            kind: string;
+            /** Is Base */
+            is_base: boolean;
             /** Name */
             name: string;
-            /** Odds */
-            odds: components["schemas"]["OddsOut"][];
-            /** Price Floor */
-            price_floor: string | null;
-            /** Price Multiple */
-            price_multiple: string | null;
             /** Print Run */
             print_run: number | null;
-            /** Redemption */
-            redemption: boolean;
-            /** Unpriced */
-            unpriced: number;
+        };
+        /** LineOut */
+        LineOut: {
+            account: components["schemas"]["Account"];
+            /** Amount */
+            amount: string;
+            /** Currency */
+            currency: string | null;
+            /** Original */
+            original: string | null;
+            /** Purse */
+            purse: string | null;
+            /** Rate */
+            rate: string | null;
         };
         /** LineShareOut */
         LineShareOut: {
@@ -1414,6 +2347,33 @@ export interface components {
             share: number | null;
             /** Value */
             value: number | null;
+        };
+        /**
+         * LotOut
+         * @description A purchase or a session; ``unrealised`` is None where a part of it is not known.
+         */
+        LotOut: {
+            /** Basis */
+            basis: string;
+            /** Cost */
+            cost: string | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Unknown Basis */
+            unknown_basis: number;
+            /** Unknown Value */
+            unknown_value: number;
+            /** Unrealised */
+            unrealised: string | null;
+            /** Value */
+            value: string;
         };
         /**
          * MarketCurvesOut
@@ -1444,6 +2404,12 @@ export interface components {
             /** Middle */
             middle: number;
         };
+        /**
+         * Method
+         * @description How a cost is divided.
+         * @enum {string}
+         */
+        Method: "value" | "equal" | "count" | "hand" | "residual";
         /**
          * MostOut
          * @description Highest landed prices by each standard, and the sticker price that the owner's rule leads to.
@@ -1482,6 +2448,11 @@ export interface components {
             /** Price */
             price: string;
         };
+        /** NumberOut */
+        NumberOut: {
+            /** Number */
+            number: number;
+        };
         /**
          * OddsIn
          * @description ``odds`` as typed: 1:36 packs; 2 per box, guaranteed; unstated; not in it.
@@ -1512,11 +2483,96 @@ export interface components {
             text: string;
         };
         /**
+         * OfferIn
+         * @description Values of cards taken at random from a collection of ``cards``.
+         */
+        OfferIn: {
+            /** Cards */
+            cards: number;
+            /**
+             * Hourly Rate
+             * @default 10
+             */
+            hourly_rate?: number;
+            /**
+             * Keeps
+             * @default 0.8
+             */
+            keeps?: number;
+            /**
+             * Margin
+             * @default 0.2
+             */
+            margin?: number;
+            /**
+             * Minutes Per Card
+             * @default 0.5
+             */
+            minutes_per_card?: number;
+            /** Sample */
+            sample: number[];
+        };
+        /** OfferOut */
+        OfferOut: {
+            /** Fair */
+            fair: number;
+            /** Mean */
+            mean: number;
+            /** Mean High */
+            mean_high: number;
+            /** Mean Low */
+            mean_low: number;
+            /** Sample */
+            sample: number;
+            /** Top */
+            top: number;
+            /** Total */
+            total: number;
+            /** Total High */
+            total_high: number;
+            /** Total Low */
+            total_low: number;
+        };
+        /**
+         * OpenableOut
+         * @description Sealed product that stands on the desk.
+         */
+        OpenableOut: {
+            /** Basis */
+            basis: string | null;
+            /** Count */
+            count: number;
+            /** Item */
+            item: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * Outcome
          * @description What an import did.
          * @enum {string}
          */
         Outcome: "added" | "replaced" | "unchanged";
+        /** PartIn */
+        PartIn: {
+            /**
+             * Fixed
+             * @default null
+             */
+            fixed?: string | null;
+            /**
+             * Gift
+             * @default false
+             */
+            gift?: boolean;
+            /** Item */
+            item: number;
+            /**
+             * Value
+             * @default null
+             */
+            value?: string | null;
+        };
         /** PartOut */
         PartOut: {
             /** Marked */
@@ -1691,6 +2747,383 @@ export interface components {
             release_title: string;
             verdict: components["schemas"]["VerdictOut"];
         };
+        /**
+         * PullIn
+         * @description A card of a pack: its line and number; base cards may be counted without one.
+         */
+        PullIn: {
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Flaw
+             * @default null
+             */
+            flaw?: string | null;
+            /** Line */
+            line: string;
+            /**
+             * Number
+             * @default null
+             */
+            number?: string | null;
+            /** Once */
+            once: string;
+            /** Pack */
+            pack: number;
+            /**
+             * Serial
+             * @default null
+             */
+            serial?: string | null;
+        };
+        /** PullOut */
+        PullOut: {
+            /** Card */
+            card: string | null;
+            /** Count */
+            count: number;
+            /** Flaw */
+            flaw: string | null;
+            /** Line */
+            line: string;
+            /** Line Name */
+            line_name: string;
+            /** Number */
+            number: number;
+            /** Pack */
+            pack: number;
+            /** Serial */
+            serial: string | null;
+            /** Subject */
+            subject: string;
+            /** Worth */
+            worth: number | null;
+        };
+        /**
+         * PurchaseIn
+         * @description A purchase as typed. ``received_on`` empty: it is still on its way.
+         */
+        PurchaseIn: {
+            /**
+             * Bought On
+             * Format: date
+             */
+            bought_on: string;
+            /**
+             * Carrier
+             * @default null
+             */
+            carrier?: string | null;
+            /** Charges */
+            charges: components["schemas"]["ChargeIn"][];
+            /**
+             * Due On
+             * @default null
+             */
+            due_on?: string | null;
+            /**
+             * Entertainment
+             * @default 0
+             */
+            entertainment?: string;
+            /** @default value */
+            method?: components["schemas"]["Method"];
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
+            /**
+             * Received On
+             * @default null
+             */
+            received_on?: string | null;
+            /**
+             * Seller
+             * @default null
+             */
+            seller?: string | null;
+            /** Things */
+            things: components["schemas"]["ThingIn"][];
+            /**
+             * Tracking
+             * @default null
+             */
+            tracking?: string | null;
+        };
+        /** PurchaseOut */
+        PurchaseOut: {
+            /**
+             * Bought On
+             * Format: date
+             */
+            bought_on: string;
+            /** Carrier */
+            carrier: string | null;
+            /** Charges */
+            charges: components["schemas"]["ChargeOut"][];
+            /** Dispute */
+            dispute: string | null;
+            /** Due On */
+            due_on: string | null;
+            /** Entertainment */
+            entertainment: string;
+            /** History */
+            history: components["schemas"]["HistoryOut"][];
+            /** Inspection */
+            inspection: {
+                [key: string]: boolean | string | null;
+            } | null;
+            /** Landed */
+            landed: string;
+            method: components["schemas"]["Method"];
+            /** Name */
+            name: string;
+            /** Note */
+            note: string | null;
+            /** Number */
+            number: number;
+            /** Received On */
+            received_on: string | null;
+            /** Seller */
+            seller: string | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "ordered" | "received" | "disputed" | "undone";
+            /** Things */
+            things: components["schemas"]["BoughtOut"][];
+            /** Tracking */
+            tracking: string | null;
+            /** Version */
+            version: number;
+        };
+        /** PurchasesOut */
+        PurchasesOut: {
+            /** Currency */
+            currency: string;
+            /** Purchases */
+            purchases: components["schemas"]["PurchaseOut"][];
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /** RateIn */
+        RateIn: {
+            /** Currency */
+            currency: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Rate */
+            rate: string;
+        };
+        /**
+         * ReceiveIn
+         * @description What the inspection found: True, False, or nothing if nobody looked.
+         */
+        ReceiveIn: {
+            /**
+             * Contents
+             * @default null
+             */
+            contents?: boolean | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Seal
+             * @default null
+             */
+            seal?: boolean | null;
+            /**
+             * Series
+             * @default null
+             */
+            series?: boolean | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * RecordIn
+         * @description ``once`` is any text of the sender's own: sent twice with the same, it is kept once.
+         */
+        RecordIn: {
+            /**
+             * Bought On
+             * Format: date
+             */
+            bought_on: string;
+            /**
+             * Carrier
+             * @default null
+             */
+            carrier?: string | null;
+            /** Charges */
+            charges: components["schemas"]["ChargeIn"][];
+            /**
+             * Due On
+             * @default null
+             */
+            due_on?: string | null;
+            /**
+             * Entertainment
+             * @default 0
+             */
+            entertainment?: string;
+            /** @default value */
+            method?: components["schemas"]["Method"];
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
+            /** Once */
+            once: string;
+            /**
+             * Received On
+             * @default null
+             */
+            received_on?: string | null;
+            /**
+             * Seller
+             * @default null
+             */
+            seller?: string | null;
+            /** Things */
+            things: components["schemas"]["ThingIn"][];
+            /**
+             * Tracking
+             * @default null
+             */
+            tracking?: string | null;
+        };
+        /** RedemptionChange */
+        RedemptionChange: {
+            /**
+             * Arrived On
+             * @default null
+             */
+            arrived_on?: string | null;
+            /**
+             * Choices
+             * @default null
+             */
+            choices?: string | null;
+            /** Code */
+            code: string;
+            /**
+             * Due On
+             * @default null
+             */
+            due_on?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Posted On
+             * @default null
+             */
+            posted_on?: string | null;
+            /** Version */
+            version: number;
+        };
+        /** RedemptionIn */
+        RedemptionIn: {
+            /**
+             * Arrived On
+             * @default null
+             */
+            arrived_on?: string | null;
+            /**
+             * Choices
+             * @default null
+             */
+            choices?: string | null;
+            /** Code */
+            code: string;
+            /**
+             * Due On
+             * @default null
+             */
+            due_on?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Posted On
+             * @default null
+             */
+            posted_on?: string | null;
+        };
+        /** RedemptionOut */
+        RedemptionOut: {
+            /**
+             * Arrived On
+             * @default null
+             */
+            arrived_on?: string | null;
+            /**
+             * Choices
+             * @default null
+             */
+            choices?: string | null;
+            /** Code */
+            code: string;
+            /**
+             * Due On
+             * @default null
+             */
+            due_on?: string | null;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /**
+             * Posted On
+             * @default null
+             */
+            posted_on?: string | null;
+            /** Version */
+            version: number;
+        };
+        /** RedemptionsOut */
+        RedemptionsOut: {
+            /** Redemptions */
+            redemptions: components["schemas"]["RedemptionOut"][];
+        };
+        /** RefundIn */
+        RefundIn: {
+            /** Amount */
+            amount: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Purse
+             * @default bank
+             */
+            purse?: string;
+            /** Version */
+            version: number;
+        };
         /** RefusedOut */
         RefusedOut: {
             /** Name */
@@ -1735,6 +3168,54 @@ export interface components {
             /** Year */
             year: number;
         };
+        /**
+         * ResultOut
+         * @description A line against its odds (C-13).
+         */
+        ResultOut: {
+            /** Corrected */
+            corrected: number | null;
+            /** Expected */
+            expected: number;
+            /** High */
+            high: number | null;
+            /** Line */
+            line: string;
+            /** Low */
+            low: number | null;
+            /** Name */
+            name: string;
+            /** Observed */
+            observed: number;
+            /** P More */
+            p_more: number | null;
+            /** P Value */
+            p_value: number | null;
+            /** Packs */
+            packs: number;
+            /** Posterior */
+            posterior: number | null;
+            /** Rate */
+            rate: number;
+            /** Right */
+            right: boolean | null;
+        };
+        /** ResultsOut */
+        ResultsOut: {
+            /** Format Name */
+            format_name: string;
+            /** Packs */
+            packs: number;
+            /** Release Title */
+            release_title: string;
+            /** Results */
+            results: components["schemas"]["ResultOut"][];
+            /** Sessions */
+            sessions: number;
+            /** Stopped Hot */
+            stopped_hot: boolean;
+            verdict: components["schemas"]["VerdictOut"];
+        };
         /** RevisionOut */
         RevisionOut: {
             /** Revision */
@@ -1748,19 +3229,174 @@ export interface components {
             margin: number;
             standard: components["schemas"]["Standard"];
         };
+        /** SavedFilterIn */
+        SavedFilterIn: {
+            /** Name */
+            name: string;
+            /** Query */
+            query: {
+                [key: string]: string | number | boolean | null;
+            };
+        };
+        /** SavedFilterOut */
+        SavedFilterOut: {
+            /** Name */
+            name: string;
+            /** Query */
+            query: {
+                [key: string]: string | number | boolean | null;
+            };
+        };
+        /** SavedFiltersOut */
+        SavedFiltersOut: {
+            /** Filters */
+            filters: components["schemas"]["SavedFilterOut"][];
+        };
+        /**
+         * SessionIn
+         * @description A session of so many boxes of an item. ``gone`` packs were opened by somebody else before.
+         */
+        SessionIn: {
+            /**
+             * Boxes
+             * @default 1
+             */
+            boxes?: number;
+            /**
+             * Entertainment
+             * @default 0
+             */
+            entertainment?: string;
+            /**
+             * Gone
+             * @default 0
+             */
+            gone?: number;
+            /**
+             * Gone Seen
+             * @default 0
+             */
+            gone_seen?: number;
+            /** Item */
+            item: number;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
+            /** Once */
+            once: string;
+            /**
+             * Trust
+             * @default 1
+             */
+            trust?: number;
+        };
         /**
          * SessionOut
-         * @description Who is signed in, and the token that every changing request sends along as X-CSRFToken.
+         * @description A session as it stands: what is left, the running account, the odds so far.
          */
         SessionOut: {
-            /** Is Demo */
-            is_demo: boolean;
-            /** Owner */
-            owner: string | null;
-            /** Signed In */
-            signed_in: boolean;
-            /** Token */
-            token: string;
+            /** Boxes */
+            boxes: number;
+            /** Cost */
+            cost: string | null;
+            /** Currency */
+            currency: string;
+            /** Current Pack */
+            current_pack: number;
+            /** Done On */
+            done_on: string | null;
+            /** Entertainment */
+            entertainment: string;
+            /** Format */
+            format: string;
+            /** Format Name */
+            format_name: string;
+            /** Gone */
+            gone: number;
+            /** Left Packs */
+            left_packs: number;
+            /** Left Per Pack */
+            left_per_pack: number;
+            /** Left Value */
+            left_value: number;
+            /** Lines */
+            lines: components["schemas"]["LineChoiceOut"][];
+            /** Live */
+            live: components["schemas"]["LeftOut"][];
+            /** Note */
+            note: string | null;
+            /** Number */
+            number: number;
+            /** Pack Cards */
+            pack_cards: number;
+            /** Pack Room */
+            pack_room: number;
+            /** Packs */
+            packs: number;
+            /** Pulled Worth */
+            pulled_worth: number;
+            /** Pulls */
+            pulls: components["schemas"]["PullOut"][];
+            /** Release */
+            release: string;
+            /** Release Title */
+            release_title: string;
+            /** Results */
+            results: components["schemas"]["ResultOut"][];
+            /**
+             * Started On
+             * Format: date
+             */
+            started_on: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "paused" | "done" | "undone";
+            /** Stopped Hot */
+            stopped_hot: boolean;
+            /** Trust */
+            trust: number;
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /** SessionRowOut */
+        SessionRowOut: {
+            /** Boxes */
+            boxes: number;
+            /** Current Pack */
+            current_pack: number;
+            /** Done On */
+            done_on: string | null;
+            /** Format */
+            format: string;
+            /** Note */
+            note: string | null;
+            /** Number */
+            number: number;
+            /** Packs */
+            packs: number;
+            /** Release */
+            release: string;
+            /**
+             * Started On
+             * Format: date
+             */
+            started_on: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "paused" | "done" | "undone";
+        };
+        /** SessionsOut */
+        SessionsOut: {
+            /** Openable */
+            openable: components["schemas"]["OpenableOut"][];
+            /** Sessions */
+            sessions: components["schemas"]["SessionRowOut"][];
+            verdict: components["schemas"]["VerdictOut"];
         };
         /**
          * SetOut
@@ -1818,6 +3454,11 @@ export interface components {
             packs: number;
             /** Spares */
             spares: number;
+        };
+        /** SharesOut */
+        SharesOut: {
+            /** Shares */
+            shares: string[];
         };
         /**
          * ShelfOut
@@ -2004,6 +3645,12 @@ export interface components {
          */
         Standard: "chance" | "average";
         /**
+         * State
+         * @description Where a thing is in its life.
+         * @enum {string}
+         */
+        State: "in_transit" | "held" | "at_grading" | "opened" | "sold" | "given_away" | "lost" | "returned" | "undone";
+        /**
          * SurenessOut
          * @description How sure a loss is (C-06). ``mixed_loss`` is over markets as unsure as the owner says.
          */
@@ -2034,6 +3681,74 @@ export interface components {
             release_title: string;
             spread: components["schemas"]["MeanSpreadOut"];
             verdict: components["schemas"]["VerdictOut"];
+        };
+        /** TakeOutIn */
+        TakeOutIn: {
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "lose" | "give_away" | "send_back";
+            /** Version */
+            version: number;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /**
+         * ThingIn
+         * @description A thing bought. ``value`` is of all of them; empty is unknown.
+         */
+        ThingIn: {
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Fixed
+             * @default null
+             */
+            fixed?: string | null;
+            /**
+             * Format
+             * @default null
+             */
+            format?: string | null;
+            /**
+             * Gift
+             * @default false
+             */
+            gift?: boolean;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "sealed" | "card" | "stack" | "other";
+            /**
+             * Line
+             * @default null
+             */
+            line?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Number
+             * @default null
+             */
+            number?: string | null;
+            /**
+             * Release
+             * @default null
+             */
+            release?: string | null;
+            /**
+             * Value
+             * @default null
+             */
+            value?: string | null;
         };
         /** ThresholdOut */
         ThresholdOut: {
@@ -2077,6 +3792,16 @@ export interface components {
             verdict: components["schemas"]["VerdictOut"];
             /** Version */
             version: number;
+        };
+        /**
+         * TurnIn
+         * @description Go to another pack; ``rest_is_base``: what is not logged of the present one is base.
+         */
+        TurnIn: {
+            /** Pack */
+            pack: number;
+            /** Rest Is Base */
+            rest_is_base: boolean;
         };
         /** UndoneOut */
         UndoneOut: {
@@ -2286,6 +4011,64 @@ export interface components {
             /** Ways */
             ways: components["schemas"]["WayOut"][];
         };
+        /**
+         * WeightIn
+         * @description Weight of a box or pack in grams; ``grams`` empty reads the scale.
+         */
+        WeightIn: {
+            /** Format */
+            format: string;
+            /**
+             * Grams
+             * @default null
+             */
+            grams?: number | null;
+            /**
+             * Held Hit
+             * @default null
+             */
+            held_hit?: boolean | null;
+            /** Release */
+            release: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "box" | "pack";
+        };
+        /** WeightOut */
+        WeightOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Grams */
+            grams: number;
+            /** Held Hit */
+            held_hit: boolean | null;
+            /** Number */
+            number: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * WeightsOut
+         * @description The owner's weights and what they say (C-14); figures None while there are too few.
+         */
+        WeightsOut: {
+            /** Area */
+            area: number | null;
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Needed */
+            needed: number | null;
+            verdict: components["schemas"]["VerdictOut"];
+            /** Weights */
+            weights: components["schemas"]["WeightOut"][];
+        };
     };
     responses: never;
     parameters: never;
@@ -2295,6 +4078,132 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    read_bid: {
+        parameters: {
+            query?: {
+                net?: string | null;
+                margin?: string;
+                wanted_return?: string;
+                ceiling?: string | null;
+                premium?: string;
+                tax?: string;
+                shipping?: string;
+                tax_on_shipping?: boolean;
+                increment?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BidOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_books: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BooksOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_entries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_ledger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_demo_releases: {
         parameters: {
             query?: never;
@@ -2382,6 +4291,346 @@ export interface operations {
             };
         };
     };
+    list_filters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedFiltersOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_filter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SavedFilterIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedFiltersOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_filter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedFiltersOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_items: {
+        parameters: {
+            query?: {
+                find?: string;
+                kind?: ("sealed" | "card" | "stack" | "other") | null;
+                state?: "held" | "all" | "in_transit" | "opened" | "sold" | "given_away" | "lost" | "returned" | "undone";
+                release?: string | null;
+                purchase?: number | null;
+                session?: number | null;
+                basis?: ("known" | "unknown") | null;
+                never_for_sale?: boolean | null;
+                sort?: "name" | "count" | "basis" | "value" | "acquired_on" | "place" | "id";
+                descending?: boolean;
+                start?: number;
+                take?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ItemsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_items: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ImportForm"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_items: {
+        parameters: {
+            query?: {
+                find?: string;
+                kind?: ("sealed" | "card" | "stack" | "other") | null;
+                state?: "held" | "all" | "in_transit" | "opened" | "sold" | "given_away" | "lost" | "returned" | "undone";
+                release?: string | null;
+                purchase?: number | null;
+                session?: number | null;
+                basis?: ("known" | "unknown") | null;
+                never_for_sale?: boolean | null;
+            };
+            header?: never;
+            path: {
+                form: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_item: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ItemDetailOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    correct_item: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ItemIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeOutIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_offer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfferIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     show_preferences: {
         parameters: {
             query?: never;
@@ -2431,6 +4680,468 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreferencesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_purchases: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchasesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_purchase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NumberOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_purchase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PurchaseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DivisionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_purchase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dispute_purchase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DisputeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    divide_purchase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DivideIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    receive_purchase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReceiveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    refund_purchase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RefundIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_purchase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_rate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RateIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fetch_rates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FetchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_redemptions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RedemptionsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_redemption: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RedemptionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RedemptionsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_redemption: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RedemptionChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RedemptionsOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -3474,6 +6185,39 @@ export interface operations {
             };
         };
     };
+    read_results: {
+        parameters: {
+            query: {
+                release: string;
+                format: string;
+                strength?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_session: {
         parameters: {
             query?: never;
@@ -3541,6 +6285,299 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    start_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SessionIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NumberOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_cards: {
+        parameters: {
+            query: {
+                find: string;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundListOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    finish_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FinishIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    turn_pack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TurnIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pause_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    log_pull: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PullIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_pull: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -3867,6 +6904,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NetOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_weights: {
+        parameters: {
+            query: {
+                release: string;
+                format: string;
+                unit?: "box" | "pack";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeightsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    log_weight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeightIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeightsOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

@@ -1,0 +1,230 @@
+"""Rules C-15, C-16 and C-20: dividing a cost, the books as properties, the most to bid, offers from a sample."""
+
+from dataclasses import replace
+from datetime import date
+from decimal import Decimal as D
+from fractions import Fraction
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from hypothesis.stateful import RuleBasedStateMachine, invariant, precondition, rule
+from scipy import stats
+
+from tobbix.core.base.errors import Conflict, InputError
+from tobbix.core.buying.bidding import (
+    AuctionTerms,
+    most_to_bid,
+    offer_for_collection,
+    resale_ceiling,
+    state_bid,
+    student_95,
+)
+from tobbix.core.holdings import ledger, register
+from tobbix.core.holdings.allocation import Method, Part, divide
+from tobbix.core.holdings.ledger import Account, Entry, Event, Line
+from tobbix.core.holdings.register import HELD_STATES, Action, State, Thing
+
+DAY = date(2026, 11, 25)
+
+
+def parts(*values: str | None) -> list[Part]:
+    return [Part(f"p{i}", None if value is None else D(value)) for i, value in enumerate(values)]
+
+
+def test_the_example_and_the_other_ways_to_divide() -> None:
+    five = parts("12", "7", "7", "3", "1")
+    assert [str(s) for s in divide(D("100.00"), five, Method.VALUE)] == ["40.00", "23.34", "23.33", "10.00", "3.33"]
+    gift = [*parts("5", "5"), Part("tin", gift=True)]
+    assert divide(D("9.99"), gift, Method.EQUAL) == (D("5.00"), D("4.99"), 0)
+    assert divide(D("10.00"), [Part("a", count=D(3)), Part("b", count=D(1))], Method.COUNT) == (D("7.50"), D("2.50"))
+    by_hand = [Part("a", fixed=D("6.00")), Part("b", fixed=D("4.00"))]
+    assert divide(D("10.00"), by_hand, Method.HAND) == (6, 4)
+    assert divide(D("10.00"), [by_hand[0], *parts("1", "3")], Method.RESIDUAL) == (6, D("1.00"), D("3.00"))
+    for wrong, method, field in (
+        (parts("1", None), Method.VALUE, "things[1].value"),
+        (parts("0", "0"), Method.VALUE, "things"),
+        ([by_hand[0], *parts("1")], Method.HAND, "things[1].fixed"),
+        ([by_hand[0], replace(by_hand[1], fixed=D("4.01"))], Method.HAND, "things"),
+        ([replace(by_hand[0], fixed=D("11"))], Method.RESIDUAL, "things"),
+        ([Part("g", gift=True)], Method.EQUAL, "things"),
+        ([], Method.EQUAL, "things"),
+    ):
+        with pytest.raises(InputError) as caught:
+            divide(D("10.00"), wrong, method)
+        assert caught.value.faults[0].field == field
+
+
+cents = st.decimals(0, 99_999, places=2)
+
+
+@given(cents, st.lists(cents, min_size=1, max_size=30).filter(any))
+def test_shares_are_whole_cents_that_add_up_and_are_fair_to_a_cent(total: D, values: list[D]) -> None:
+    shares = divide(total, [Part("p", value) for value in values], Method.VALUE)
+    assert sum(shares) == total
+    for share, value in zip(shares, values, strict=True):
+        assert share == round(share, 2) and abs(
+            Fraction(share) - Fraction(total) * Fraction(value) / sum(map(Fraction, values))
+        ) < Fraction(1, 100)
+
+
+class Collector(RuleBasedStateMachine):
+    """Any sequence of what a collector does: after each step the books balance and nothing is lost."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.things: dict[int, Thing] = {}
+        self.entries: list[Entry] = []
+        self.parents: dict[int, int] = {}
+        self.spent = D(0)
+
+    def keep(self, change: register.Change) -> None:
+        for thing in change.things:
+            self.things[thing.key] = thing
+        if change.entry is not None:
+            self.entries.append(change.entry)
+
+    def new(self, count: int, state: State, value: D | None) -> Thing:
+        return Thing(len(self.things) + 1, f"thing {len(self.things) + 1}", count, state, None, value)
+
+    @rule(
+        price=st.decimals("0.01", 900, places=2),
+        shipping=cents,
+        counts=st.lists(st.integers(1, 6), min_size=1, max_size=4),
+        here=st.booleans(),
+    )
+    def buy(self, price: D, shipping: D, counts: list[int], here: bool) -> None:
+        charges = [Line(Account.CASH, -price, "bank"), Line(Account.CASH, -shipping, "card")]
+        things = []
+        for count in counts:
+            things.append(self.new(count, State.HELD if here else State.IN_TRANSIT, D(count)))
+            self.things[things[-1].key] = things[-1]
+        shares = divide(price + shipping, [Part(t.name, t.value) for t in things], Method.VALUE)
+        self.keep(register.buy([replace(t, basis=s) for t, s in zip(things, shares, strict=True)], charges, DAY, "buy"))
+        self.spent += price + shipping
+
+    def some(self, *states: State) -> list[Thing]:
+        return [thing for thing in self.things.values() if thing.state in states]
+
+    @precondition(lambda self: self.some(State.IN_TRANSIT))
+    @rule()
+    def receive(self) -> None:
+        self.keep(register.receive(self.some(State.IN_TRANSIT)[:3], DAY, "receive"))
+
+    @precondition(lambda self: self.some(State.HELD))
+    @rule(values=st.lists(st.integers(1, 50), min_size=4, max_size=4))
+    def divide_again(self, values: list[int]) -> None:
+        held = self.some(State.HELD, State.IN_TRANSIT)[-4:]
+        again = [Part(t.name, D(v)) for t, v in zip(held, values, strict=False)]
+        self.keep(register.divide_again(held, again, Method.VALUE, DAY, "again"))
+
+    @precondition(lambda self: self.some(State.HELD))
+    @rule(values=st.lists(st.none() | cents, max_size=6), share=st.sampled_from(["0", "0.25", "1"]), data=st.data())
+    def open(self, values: list[D | None], share: str, data: st.DataObject) -> None:
+        sealed = self.some(State.HELD)[0]
+        opened = data.draw(st.integers(1, sealed.count))
+        pulls = []
+        for value in values:
+            pulls.append(self.new(1, State.HELD, value))
+            self.things[pulls[-1].key] = pulls[-1]
+        change = register.open_sealed(sealed, opened, pulls, D(share), DAY, "open")
+        if opened < sealed.count:  # what was opened leaves the stack under a key of its own
+            gone = replace(change.things[0], key=len(self.things) + 1)
+            change = register.Change((gone, *change.things[1:]), change.entry)
+        self.keep(change)
+
+    @precondition(lambda self: self.some(State.HELD, State.IN_TRANSIT))
+    @rule(amount=st.decimals("0.01", 500, places=2))
+    def refund(self, amount: D) -> None:
+        held = self.some(State.HELD, State.IN_TRANSIT)[-3:]
+        self.keep(register.take_refund(held, Line(Account.CASH, amount, "bank"), DAY, "refund"))
+        self.spent -= amount
+
+    @precondition(lambda self: self.some(State.HELD))
+    @rule(action=st.sampled_from([Action.LOSE, Action.GIVE_AWAY, Action.SEND_BACK]))
+    def take_out(self, action: Action) -> None:
+        self.keep(register.take_out(self.some(State.HELD)[:1], action, DAY, "out"))
+
+    @rule(basis=st.none() | cents)
+    def bring_in(self, basis: D | None) -> None:
+        self.keep(register.bring_in([replace(self.new(3, State.HELD, None), basis=basis)], DAY, "before"))
+
+    @precondition(lambda self: self.entries)
+    @rule()
+    def undo_and_do_again(self) -> None:
+        self.entries.append(ledger.reverse(self.entries[-1], DAY))
+        self.entries.append(ledger.reverse(self.entries[-1], DAY))
+
+    @invariant()
+    def the_books_balance_and_stock_is_the_sum_of_bases(self) -> None:
+        found = ledger.balances(self.entries)
+        assert sum(found.values()) == 0
+        assert ledger.held_balance(found) == register.known_basis(list(self.things.values()))
+        cash = sum(amount for (account, _), amount in found.items() if account is Account.CASH)
+        assert cash == -self.spent
+        assert all(t.basis is None or t.basis >= 0 for t in self.things.values() if t.state in HELD_STATES)
+
+
+Collector.TestCase.settings = settings(max_examples=60, stateful_step_count=25, deadline=None)
+TestCollector = Collector.TestCase
+
+
+def test_a_refund_above_the_basis_is_income_and_an_unknown_basis_stays_unknown() -> None:
+    thing = Thing(1, "box", 1, State.HELD, D("10.00"))
+    change = register.take_refund([thing], Line(Account.CASH, D("12.50"), "bank"), DAY, "refund")
+    assert change.things[0].basis == 0 and change.entry is not None
+    assert {(item.account, item.amount) for item in change.entry.lines} == {
+        (Account.CASH, D("12.50")), (Account.STOCK, D("-10.00")), (Account.INCOME, D("-2.50")),
+    }  # fmt: skip
+    unknown = Thing(2, "old box", 2, State.HELD, None)
+    opened = register.open_sealed(unknown, 1, [Thing(3, "card", 1, State.HELD, None, D(5))], D(0), DAY, "open")
+    assert opened.entry is None and all(t.basis is None for t in opened.things)
+    half = register.open_sealed(thing, 1, [Thing(3, "card", 1, State.HELD, None, D(5))], D("0.5"), DAY, "open")
+    assert half.things[-1].basis == D("5.00") and (Account.ENTERTAINMENT, D("5.00")) in {
+        (item.account, item.amount) for item in (half.entry or Entry(DAY, Event.OPENING, "", ())).lines
+    }
+
+
+def test_what_cannot_be_is_refused_and_never_made() -> None:
+    thing = Thing(1, "box", 2, State.HELD, D("10.00"))
+    with pytest.raises(ValueError, match="off by"):
+        Entry(DAY, Event.PURCHASE, "x", (Line(Account.STOCK, D(1)),))
+    with pytest.raises(Conflict):
+        register.receive([thing], DAY, "again")
+    with pytest.raises(Conflict):
+        register.divide_again([replace(thing, state=State.OPENED)], parts("1"), Method.VALUE, DAY, "x")
+    with pytest.raises(InputError, match="off the landed cost"):
+        register.buy([thing], [Line(Account.CASH, D("-9.99"), "bank")], DAY, "x")
+    for opened, fun in ((3, "0"), (1, "1.5")):
+        with pytest.raises(InputError):
+            register.open_sealed(thing, opened, [], D(fun), DAY, "x")
+
+
+def test_the_most_to_bid_of_the_example_and_its_inverse() -> None:
+    terms = AuctionTerms(D("0.2"), D("0.21"), D(6))
+    ceiling = resale_ceiling(D(84), D(10), D("0.25"))
+    assert ceiling == Fraction(336, 5)
+    assert most_to_bid(ceiling, terms) == D("41.28")
+    assert terms.landed(D("41.28")) <= ceiling < terms.landed(D("41.29"))
+    five = replace(terms, increment=D(5))
+    assert most_to_bid(ceiling, five) == D("40.00") and most_to_bid(Fraction(3), terms) == 0
+    assert "Bid up to 41.28" in state_bid(D("41.28"), ceiling, terms, "EUR").text()
+    assert "Do not bid" in state_bid(D(0), Fraction(3), terms, "EUR").text()
+    with pytest.raises(InputError) as caught:
+        AuctionTerms(D(2), increment=D(0))
+    assert [f.field for f in caught.value.faults] == ["premium", "increment"]
+
+
+def test_an_offer_comes_from_a_sample_with_student_s_interval() -> None:
+    """Oracle: scipy.stats.t for the interval and for the handbook table."""
+    for degrees in (1, 5, 17, 30, 45, 200):
+        assert student_95(degrees) == pytest.approx(stats.t(degrees).ppf(0.95), abs=6e-4)
+    sample = [0.1, 0.2, 0.0, 4.0, 0.3, 0.2, 1.1, 0.1]
+    found = offer_for_collection(sample, 2_000, 0.8, 0.5, 10, 0.2)
+    mean, error = stats.tmean(sample), stats.sem(sample) * (1 - 8 / 2000) ** 0.5
+    assert (found.mean, found.mean_high) == pytest.approx((mean, mean + 1.895 * error), abs=1e-3)
+    assert found.top == pytest.approx((mean * 2000 * 0.8 - 2000 * 0.5 / 60 * 10) * 0.8)
+    assert found.fair <= found.top
+    for wrong in ((sample, 5), ([1.0], 10), ([1.0, -1.0], 10)):
+        with pytest.raises(InputError):
+            offer_for_collection(*wrong, 0.8, 0, 0, 0)

@@ -1,0 +1,127 @@
+"""The books: balances, lots, sessions, entries, and files."""
+
+from datetime import date
+
+from flask import Response, make_response
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel
+
+from tobbix.api.context import workshop
+from tobbix.api.documenting import operation_id, returns
+from tobbix.api.fields import Exact
+from tobbix.api.verdicts import VerdictOut, show_verdict
+from tobbix.core.books.reports import Lot
+from tobbix.core.holdings.ledger import Account
+from tobbix.services.books import books
+
+blueprint = APIBlueprint(
+    "books",
+    __name__,
+    url_prefix="/api",
+    abp_tags=[Tag(name="books", description="What it all cost and is worth")],
+    operation_id_callback=operation_id,
+)
+
+
+class BalanceOut(BaseModel):
+    account: Account
+    purse: str | None
+    amount: Exact
+
+
+class LotOut(BaseModel):
+    """A purchase or a session; ``unrealised`` is None where a part of it is not known."""
+
+    number: int
+    name: str
+    day: date
+    cost: Exact | None
+    basis: Exact
+    value: Exact
+    unknown_basis: int
+    unknown_value: int
+    unrealised: Exact | None
+
+
+class LineOut(BaseModel):
+    account: Account
+    purse: str | None
+    amount: Exact
+    original: Exact | None
+    currency: str | None
+    rate: Exact | None
+
+
+class EntryOut(BaseModel):
+    number: int
+    day: date
+    event: str
+    text: str
+    lines: list[LineOut]
+
+
+class BooksOut(BaseModel):
+    """Where the books stand. ``off`` and ``stock_off`` are 0 at any time."""
+
+    verdict: VerdictOut
+    currency: str
+    off: Exact
+    stock_off: Exact
+    balances: list[BalanceOut]
+    lots: list[LotOut]
+    sessions: list[LotOut]
+    entries: list[EntryOut]
+
+
+def _lot(lot: Lot) -> LotOut:
+    return LotOut.model_validate(lot, from_attributes=True)
+
+
+@blueprint.get("/books", responses={200: BooksOut}, summary="Where the books stand")
+@returns()
+def read_books() -> BooksOut:
+    view = books.read_books(workshop().database)
+    return BooksOut(
+        verdict=show_verdict(view.verdict),
+        currency=view.currency,
+        off=view.off[0],
+        stock_off=view.off[1],
+        balances=[BalanceOut(account=account, purse=purse, amount=amount) for account, purse, amount in view.balances],
+        lots=[_lot(lot) for lot in view.lots],
+        sessions=[_lot(lot) for lot in view.sessions],
+        entries=[
+            EntryOut(
+                number=number,
+                day=entry.day,
+                event=entry.event.value,
+                text=entry.text,
+                lines=[LineOut.model_validate(line, from_attributes=True) for line in entry.lines],
+            )
+            for number, entry in view.entries
+        ],
+    )
+
+
+def _file(content: bytes | str, kind: str, name: str) -> Response:
+    response = make_response(content)
+    response.content_type = kind
+    response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
+@blueprint.get(
+    "/books/ledger.beancount",
+    responses={200: {"content": {"text/plain": {"schema": {"type": "string"}}}}},
+    summary="All entries as a plain-text ledger",
+)
+def export_ledger() -> Response:
+    return _file(books.export_ledger(workshop().database), "text/plain; charset=utf-8", "tobbix.beancount")
+
+
+@blueprint.get(
+    "/books/entries.csv",
+    responses={200: {"content": {"text/csv": {"schema": {"type": "string"}}}}},
+    summary="All lines of all entries as CSV",
+)
+def export_entries() -> Response:
+    return _file(books.export_csv(workshop().database), "text/csv; charset=utf-8", "entries.csv")

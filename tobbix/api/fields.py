@@ -1,0 +1,16 @@
+"""Fields that many requests and answers share."""
+
+from decimal import Decimal
+from typing import Annotated
+
+from pydantic import PlainSerializer, StringConstraints, WithJsonSchema
+
+from tobbix.core.products.odds import plain
+
+Exact = Annotated[Decimal, PlainSerializer(plain), WithJsonSchema({"type": "string"})]
+Amount = Annotated[str, StringConstraints(pattern=r"^\d{1,8}(\.\d{1,4})?$")]
+Share = Annotated[str, StringConstraints(pattern=r"^0?(\.\d{1,6})?$|^0$|^1(\.0{1,6})?$")]
+Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$")]
+Currency = Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")]
+Once = Annotated[str, StringConstraints(min_length=1, max_length=64)]
+Words = Annotated[str, StringConstraints(max_length=500)]

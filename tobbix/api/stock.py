@@ -1,0 +1,249 @@
+"""The Stock step: everything owned."""
+
+from datetime import date
+from typing import Any, Literal
+
+from flask import Response, make_response
+from flask_openapi3 import APIBlueprint, FileStorage, Tag
+from pydantic import BaseModel, ConfigDict, Field
+
+from tobbix.api.context import workshop
+from tobbix.api.documenting import operation_id, returns
+from tobbix.api.fields import Exact, Key
+from tobbix.core.holdings.register import Action, State
+from tobbix.formats.item_lists import COLUMNS, parse_items, write_csv, write_xlsx
+from tobbix.services.stock import items
+
+blueprint = APIBlueprint(
+    "stock",
+    __name__,
+    url_prefix="/api",
+    abp_tags=[Tag(name="stock", description="Everything owned")],
+    operation_id_callback=operation_id,
+)
+
+
+class Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class ItemOut(BaseModel):
+    number: int
+    version: int
+    kind: str
+    name: str
+    release: str | None
+    line: str | None
+    card: str | None
+    count: int
+    state: State
+    basis: Exact | None
+    value: Exact | None
+    condition: str | None
+    serial: str | None
+    place: str | None
+    never_for_sale: bool
+    acquired_on: date | None
+    note: str | None
+    purchase: int | None
+    session: int | None
+
+
+class ItemEventOut(BaseModel):
+    day: date
+    event: str
+    text: str
+    state: str
+    basis: Exact | None
+
+
+class ItemDetailOut(ItemOut):
+    history: list[ItemEventOut]
+
+
+class ItemsOut(BaseModel):
+    """A page of items, with sums over all that the filter lists; things without a basis are counted apart."""
+
+    items: list[ItemOut]
+    total: int
+    count: int
+    basis: Exact
+    unknown_basis: int
+    value: Exact
+
+
+class FilterQuery(BaseModel):
+    find: str = Field("", max_length=200)
+    kind: Literal["sealed", "card", "stack", "other"] | None = None
+    state: Literal["held", "all", "in_transit", "opened", "sold", "given_away", "lost", "returned", "undone"] = "held"
+    release: Key | None = None
+    purchase: int | None = Field(None, ge=1, le=9_000_000_000_000)
+    session: int | None = Field(None, ge=1, le=9_000_000_000_000)
+    basis: Literal["known", "unknown"] | None = None
+    never_for_sale: bool | None = None
+
+    def wanted(self) -> items.ItemFilter:
+        names = ("find", "kind", "state", "release", "purchase", "session", "basis", "never_for_sale")
+        return items.ItemFilter(**{name: getattr(self, name) for name in names})
+
+
+class ItemsQuery(FilterQuery):
+    sort: Literal["name", "count", "basis", "value", "acquired_on", "place", "id"] = "id"
+    descending: bool = True
+    start: int = Field(0, ge=0, le=10_000_000)
+    take: int = Field(50, ge=1, le=200)
+
+
+class ItemPath(BaseModel):
+    number: int = Field(ge=1, le=9_000_000_000_000)
+
+
+class ItemIn(Strict):
+    version: int = Field(ge=0, le=2_000_000_000)
+    condition: Literal["mint", "NM", "LP", "MP", "HP", "damaged"] | None = None
+    serial: str | None = Field(None, max_length=40)
+    place: str | None = Field(None, max_length=100)
+    never_for_sale: bool = False
+    note: str | None = Field(None, max_length=500)
+
+
+class TakeOutIn(Strict):
+    version: int = Field(ge=0, le=2_000_000_000)
+    action: Literal["lose", "give_away", "send_back"]
+    why: str = Field("", max_length=200)
+
+
+class VersionOut(BaseModel):
+    version: int
+
+
+class ImportForm(BaseModel):
+    file: FileStorage = Field(description="A list of items: CSV or XLSX")
+
+
+class ImportedOut(BaseModel):
+    rows: int
+
+
+class ExportPath(BaseModel):
+    form: Literal["csv", "xlsx"]
+
+
+class SavedFilterIn(Strict):
+    name: str = Field(min_length=1, max_length=60)
+    query: dict[str, str | int | bool | None] = Field(max_length=12)
+
+
+class SavedFilterOut(BaseModel):
+    name: str
+    query: dict[str, str | int | bool | None]
+
+
+class SavedFiltersOut(BaseModel):
+    filters: list[SavedFilterOut]
+
+
+class FilterPath(BaseModel):
+    name: str = Field(min_length=1, max_length=60)
+
+
+def _fields(row: Any) -> dict[str, Any]:
+    same = ("version", "kind", "name", "release", "line", "count", "state", "basis", "value", "condition", "serial",
+            "place", "never_for_sale", "acquired_on", "note")  # fmt: skip
+    return {
+        "number": row.id, "card": row.number, "purchase": row.purchase_id, "session": row.session_id,
+        **{name: getattr(row, name) for name in same},
+    }  # fmt: skip
+
+
+@blueprint.get("/items", responses={200: ItemsOut}, summary="Everything owned")
+@returns()
+def list_items(query: ItemsQuery) -> ItemsOut:
+    page = items.list_items(workshop().database, query.wanted(), query.sort, query.descending, query.start, query.take)
+    shown = [ItemOut(**_fields(row)) for row in page.items]
+    return ItemsOut(
+        items=shown, total=page.total, count=page.count, basis=page.basis, unknown_basis=page.unknown_basis,
+        value=page.value,
+    )  # fmt: skip
+
+
+@blueprint.get("/items/<int:number>", responses={200: ItemDetailOut}, summary="An item with its history")
+@returns()
+def read_item(path: ItemPath) -> ItemDetailOut:
+    row, history = items.read_item(workshop().database, path.number)
+    events = [ItemEventOut.model_validate(event, from_attributes=True) for event in history]
+    return ItemDetailOut(**_fields(row), history=events)
+
+
+@blueprint.put("/items/<int:number>", responses={200: VersionOut}, summary="Correct an item")
+@returns()
+def correct_item(path: ItemPath, body: ItemIn) -> VersionOut:
+    changes = body.model_dump(exclude={"version"})
+    version = items.correct_item(workshop().database, path.number, body.version, changes, workshop().today())
+    return VersionOut(version=version)
+
+
+@blueprint.post("/items/<int:number>/out", responses={204: None}, summary="Lost, given away or sent back")
+@returns(204)
+def take_out(path: ItemPath, body: TakeOutIn) -> None:
+    items.take_out(workshop().database, path.number, body.version, Action(body.action), workshop().today(), body.why)
+
+
+@blueprint.post("/items", responses={201: ImportedOut}, summary="Bring in what was there before")
+@returns(201)
+def import_items(form: ImportForm) -> ImportedOut:
+    with form.file.stream as stream:
+        content = stream.read()
+    rows = items.import_items(workshop().database, parse_items(content), workshop().today())
+    return ImportedOut(rows=rows)
+
+
+@blueprint.get(
+    "/items.<form>",
+    responses={200: {"content": {"text/csv": {"schema": {"type": "string"}}}}},
+    summary="The items of a filter as a file",
+)
+def export_items(path: ExportPath, query: FilterQuery) -> Response:
+    rows = (
+        tuple(
+            ("yes" if row.never_for_sale else "no") if name == "never_for_sale"
+            else row.acquired_on.isoformat() if name == "acquired_on" and row.acquired_on
+            else getattr(row, name)
+            for name in COLUMNS
+        )
+        for row in items.all_items(workshop().database, query.wanted())
+    )  # fmt: skip
+    if path.form == "csv":
+        content, kind = write_csv(COLUMNS, rows), "text/csv; charset=utf-8"
+    else:
+        content = write_xlsx("Items", COLUMNS, rows)
+        kind = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    response = make_response(content)
+    response.content_type = kind
+    response.headers["Content-Disposition"] = f'attachment; filename="items.{path.form}"'
+    return response
+
+
+def _filters() -> SavedFiltersOut:
+    rows = items.list_filters(workshop().database)
+    return SavedFiltersOut(filters=[SavedFilterOut(name=row.name, query=row.query) for row in rows])
+
+
+@blueprint.get("/item-filters", responses={200: SavedFiltersOut}, summary="Filters kept by name")
+@returns()
+def list_filters() -> SavedFiltersOut:
+    return _filters()
+
+
+@blueprint.put("/item-filters", responses={200: SavedFiltersOut}, summary="Keep a filter by name")
+@returns()
+def save_filter(body: SavedFilterIn) -> SavedFiltersOut:
+    items.save_filter(workshop().database, body.name, body.query)
+    return _filters()
+
+
+@blueprint.delete("/item-filters/<name>", responses={200: SavedFiltersOut}, summary="Forget a filter")
+@returns()
+def remove_filter(path: FilterPath) -> SavedFiltersOut:
+    items.remove_filter(workshop().database, path.name)
+    return _filters()

@@ -1,0 +1,54 @@
+"""What lots and sessions cost and are worth. Unrealised value stays apart from what happened (Rule C-16)."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+
+from tobbix.core.base.results import Part, Verdict
+from tobbix.core.holdings.ledger import Account
+
+
+@dataclass(frozen=True, slots=True)
+class Lot:
+    """A purchase or a session: what it ``cost`` (money, None: nobody remembers), the ``basis`` still held of it, and
+    what that is said to be worth (``value``, estimate) with how many things have no basis or no value."""
+
+    number: int
+    name: str
+    day: date
+    cost: Decimal | None
+    basis: Decimal
+    value: Decimal
+    unknown_basis: int
+    unknown_value: int
+
+    @property
+    def unrealised(self) -> Decimal | None:
+        """Value less basis of what is held; None where a part of it is not known."""
+        return None if self.unknown_basis or self.unknown_value else self.value - self.basis
+
+
+def state_books(lots: Sequence[Lot], found: Mapping[tuple[Account, str | None], Decimal], currency: str) -> Verdict:
+    """What stands in the books, and what it is said to be worth."""
+    if not found:
+        return Verdict(
+            (
+                Part("Nothing is booked yet", "books", True),
+                Part(": record what you buy."),
+            ),
+            (),
+        )
+    held = sum((amount for (account, _), amount in found.items() if account in (
+        Account.STOCK, Account.TRANSIT, Account.GRADING)), Decimal(0))  # fmt: skip
+    fun = found.get((Account.ENTERTAINMENT, None), Decimal(0))
+    known = [lot for lot in lots if lot.unrealised is not None and lot.basis > 0]
+    under = [lot for lot in known if (lot.unrealised or 0) < 0]
+    sentence = [Part("What you hold cost "), Part(f"{held:,.2f}", "held", True), Part(f" {currency}")]
+    if known:
+        sentence.append(Part(f"; {len(under)} of {len(known)} lots are worth less than that today"))
+    sentence.append(Part("."))
+    ground = [Part("Values are estimates of the day they were said, and never booked.")]
+    if fun:
+        ground.append(Part(f" Opened for fun so far: {fun:,.2f}."))
+    return Verdict(tuple(sentence), tuple(ground))

@@ -1,0 +1,33 @@
+"""The sentence of the Buying step."""
+
+from collections.abc import Sequence
+from datetime import date
+from decimal import Decimal
+
+from tobbix.core.base.results import Part, Verdict
+
+
+def state_buying(purchases: Sequence[tuple[str, Decimal, date | None]], today: date, currency: str) -> Verdict:
+    """What is on its way and what is disputed: state, landed cost (money) and due day of each purchase."""
+    if not purchases:
+        return Verdict(
+            (
+                Part("Nothing is recorded yet", "purchases", True),
+                Part(": record what you bought."),
+            ),
+            (),
+        )
+    coming = [(cost, due) for state, cost, due in purchases if state == "ordered"]
+    disputed = sum(state == "disputed" for state, _, _ in purchases)
+    late = sum(due is not None and due < today for _, due in coming)
+    many = "Nothing is" if not coming else "One parcel is" if len(coming) == 1 else f"{len(coming)} parcels are"
+    sentence = [Part(f"{many} on the way", "coming", True)]
+    if coming:
+        sentence.append(Part(f", worth {sum((cost for cost, _ in coming), Decimal(0)):,.2f} {currency} landed"))
+    if late:
+        sentence.append(Part(f"; {late} {'is' if late == 1 else 'are'} late"))
+    if disputed:
+        sentence.append(Part(f"; {disputed} {'is' if disputed == 1 else 'are'} in dispute"))
+    sentence.append(Part("."))
+    ground = (Part("Landed: price, premium, shipping, tax and duty, less refunds, each at the rate of its day."),)
+    return Verdict(tuple(sentence), ground)

@@ -1,0 +1,95 @@
+"""The books: balances, entries, what each lot and session cost and is worth, and the files that leave the house."""
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from sqlalchemy import func, select
+
+from tobbix.core.base.results import Verdict
+from tobbix.core.books.reports import Lot, state_books
+from tobbix.core.holdings.ledger import Account, Entry, balances
+from tobbix.core.holdings.register import HELD_STATES
+from tobbix.db.base import Database
+from tobbix.db.buying.tables import PurchaseRow
+from tobbix.db.holdings.keeping import load_entries, off_balance
+from tobbix.db.holdings.tables import ItemRow
+from tobbix.db.installation import load_preferences
+from tobbix.db.opening.tables import SessionRow
+from tobbix.formats.item_lists import write_csv
+from tobbix.formats.plain_ledger import write_ledger
+
+
+@dataclass(frozen=True, eq=False)
+class BooksView:
+    """Where the books stand; ``off`` is how far they and the stock are from balancing: both 0 at any time."""
+
+    currency: str
+    balances: tuple[tuple[Account, str | None, Decimal], ...]
+    off: tuple[Decimal, Decimal]
+    lots: tuple[Lot, ...]
+    sessions: tuple[Lot, ...]
+    entries: tuple[tuple[int, Entry], ...]
+    verdict: Verdict
+
+
+def read_books(database: Database, newest: int = 60) -> BooksView:
+    """Balances, lots, sessions and the newest entries."""
+    with database.transaction() as session:
+        currency = load_preferences(session).currency
+        entries = load_entries(session)
+        off = off_balance(session)
+        held = ItemRow.state.in_([state.value for state in HELD_STATES])
+        by_purchase, by_session = (
+            {
+                key: (Decimal(basis or 0), Decimal(value or 0), no_basis, no_value)
+                for key, basis, value, no_basis, no_value in session.execute(
+                    select(
+                        column,
+                        func.sum(ItemRow.basis).filter(held),
+                        func.sum(ItemRow.value).filter(held),
+                        func.count().filter(held & ItemRow.basis.is_(None)),
+                        func.count().filter(held & ItemRow.value.is_(None)),
+                    ).group_by(column)
+                )
+            }
+            for column in (ItemRow.purchase_id, ItemRow.session_id)
+        )
+        nothing = (Decimal(0), Decimal(0), 0, 0)
+        purchases = session.scalars(
+            select(PurchaseRow).where(PurchaseRow.state != "undone").order_by(PurchaseRow.bought_on.desc())
+        )
+        lots = [Lot(p.id, p.name, p.bought_on, p.landed, *by_purchase.get(p.id, nothing)) for p in purchases]
+        rows = session.execute(
+            select(SessionRow, ItemRow.name, ItemRow.basis)
+            .join(ItemRow, ItemRow.id == SessionRow.item_id)
+            .where(SessionRow.state == "done")
+            .order_by(SessionRow.done_on.desc())
+        )
+        sessions = [
+            Lot(s.id, name, s.done_on or s.started_on, basis, *by_session.get(s.id, nothing)) for s, name, basis in rows
+        ]
+    found = balances(entry for _, entry in entries)
+    ordered = tuple((account, purse, amount) for (account, purse), amount in sorted(
+        found.items(), key=lambda pair: (list(Account).index(pair[0][0]), pair[0][1] or "")))  # fmt: skip
+    verdict = state_books(lots, found, currency)
+    return BooksView(currency, ordered, off, tuple(lots), tuple(sessions), tuple(entries[-newest:][::-1]), verdict)
+
+
+def export_ledger(database: Database) -> str:
+    """All entries as a plain-text ledger."""
+    with database.transaction() as session:
+        currency = load_preferences(session).currency
+        return write_ledger((entry for _, entry in load_entries(session)), currency, "Tobbix")
+
+
+def export_csv(database: Database) -> bytes:
+    """All lines of all entries as CSV."""
+    head = ("entry", "day", "event", "text", "account", "purse", "amount", "original", "currency", "rate")
+    with database.transaction() as session:
+        rows = [
+            (number, entry.day.isoformat(), entry.event.value, entry.text, line.account.value, line.purse,
+             line.amount, line.original, line.currency, line.rate)
+            for number, entry in load_entries(session)
+            for line in entry.lines
+        ]  # fmt: skip
+    return write_csv(head, rows)

@@ -1,0 +1,178 @@
+"""Beside the sessions: what can be opened, finding a card, weights, redemptions, and the sentences."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Any
+
+from sqlalchemy import select
+
+from tobbix.core.base.errors import Conflict, InputError, NotFound
+from tobbix.core.base.results import Part, Verdict
+from tobbix.core.holdings.register import State
+from tobbix.core.opening.weighing import WeightVerdict, judge_weights
+from tobbix.core.products.prices import line_versions
+from tobbix.core.products.revising import find_format
+from tobbix.db.holdings.tables import ItemRow
+from tobbix.db.opening.tables import RedemptionRow, SessionRow, WeightRow
+from tobbix.formats.rates import parse_scale_line
+from tobbix.gateways.ports import Scale
+from tobbix.services.opening.opening import ResultsView
+from tobbix.services.products.workshop import Workshop
+
+_SHOWN = 12
+
+
+def list_openable(workshop: Workshop) -> list[ItemRow]:
+    """Sealed product of a release with its sheet that stands on the desk."""
+    with workshop.database.transaction() as session:
+        query = select(ItemRow).where(
+            ItemRow.kind == "sealed", ItemRow.state == State.HELD.value, ItemRow.format.is_not(None)
+        )
+        return list(session.scalars(query.order_by(ItemRow.acquired_on.desc(), ItemRow.id.desc())))
+
+
+def state_opening(rows: Sequence[SessionRow], sealed: Sequence[ItemRow]) -> Verdict:
+    """What is being opened, and what waits. No cue to open it."""
+    running = [row for row in rows if row.state in ("running", "paused")]
+    boxes = sum(item.count for item in sealed)
+    if running:
+        many = "One session is" if len(running) == 1 else f"{len(running)} sessions are"
+        sentence = [Part(f"{many} not finished", "running", True), Part("; nothing of it is lost.")]
+    else:
+        many = "nothing" if not boxes else "one box or pack" if boxes == 1 else f"{boxes} boxes or packs"
+        sentence = [Part("Nothing is being opened", "running", True), Part(f"; {many} sealed on the desk.")]
+    ground = (
+        Part("Cut wrappers away from your fingers, and keep a blade off the cards. Opening usually loses money."),
+    )
+    return Verdict(tuple(sentence), ground)
+
+
+def state_results(view: ResultsView) -> Verdict:
+    """Whether what came out is more than luck."""
+    if not view.packs:
+        return Verdict(
+            (
+                Part("No finished session of this format yet", "packs", True),
+                Part("."),
+            ),
+            (),
+        )
+    known = [item for item in view.results if item.corrected is not None]
+    odd = min(known, key=lambda item: item.corrected or 1.0, default=None)
+    if odd is not None and (odd.corrected or 1.0) < 0.05:
+        more = "more" if odd.observed > odd.expected else "fewer"
+        sentence = [
+            Part(f"{odd.name} came {more} often than its odds say", "odd", True),
+            Part(
+                f": {odd.observed} of {odd.expected:.1f} expected; by luck in {(odd.corrected or 0) * 100:.1f} of 100."
+            ),
+        ]
+    else:
+        sentence = [
+            Part("What came out fits the odds", "fits", True),
+            Part(f": {view.packs} packs say nothing against any line."),
+        ]
+    ground = [Part("Corrected for having looked at many lines (Holm). ")]
+    if view.stopped_hot:
+        ground.append(Part("A session was stopped after a hot run, which biases the rates upward."))
+    return Verdict(tuple(sentence), tuple(ground))
+
+
+@dataclass(frozen=True, slots=True)
+class FoundCard:
+    """A card that the box can hold."""
+
+    line: str
+    line_name: str
+    number: str
+    subject: str
+
+
+def find_cards(workshop: Workshop, number: int, find: str) -> list[FoundCard]:
+    """Cards that a session's format can hold, by number or a part of the subject; exact numbers first."""
+    with workshop.database.transaction() as session:
+        row = session.get(SessionRow, number)
+        if row is None:
+            raise NotFound("there is no such session")
+        sheet = workshop.sheet(session, row.release)
+    words = find.strip().casefold()
+    exact, other = [], []
+    for line in sheet.lines:
+        if row.format in line.not_in:
+            continue
+        for version in line_versions(sheet, line):
+            card = FoundCard(line.id, line.name, version.number, version.subject)
+            if version.number.casefold() == words:
+                exact.append(card)
+            elif words in version.subject.casefold() or version.number.casefold().startswith(words):
+                other.append(card)
+    return (exact + other)[:_SHOWN]
+
+
+def read_weights(
+    workshop: Workshop, release: str, format_id: str, unit: str
+) -> tuple[list[WeightRow], WeightVerdict | None, Verdict]:
+    """The owner's weights of a format, and whether they tell. Rule C-14. Raises NotFound."""
+    with workshop.database.transaction() as session:
+        find_format(workshop.sheet(session, release), format_id)
+        query = select(WeightRow).where(
+            WeightRow.release == release, WeightRow.format == format_id, WeightRow.unit == unit
+        )
+        rows = list(session.scalars(query.order_by(WeightRow.id.desc())))
+    with_hit = [float(row.grams) for row in rows if row.held_hit is True]
+    without = [float(row.grams) for row in rows if row.held_hit is False]
+    try:
+        said = judge_weights(with_hit, without)
+    except InputError as error:
+        return (
+            rows,
+            None,
+            Verdict(
+                (
+                    Part("Too few to say", "tells", True),
+                    Part(f": {error.faults[0].message}."),
+                ),
+                (),
+            ),
+        )
+    return rows, said, said.verdict
+
+
+def log_weight(
+    workshop: Workshop, scale: Scale, release: str, format_id: str, unit: str, grams: float | None, held: bool | None
+) -> None:
+    """Keep a weight; without grams the scale is read. Raises NotFound, InputError."""
+    weight = parse_scale_line(scale.read_line()) if grams is None else Decimal(repr(grams))
+    with workshop.database.transaction() as session:
+        find_format(workshop.sheet(session, release), format_id)
+        session.add(
+            WeightRow(
+                release=release, format=format_id, unit=unit, grams=round(weight, 3), held_hit=held,
+                day=workshop.today(),
+            )
+        )  # fmt: skip
+
+
+def list_redemptions(workshop: Workshop) -> list[RedemptionRow]:
+    """Cards that come by post: those that are still awaited first."""
+    with workshop.database.transaction() as session:
+        order = (RedemptionRow.arrived_on.is_not(None), RedemptionRow.due_on, RedemptionRow.id)
+        return list(session.scalars(select(RedemptionRow).order_by(*order)))
+
+
+def put_redemption(workshop: Workshop, number: int | None, version: int | None, said: Mapping[str, Any]) -> None:
+    """Note a redemption or change one. Raises NotFound, Conflict, InputError."""
+    days = [said.get(name) for name in ("posted_on", "arrived_on")]
+    if any(day is not None and day > workshop.today() for day in days):
+        raise InputError.at("arrived_on" if days[1] else "posted_on", "is still to come")
+    with workshop.database.transaction() as session:
+        row = RedemptionRow(version=0) if number is None else session.get(RedemptionRow, number, with_for_update=True)
+        if row is None:
+            raise NotFound("there is no such redemption")
+        if version is not None and row.version != version:
+            raise Conflict("this was changed meanwhile; look again, then retry")
+        for name, value in said.items():
+            setattr(row, name, value)
+        row.version += 1
+        session.add(row)
