@@ -18,6 +18,8 @@ from tobbix.core.products.writing import write_document
 from tobbix.db.base import Database
 from tobbix.demo.releases import demo_sheets
 from tobbix.demo.scenario import load_demo
+from tobbix.gateways.standins.rates import SimulatedRates
+from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.services.products.workshop import Workshop
 
 TARGET = ROOT / "docs/screenshots"
@@ -99,7 +101,7 @@ def main() -> None:
         url = subprocess.run(started, capture_output=True, text=True, check=True).stdout.strip()
         try:
             database = Database(make_database(url, "screenshots"))
-            load_demo(database)
+            load_demo(database, SimulatedRates(), SimulatedScale())
             app = create_app(Config(_env_file=None, frontend=ROOT / "frontend/dist"), Workshop(database, lambda: TODAY))
             server = make_server("127.0.0.1", 0, app, threaded=True)
             threading.Thread(target=server.serve_forever, daemon=True).start()

@@ -5,11 +5,12 @@ import secrets
 import structlog
 from flask import Flask, Response, abort, jsonify, make_response, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
+from sqlalchemy.exc import DataError
 
 from tobbix.api import books, buying, installation, opening, pricing, stock
 from tobbix.api.context import Context
 from tobbix.api.documenting import finish_document, operation_id
-from tobbix.api.problems import Problem, handle_problems, invalid_request
+from tobbix.api.problems import Problem, handle_problems, invalid_request, problem
 from tobbix.api.products import planning_routes, routes
 from tobbix.api.security import nonce, secure
 from tobbix.config import Config
@@ -59,6 +60,11 @@ def create_app(config: Config, workshop: Workshop | None = None) -> OpenAPI:
         response.status_code = 500
         response.content_type = "application/problem+json"
         return response
+
+    @app.errorhandler(DataError)
+    def unstorable(error: DataError) -> Response:
+        log.warning("something cannot be stored", path=request.path, reason=str(error.orig))
+        return problem(422, "It holds a character or a number that cannot be stored.")
 
     app.add_url_rule("/api/openapi.json", "read_document", lambda: document)
 

@@ -17,6 +17,8 @@ from tobbix.app import create_app
 from tobbix.config import Config
 from tobbix.db.base import Database
 from tobbix.demo.scenario import load_demo
+from tobbix.gateways.standins.rates import SimulatedRates
+from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.services.installation.owners import DEMO_PASSPHRASE
 from tobbix.services.products.workshop import Workshop
 
@@ -33,7 +35,7 @@ def address(server_url: str, worker_id: str) -> Iterator[str]:
     logging.getLogger("werkzeug").setLevel(logging.WARNING)
     url = make_database(server_url, f"journeys_{worker_id}")
     database = Database(url)
-    load_demo(database)
+    load_demo(database, SimulatedRates(), SimulatedScale())
     config = Config(_env_file=None, frontend=ROOT / "frontend/dist", sign_in_limit="1000 per minute")
     server = make_server("127.0.0.1", 0, create_app(config, Workshop(database, lambda: TODAY)), threaded=True)
     thread = threading.Thread(target=server.serve_forever, daemon=True)

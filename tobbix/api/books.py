@@ -43,7 +43,7 @@ class LotOut(BaseModel):
     unrealised: Exact | None
 
 
-class LineOut(BaseModel):
+class PostingOut(BaseModel):
     account: Account
     purse: str | None
     amount: Exact
@@ -57,7 +57,7 @@ class EntryOut(BaseModel):
     day: date
     event: str
     text: str
-    lines: list[LineOut]
+    lines: list[PostingOut]
 
 
 class BooksOut(BaseModel):
@@ -95,7 +95,7 @@ def read_books() -> BooksOut:
                 day=entry.day,
                 event=entry.event.value,
                 text=entry.text,
-                lines=[LineOut.model_validate(line, from_attributes=True) for line in entry.lines],
+                lines=[PostingOut.model_validate(line, from_attributes=True) for line in entry.lines],
             )
             for number, entry in view.entries
         ],

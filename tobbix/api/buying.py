@@ -218,7 +218,7 @@ class SharesOut(BaseModel):
 class RateIn(Strict):
     currency: Currency
     day: date
-    rate: Amount
+    rate: str = Field(pattern=r"^\d{1,6}(\.\d{1,8})?$")
 
 
 class FetchIn(Strict):

@@ -5,7 +5,18 @@ from typing import Annotated
 
 from pydantic import PlainSerializer, StringConstraints, WithJsonSchema
 
+from tobbix.core.base.errors import InputError
 from tobbix.core.products.odds import plain
+
+
+def read_upload(file: object) -> bytes:
+    """The bytes of an uploaded file. Raises InputError if it was sent as something else."""
+    stream = getattr(file, "stream", None)
+    if stream is None:
+        raise InputError.at("file", "must be sent as a file")
+    with stream:
+        return bytes(stream.read())
+
 
 Exact = Annotated[Decimal, PlainSerializer(plain), WithJsonSchema({"type": "string"})]
 Amount = Annotated[str, StringConstraints(pattern=r"^\d{1,8}(\.\d{1,4})?$")]

@@ -98,7 +98,10 @@ class PreferencesOut(PreferencesFields):
 
 
 class SpendingEntryOut(BaseModel):
-    number: int
+    """A purchase, or an entry of its own (``number``) that can be taken back."""
+
+    number: int | None
+    purchase: int | None
     day: date
     amount: str
     what: str
@@ -237,7 +240,10 @@ def _spending() -> SpendingOut:
         state=spent.state,
         verdict=show_verdict(spent.verdict),
         entries=[
-            SpendingEntryOut(number=row.id, day=row.day, amount=f"{row.amount:.2f}", what=row.what) for row in rows
+            SpendingEntryOut(
+                number=row.entry, purchase=row.purchase, day=row.day, amount=f"{row.amount:.2f}", what=row.what
+            )
+            for row in rows
         ],
     )
 

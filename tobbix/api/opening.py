@@ -28,7 +28,7 @@ class Strict(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
 
-class SessionIn(Strict):
+class OpeningIn(Strict):
     """A session of so many boxes of an item. ``gone`` packs were opened by somebody else before."""
 
     once: Once
@@ -41,11 +41,11 @@ class SessionIn(Strict):
     note: Words | None = None
 
 
-class SessionPath(BaseModel):
+class OpeningPath(BaseModel):
     number: int = Field(ge=1, le=9_000_000_000_000)
 
 
-class SessionRowOut(BaseModel):
+class OpeningRowOut(BaseModel):
     number: int
     release: str
     format: str
@@ -58,9 +58,9 @@ class SessionRowOut(BaseModel):
     note: str | None
 
 
-class SessionsOut(BaseModel):
+class OpeningsOut(BaseModel):
     verdict: VerdictOut
-    sessions: list[SessionRowOut]
+    sessions: list[OpeningRowOut]
     openable: list["OpenableOut"]
 
 
@@ -119,7 +119,7 @@ class LineChoiceOut(BaseModel):
     is_base: bool
 
 
-class SessionOut(SessionRowOut):
+class OpeningOut(OpeningRowOut):
     """A session as it stands: what is left, the running account, the odds so far."""
 
     release_title: str
@@ -265,11 +265,11 @@ def _row(row: Any) -> dict[str, Any]:
     return {"number": row.id, **{name: getattr(row, name) for name in names}}
 
 
-def _show(number: int) -> SessionOut:
+def _show(number: int) -> OpeningOut:
     view = opening.read_session(workshop(), number)
     sheet, row = view.looked.sheet, view.row
     hits = view.looked
-    return SessionOut(
+    return OpeningOut(
         **_row(row),
         release_title=sheet.release.title,
         format_name=view.format.name,
@@ -303,21 +303,21 @@ def _show(number: int) -> SessionOut:
     )  # fmt: skip
 
 
-@blueprint.get("/sessions", responses={200: SessionsOut}, summary="Openings, and what can be opened")
+@blueprint.get("/sessions", responses={200: OpeningsOut}, summary="Openings, and what can be opened")
 @returns()
-def list_sessions() -> SessionsOut:
+def list_openings() -> OpeningsOut:
     rows = opening.list_sessions(workshop())
     sealed = extras.list_openable(workshop())
-    return SessionsOut(
+    return OpeningsOut(
         verdict=show_verdict(extras.state_opening(rows, sealed)),
-        sessions=[SessionRowOut(**_row(row)) for row in rows],
+        sessions=[OpeningRowOut(**_row(row)) for row in rows],
         openable=[OpenableOut(item=i.id, name=i.name, count=i.count, basis=i.basis) for i in sealed],
     )
 
 
 @blueprint.post("/sessions", responses={201: NumberOut}, summary="Begin to open")
 @returns(201)
-def start_session(body: SessionIn) -> NumberOut:
+def start_opening(body: OpeningIn) -> NumberOut:
     said = opening.SessionSaid(
         body.item, body.boxes, Decimal(body.entertainment or "0"), body.gone, body.gone_seen, body.trust,
         None, body.note,
@@ -325,51 +325,51 @@ def start_session(body: SessionIn) -> NumberOut:
     return NumberOut(number=opening.start_session(workshop(), said, body.once))
 
 
-@blueprint.get("/sessions/<int:number>", responses={200: SessionOut}, summary="An opening")
+@blueprint.get("/sessions/<int:number>", responses={200: OpeningOut}, summary="An opening")
 @returns()
-def read_session(path: SessionPath) -> SessionOut:
+def read_opening(path: OpeningPath) -> OpeningOut:
     return _show(path.number)
 
 
 @blueprint.get("/sessions/<int:number>/cards", responses={200: FoundListOut}, summary="Cards that the box can hold")
 @returns()
-def find_cards(path: SessionPath, query: FindQuery) -> FoundListOut:
+def find_cards(path: OpeningPath, query: FindQuery) -> FoundListOut:
     found = extras.find_cards(workshop(), path.number, query.find)
     return FoundListOut(cards=[FoundOut.model_validate(card, from_attributes=True) for card in found])
 
 
-@blueprint.post("/sessions/<int:number>/pulls", responses={200: SessionOut}, summary="Log a card")
+@blueprint.post("/sessions/<int:number>/pulls", responses={200: OpeningOut}, summary="Log a card")
 @returns()
-def log_pull(path: SessionPath, body: PullIn) -> SessionOut:
+def log_pull(path: OpeningPath, body: PullIn) -> OpeningOut:
     fresh = Pulled(body.pack, body.line, body.number or None, body.count, body.serial or None, body.flaw or None)
     opening.log_pull(workshop(), path.number, fresh, body.once)
     return _show(path.number)
 
 
-@blueprint.delete("/sessions/<int:number>/pulls", responses={200: SessionOut}, summary="Take the last card back")
+@blueprint.delete("/sessions/<int:number>/pulls", responses={200: OpeningOut}, summary="Take the last card back")
 @returns()
-def undo_pull(path: SessionPath) -> SessionOut:
+def undo_pull(path: OpeningPath) -> OpeningOut:
     opening.undo_pull(workshop(), path.number)
     return _show(path.number)
 
 
-@blueprint.post("/sessions/<int:number>/pack", responses={200: SessionOut}, summary="Go to another pack")
+@blueprint.post("/sessions/<int:number>/pack", responses={200: OpeningOut}, summary="Go to another pack")
 @returns()
-def turn_pack(path: SessionPath, body: TurnIn) -> SessionOut:
+def turn_pack(path: OpeningPath, body: TurnIn) -> OpeningOut:
     opening.turn_pack(workshop(), path.number, body.pack, body.rest_is_base)
     return _show(path.number)
 
 
-@blueprint.post("/sessions/<int:number>/pause", responses={200: SessionOut}, summary="Put it aside")
+@blueprint.post("/sessions/<int:number>/pause", responses={200: OpeningOut}, summary="Put it aside")
 @returns()
-def pause_session(path: SessionPath) -> SessionOut:
+def pause_opening(path: OpeningPath) -> OpeningOut:
     opening.pause_session(workshop(), path.number)
     return _show(path.number)
 
 
-@blueprint.post("/sessions/<int:number>/finish", responses={200: SessionOut}, summary="Move the cost to the cards")
+@blueprint.post("/sessions/<int:number>/finish", responses={200: OpeningOut}, summary="Move the cost to the cards")
 @returns()
-def finish_session(path: SessionPath, body: FinishIn) -> SessionOut:
+def finish_opening(path: OpeningPath, body: FinishIn) -> OpeningOut:
     opening.finish_session(workshop(), path.number, body.fill, body.stopped_hot)
     return _show(path.number)
 
@@ -443,6 +443,6 @@ def add_redemption(body: RedemptionIn) -> RedemptionsOut:
 
 @blueprint.put("/redemptions/<int:number>", responses={200: RedemptionsOut}, summary="Change a redemption")
 @returns()
-def change_redemption(path: SessionPath, body: RedemptionChange) -> RedemptionsOut:
+def change_redemption(path: OpeningPath, body: RedemptionChange) -> RedemptionsOut:
     extras.put_redemption(workshop(), path.number, body.version, body.model_dump(exclude={"version"}))
     return _redemptions()

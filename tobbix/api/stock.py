@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from tobbix.api.context import workshop
 from tobbix.api.documenting import operation_id, returns
-from tobbix.api.fields import Exact, Key
+from tobbix.api.fields import Exact, Key, read_upload
 from tobbix.core.holdings.register import Action, State
 from tobbix.formats.item_lists import COLUMNS, parse_items, write_csv, write_xlsx
 from tobbix.services.stock import items
@@ -113,19 +113,19 @@ class TakeOutIn(Strict):
     why: str = Field("", max_length=200)
 
 
-class VersionOut(BaseModel):
+class ItemVersionOut(BaseModel):
     version: int
 
 
-class ImportForm(BaseModel):
+class ItemsForm(BaseModel):
     file: FileStorage = Field(description="A list of items: CSV or XLSX")
 
 
-class ImportedOut(BaseModel):
+class ItemsImportedOut(BaseModel):
     rows: int
 
 
-class ExportPath(BaseModel):
+class ItemsExportPath(BaseModel):
     form: Literal["csv", "xlsx"]
 
 
@@ -175,12 +175,12 @@ def read_item(path: ItemPath) -> ItemDetailOut:
     return ItemDetailOut(**_fields(row), history=events)
 
 
-@blueprint.put("/items/<int:number>", responses={200: VersionOut}, summary="Correct an item")
+@blueprint.put("/items/<int:number>", responses={200: ItemVersionOut}, summary="Correct an item")
 @returns()
-def correct_item(path: ItemPath, body: ItemIn) -> VersionOut:
+def correct_item(path: ItemPath, body: ItemIn) -> ItemVersionOut:
     changes = body.model_dump(exclude={"version"})
     version = items.correct_item(workshop().database, path.number, body.version, changes, workshop().today())
-    return VersionOut(version=version)
+    return ItemVersionOut(version=version)
 
 
 @blueprint.post("/items/<int:number>/out", responses={204: None}, summary="Lost, given away or sent back")
@@ -189,13 +189,11 @@ def take_out(path: ItemPath, body: TakeOutIn) -> None:
     items.take_out(workshop().database, path.number, body.version, Action(body.action), workshop().today(), body.why)
 
 
-@blueprint.post("/items", responses={201: ImportedOut}, summary="Bring in what was there before")
+@blueprint.post("/items", responses={201: ItemsImportedOut}, summary="Bring in what was there before")
 @returns(201)
-def import_items(form: ImportForm) -> ImportedOut:
-    with form.file.stream as stream:
-        content = stream.read()
-    rows = items.import_items(workshop().database, parse_items(content), workshop().today())
-    return ImportedOut(rows=rows)
+def import_items(form: ItemsForm) -> ItemsImportedOut:
+    rows = items.import_items(workshop().database, parse_items(read_upload(form.file)), workshop().today())
+    return ItemsImportedOut(rows=rows)
 
 
 @blueprint.get(
@@ -203,7 +201,7 @@ def import_items(form: ImportForm) -> ImportedOut:
     responses={200: {"content": {"text/csv": {"schema": {"type": "string"}}}}},
     summary="The items of a filter as a file",
 )
-def export_items(path: ExportPath, query: FilterQuery) -> Response:
+def export_items(path: ItemsExportPath, query: FilterQuery) -> Response:
     rows = (
         tuple(
             ("yes" if row.never_for_sale else "no") if name == "never_for_sale"

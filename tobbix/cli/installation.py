@@ -19,6 +19,8 @@ from tobbix.config import Config
 from tobbix.core.base.errors import InputError
 from tobbix.demo.scenario import load_demo
 from tobbix.formats.product_sheets import SheetFile
+from tobbix.gateways.standins.rates import SimulatedRates
+from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.jobs.worker import run_worker
 from tobbix.services.installation import backups, owners, store
 from tobbix.services.products import importing
@@ -66,7 +68,7 @@ def demo(reset: bool) -> None:
     if reset:
         owners.check_is_demo(database)
         store.empty_store(database)
-    click.echo(load_demo(database))
+    click.echo(load_demo(database, SimulatedRates(), SimulatedScale()))
 
 
 @click.command()

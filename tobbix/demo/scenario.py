@@ -1,8 +1,10 @@
 """Load the demo through the services, as its owner would have."""
 
 from tobbix.db.base import Database
+from tobbix.demo.collecting import load_year
 from tobbix.demo.releases import demo_sheets
 from tobbix.demo.selling import load_selling
+from tobbix.gateways.ports import RateFeed, Scale
 from tobbix.services.installation.owners import DEMO_PASSPHRASE, create_owner, current_owner
 from tobbix.services.installation.store import open_workshop
 from tobbix.services.products.answering import answer_releases
@@ -12,8 +14,8 @@ from tobbix.services.products.workshop import Workshop
 COLLECTOR = "Ines Quillfeather"
 
 
-def load_demo(database: Database) -> str:
-    """Make the demo's owner and releases where they are missing; says what was done."""
+def load_demo(database: Database, rates: RateFeed, scale: Scale) -> str:
+    """Make the demo's owner, releases and year where they are missing; says what was done."""
     owner = current_owner(database)
     if owner is not None and not owner.is_demo:
         return "This installation has an owner of its own; the demo was not loaded."
@@ -22,6 +24,7 @@ def load_demo(database: Database) -> str:
     workshop = open_workshop(database)
     added = add_demo_releases(workshop)
     load_selling(workshop)
+    load_year(workshop, rates, scale)
     return f"The demo is loaded: {added} releases added, {len(demo_sheets()) - added} there before."
 
 

@@ -56,9 +56,7 @@ def load_selling(workshop: Workshop) -> None:
         monthly_limit=Decimal(400),
     )
     change_preferences(database, replace(wanted, version=read_preferences(database).version))
-    for days, amount, what in ((2, "192.00", "two Harbour boxes"), (9, "82.50", "three Market boxes"),
-                               (17, "37.50", "a box of loose packs, the Quay Fair")):  # fmt: skip
-        day = max(today - timedelta(days=days), today.replace(day=1))
-        note_spending(database, day, Decimal(amount), what, f"demo-{days}", today)
+    day = max(today - timedelta(days=17), today.replace(day=1))
+    note_spending(database, day, Decimal("37.50"), "loose packs at the Quay Fair, opened there", "demo-17", today)
     for line, number in (("hand", "KH3"), ("undertow", "UT8"), ("night", "NP4")):
         change_wanted(workshop, "skerrylight-2025", line, number, True)

@@ -104,6 +104,8 @@ def _line(number: int, row: Mapping[str, str], faults: list[Fault]) -> ItemLine 
 
     def words(field: str, most: int) -> str | None:
         text = row.get(field, "")
+        if any(ord(character) < 32 for character in text):
+            fault(field, "holds a character that cannot be printed")
         if len(text) > most:
             fault(field, f"is longer than {most} characters")
         return text or None

@@ -14,7 +14,13 @@ import { Shortcuts } from "./Shortcuts";
 import { useShortcut } from "../shared/useShortcut";
 
 /** The stations of the line of work that exist so far, in order; each has a key of its own. */
-const STATIONS = [{ step: "products", name: "Products", path: "/products", key: "1" }] as const;
+const STATIONS = [
+  { step: "products", name: "Products", path: "/products", key: "1" },
+  { step: "buying", name: "Buying", path: "/buying", key: "2" },
+  { step: "opening", name: "Opening", path: "/opening", key: "3" },
+  { step: "stock", name: "Stock", path: "/stock", key: "4" },
+  { step: "books", name: "Books", path: "/books", key: "8" },
+] as const;
 
 export function Frame({ owner, isDemo, children }: { owner: string; isDemo: boolean; children: ReactNode }) {
   const navigate = useNavigate();

@@ -20,6 +20,15 @@ const Production = lazy(() => import("../steps/products/ProductionPage"));
 const Choice = lazy(() => import("../steps/products/ChoicePage"));
 const Trial = lazy(() => import("../steps/products/TrialPage"));
 const Settings = lazy(() => import("./SettingsPage"));
+const Buying = lazy(() => import("../steps/buying/BuyingPage"));
+const NewPurchase = lazy(() => import("../steps/buying/NewPurchasePage"));
+const Purchase = lazy(() => import("../steps/buying/PurchasePage"));
+const Bid = lazy(() => import("../steps/buying/BidPage"));
+const Opening = lazy(() => import("../steps/opening/OpeningPage"));
+const OpeningSession = lazy(() => import("../steps/opening/SessionPage"));
+const Results = lazy(() => import("../steps/opening/ResultsPage"));
+const Stock = lazy(() => import("../steps/stock/StockPage"));
+const Books = lazy(() => import("../steps/books/BooksPage"));
 const Missing = lazy(() => import("./Missing"));
 
 /** Sign-in first, then the frame with the page of the address. */
@@ -55,6 +64,15 @@ export function Gate() {
           <Route path="products/:release/:format/set" element={<CardSet />} />
           <Route path="products/:release/:format/choice" element={<Choice />} />
           <Route path="products/:release/:format/trial" element={<Trial />} />
+          <Route path="buying" element={<Buying />} />
+          <Route path="buying/-/new" element={<NewPurchase />} />
+          <Route path="buying/-/bid" element={<Bid />} />
+          <Route path="buying/:number" element={<Purchase />} />
+          <Route path="opening" element={<Opening />} />
+          <Route path="opening/-/results" element={<Results />} />
+          <Route path="opening/:number" element={<OpeningSession />} />
+          <Route path="stock" element={<Stock />} />
+          <Route path="books" element={<Books />} />
           <Route path="settings" element={<Settings />} />
           <Route path="products/:release/:format/chase" element={<Chase />} />
           <Route path="*" element={<Missing />} />

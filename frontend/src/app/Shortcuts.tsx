@@ -9,7 +9,9 @@ import { useSingleKeys } from "../shared/useShortcut";
 
 const KEYS: readonly (readonly [string, string])[] = [
   ["0", "the desk"],
-  ["1", "products"],
+  ["1 2 3 4 8", "products, buying, opening, stock, books"],
+  ["N", "record a purchase (in buying)"],
+  ["]", "the rest of the pack is base, next pack (in a session)"],
   ["I", "import a product sheet (in products)"],
   ["P", "the price handle (at a box): arrows move it, Enter keeps it, Esc puts it back"],
   ["Ctrl Z", "take the last change of a release back"],

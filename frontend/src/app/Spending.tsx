@@ -3,6 +3,7 @@ import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState, type FormEvent } from "react";
+import { Link } from "react-router";
 import { client, inWords, ProblemError, take } from "../shared/api/client";
 import { day, money } from "../shared/format";
 import { useNotice } from "../shared/notices";
@@ -59,20 +60,24 @@ export function Spending() {
         </thead>
         <tbody>
           {data.entries.map((entry) => (
-            <tr key={entry.number} data-row>
+            <tr key={`${entry.number} ${entry.purchase}`} data-row>
               <td>{day(entry.day)}</td>
-              <td>{entry.what}</td>
+              <td>
+                {entry.purchase ? <Link to={`/buying/${entry.purchase}`}>{entry.what}</Link> : entry.what}
+              </td>
               <td className="figure">{money(entry.amount)}</td>
               <td className="figure">
-                <Button
-                  color="inherit"
-                  data-cell
-                  onClick={() => remove.mutate(entry.number)}
-                  aria-label={`Take back: ${entry.what}`}
-                  sx={{ py: 0 }}
-                >
-                  Take back
-                </Button>
+                {entry.number !== null && (
+                  <Button
+                    color="inherit"
+                    data-cell
+                    onClick={() => remove.mutate(entry.number ?? 0)}
+                    aria-label={`Take back: ${entry.what}`}
+                    sx={{ py: 0 }}
+                  >
+                    Take back
+                  </Button>
+                )}
               </td>
             </tr>
           ))}

@@ -6,6 +6,7 @@ from pydantic import BaseModel
 
 from tobbix.api.context import context, workshop
 from tobbix.api.documenting import operation_id, returns
+from tobbix.api.fields import read_upload
 from tobbix.api.products import schemas
 from tobbix.api.products.views import (
     show_answer,
@@ -44,11 +45,8 @@ def read_desk() -> BaseModel:
     releases = [(found.sheet, found.formats) for found in answering.answer_releases(workshop())]
     waiting = list_waiting(releases, workshop().today())
     shown = [schemas.WaitingOut.model_validate(item, from_attributes=True) for item in waiting]
-    return schemas.DeskOut(
-        verdict=show_verdict(state_desk(waiting)),
-        waiting=shown,
-        counts={"products": len(waiting), **waiting_counts(workshop())},
-    )
+    counts = {"products": len(waiting), **waiting_counts(workshop())}
+    return schemas.DeskOut(verdict=show_verdict(state_desk(waiting)), waiting=shown, counts=counts)
 
 
 @blueprint.get("/releases", responses={200: schemas.ShelfOut}, summary="All releases, value against price")
@@ -63,9 +61,7 @@ def list_releases() -> BaseModel:
 @blueprint.post("/releases", responses={201: schemas.ImportedOut}, summary="Import a product sheet")
 @returns(201)
 def import_release(form: schemas.ImportForm) -> BaseModel:
-    with form.file.stream as stream:
-        content = stream.read()
-    done = importing.import_sheet(workshop(), content, form.confirm_silent, form.replace)
+    done = importing.import_sheet(workshop(), read_upload(form.file), form.confirm_silent, form.replace)
     return schemas.ImportedOut(
         release=done.sheet.id, title=done.sheet.release.title, revision=done.sheet.revision, outcome=done.outcome
     )

@@ -131,11 +131,11 @@ def divide_again(
         raise Conflict(f"{', '.join(gone)}: no longer held, so its part of the cost stays as it is")
     shares = divide(known_basis(things), parts, method, minor_units)
     after = tuple(replace(t, basis=share) for t, share in zip(things, shares, strict=True))
-    moved: dict[Account, Decimal] = {}
-    for old, new in zip(things, after, strict=True):
-        account = account_of(old.state)
-        moved[account] = moved.get(account, Decimal(0)) + (new.basis or 0) - (old.basis or 0)
-    lines = tuple(Line(account, amount) for account, amount in moved.items())
+    lines = tuple(
+        Line(account_of(old.state), (new.basis or Decimal(0)) - (old.basis or Decimal(0)))
+        for old, new in zip(things, after, strict=True)
+        if new.basis != old.basis
+    )
     return Change(after, _entry(Entry(day, Event.DIVISION, text, lines)))
 
 

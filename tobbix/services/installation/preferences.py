@@ -1,6 +1,6 @@
 """How the owner decides and sells, and what was spent this month against the limit."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime
 from decimal import Decimal
 
@@ -11,6 +11,7 @@ from tobbix.core.base.money import minor_units
 from tobbix.core.planning.habits import Preferences
 from tobbix.core.planning.spending import Spent, judge_spending, month_of
 from tobbix.db.base import Database
+from tobbix.db.buying.tables import ChargeRow, PurchaseRow
 from tobbix.db.installation import SpendingRow, load_preferences, save_preferences
 
 
@@ -30,8 +31,22 @@ def change_preferences(database: Database, wanted: Preferences) -> Preferences:
     return saved
 
 
-def read_spending(database: Database, today: date) -> tuple[Spent, list[SpendingRow]]:
-    """What was spent in today's month against the limit, and the entries, the newest first."""
+@dataclass(frozen=True, slots=True)
+class SpentOn:
+    """Something that money was spent on: a purchase, or an entry of its own that can be taken back."""
+
+    day: date
+    amount: Decimal
+    what: str
+    entry: int | None
+    purchase: int | None
+
+
+def read_spending(database: Database, today: date) -> tuple[Spent, list[SpentOn]]:
+    """What was spent in today's month against the limit, and what on, the newest first.
+
+    Purchases count with all that they cost, at the rate of its day, less refunds of the month.
+    """
     first, after = month_of(today)
     with database.transaction() as session:
         preferences = load_preferences(session)
@@ -40,9 +55,21 @@ def read_spending(database: Database, today: date) -> tuple[Spent, list[Spending
             .where(SpendingRow.taken_back_at.is_(None), SpendingRow.day >= first, SpendingRow.day < after)
             .order_by(SpendingRow.day.desc(), SpendingRow.id.desc())
         )
-        rows = list(session.scalars(query))
-    total = sum((row.amount for row in rows), Decimal(0))
-    return judge_spending(total, preferences.monthly_limit, preferences.currency, today), rows
+        found = [SpentOn(row.day, row.amount, row.what, row.id, None) for row in session.scalars(query)]
+        charges = (
+            select(PurchaseRow.id, PurchaseRow.name, func.min(ChargeRow.day), func.sum(ChargeRow.home))
+            .join(ChargeRow, ChargeRow.purchase_id == PurchaseRow.id)
+            .where(PurchaseRow.state != "undone", ChargeRow.day >= first, ChargeRow.day < after)
+            .group_by(PurchaseRow.id)
+        )
+        units = minor_units(preferences.currency)
+        found += [
+            SpentOn(day, round(Decimal(home or 0), units), name, None, number)
+            for number, name, day, home in session.execute(charges)
+        ]
+    found.sort(key=lambda item: item.day, reverse=True)
+    total = sum((item.amount for item in found), Decimal(0))
+    return judge_spending(total, preferences.monthly_limit, preferences.currency, today), found
 
 
 def note_spending(database: Database, day: date, amount: Decimal, what: str, once: str, today: date) -> int:

@@ -12,7 +12,7 @@ from tobbix.core.base.results import Part, Verdict
 from tobbix.core.holdings.register import State
 from tobbix.core.opening.weighing import WeightVerdict, judge_weights
 from tobbix.core.products.prices import line_versions
-from tobbix.core.products.revising import find_format
+from tobbix.core.products.revising import find_format, find_line
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.opening.tables import RedemptionRow, SessionRow, WeightRow
 from tobbix.formats.rates import parse_scale_line
@@ -108,6 +108,25 @@ def find_cards(workshop: Workshop, number: int, find: str) -> list[FoundCard]:
             elif words in version.subject.casefold() or version.number.casefold().startswith(words):
                 other.append(card)
     return (exact + other)[:_SHOWN]
+
+
+@dataclass(frozen=True, slots=True)
+class LineCards:
+    """The numbers of a line's cards, and its print run if they are numbered."""
+
+    numbers: tuple[str, ...]
+    print_run: int | None
+
+
+def cards_of_line(workshop: Workshop, number: int, line: str) -> LineCards:
+    """The cards that a line of a session's release has. Raises NotFound."""
+    with workshop.database.transaction() as session:
+        row = session.get(SessionRow, number)
+        if row is None:
+            raise NotFound("there is no such session")
+        sheet = workshop.sheet(session, row.release)
+    found = find_line(sheet, line)
+    return LineCards(tuple(version.number for version in line_versions(sheet, found)), found.print_run)
 
 
 def read_weights(

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from decimal import Decimal
+from fractions import Fraction
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
@@ -16,6 +17,7 @@ from tobbix.core.base.errors import Conflict, InputError, NotFound
 from tobbix.core.base.money import Money, minor_units
 from tobbix.core.base.results import Verdict
 from tobbix.core.holdings import register
+from tobbix.core.holdings.allocation import share_out
 from tobbix.core.holdings.ledger import Event
 from tobbix.core.holdings.register import State, Thing
 from tobbix.core.opening.remaining import Remaining
@@ -290,6 +292,9 @@ def finish_session(workshop: Workshop, number: int, fill: bool, stopped_hot: boo
         rows: list[ItemRow] = [item]
         if len(change.things) > len(made) + 1:  # some stay sealed: what was opened leaves the stack
             rows = [_split(item), item]
+            if item.value is not None:  # what was said of all of them is shared out by their number
+                parts = [Fraction(item.count - boxes), Fraction(boxes)]
+                item.value, rows[0].value = share_out(item.value, parts, minor_units(home))
             session.add(rows[0])
             session.flush()
         keep_change(session, change, [*rows, *made], day, Event.OPENING, text, item.purchase_id, number)

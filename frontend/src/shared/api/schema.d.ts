@@ -959,10 +959,10 @@ export interface paths {
             cookie?: never;
         };
         /** Openings, and what can be opened */
-        get: operations["list_sessions"];
+        get: operations["list_openings"];
         put?: never;
         /** Begin to open */
-        post: operations["start_session"];
+        post: operations["start_opening"];
         delete?: never;
         options?: never;
         head?: never;
@@ -977,7 +977,7 @@ export interface paths {
             cookie?: never;
         };
         /** An opening */
-        get: operations["read_session"];
+        get: operations["read_opening"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1013,7 +1013,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Move the cost to the cards */
-        post: operations["finish_session"];
+        post: operations["finish_opening"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1047,7 +1047,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Put it aside */
-        post: operations["pause_session"];
+        post: operations["pause_opening"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1848,7 +1848,7 @@ export interface components {
             /** Event */
             event: string;
             /** Lines */
-            lines: components["schemas"]["LineOut"][];
+            lines: components["schemas"]["PostingOut"][];
             /** Number */
             number: number;
             /** Text */
@@ -2130,19 +2130,37 @@ export interface components {
             /** Source */
             source: string;
         };
-        /** ImportForm */
+        /**
+         * ImportForm
+         * @description A product sheet as a file, and what the owner has confirmed.
+         */
         ImportForm: {
+            /**
+             * Confirm Silent
+             * @default false
+             */
+            confirm_silent?: boolean;
             /**
              * File
              * Format: binary
-             * @description A list of items: CSV or XLSX
+             * @description A product sheet: JSON, XLSX, or a zip of CSV files
              */
             file: string;
+            /**
+             * Replace
+             * @default false
+             */
+            replace?: boolean;
         };
         /** ImportedOut */
         ImportedOut: {
-            /** Rows */
-            rows: number;
+            outcome: components["schemas"]["Outcome"];
+            /** Release */
+            release: string;
+            /** Revision */
+            revision: number;
+            /** Title */
+            title: string;
         };
         /** ItemDetailOut */
         ItemDetailOut: {
@@ -2272,6 +2290,25 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** ItemVersionOut */
+        ItemVersionOut: {
+            /** Version */
+            version: number;
+        };
+        /** ItemsForm */
+        ItemsForm: {
+            /**
+             * File
+             * Format: binary
+             * @description A list of items: CSV or XLSX
+             */
+            file: string;
+        };
+        /** ItemsImportedOut */
+        ItemsImportedOut: {
+            /** Rows */
+            rows: number;
+        };
         /**
          * ItemsOut
          * @description A page of items, with sums over all that the filter lists; things without a basis are counted apart.
@@ -2321,17 +2358,32 @@ export interface components {
         };
         /** LineOut */
         LineOut: {
-            account: components["schemas"]["Account"];
-            /** Amount */
-            amount: string;
-            /** Currency */
-            currency: string | null;
-            /** Original */
-            original: string | null;
-            /** Purse */
-            purse: string | null;
-            /** Rate */
-            rate: string | null;
+            /** Cards */
+            cards: number;
+            /** Cards Of */
+            cards_of: string | null;
+            /** Guaranteed */
+            guaranteed: {
+                [key: string]: string;
+            };
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Odds */
+            odds: components["schemas"]["OddsOut"][];
+            /** Price Floor */
+            price_floor: string | null;
+            /** Price Multiple */
+            price_multiple: string | null;
+            /** Print Run */
+            print_run: number | null;
+            /** Redemption */
+            redemption: boolean;
+            /** Unpriced */
+            unpriced: number;
         };
         /** LineShareOut */
         LineShareOut: {
@@ -2548,6 +2600,152 @@ export interface components {
             name: string;
         };
         /**
+         * OpeningIn
+         * @description A session of so many boxes of an item. ``gone`` packs were opened by somebody else before.
+         */
+        OpeningIn: {
+            /**
+             * Boxes
+             * @default 1
+             */
+            boxes?: number;
+            /**
+             * Entertainment
+             * @default 0
+             */
+            entertainment?: string;
+            /**
+             * Gone
+             * @default 0
+             */
+            gone?: number;
+            /**
+             * Gone Seen
+             * @default 0
+             */
+            gone_seen?: number;
+            /** Item */
+            item: number;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
+            /** Once */
+            once: string;
+            /**
+             * Trust
+             * @default 1
+             */
+            trust?: number;
+        };
+        /**
+         * OpeningOut
+         * @description A session as it stands: what is left, the running account, the odds so far.
+         */
+        OpeningOut: {
+            /** Boxes */
+            boxes: number;
+            /** Cost */
+            cost: string | null;
+            /** Currency */
+            currency: string;
+            /** Current Pack */
+            current_pack: number;
+            /** Done On */
+            done_on: string | null;
+            /** Entertainment */
+            entertainment: string;
+            /** Format */
+            format: string;
+            /** Format Name */
+            format_name: string;
+            /** Gone */
+            gone: number;
+            /** Left Packs */
+            left_packs: number;
+            /** Left Per Pack */
+            left_per_pack: number;
+            /** Left Value */
+            left_value: number;
+            /** Lines */
+            lines: components["schemas"]["LineChoiceOut"][];
+            /** Live */
+            live: components["schemas"]["LeftOut"][];
+            /** Note */
+            note: string | null;
+            /** Number */
+            number: number;
+            /** Pack Cards */
+            pack_cards: number;
+            /** Pack Room */
+            pack_room: number;
+            /** Packs */
+            packs: number;
+            /** Pulled Worth */
+            pulled_worth: number;
+            /** Pulls */
+            pulls: components["schemas"]["PullOut"][];
+            /** Release */
+            release: string;
+            /** Release Title */
+            release_title: string;
+            /** Results */
+            results: components["schemas"]["ResultOut"][];
+            /**
+             * Started On
+             * Format: date
+             */
+            started_on: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "paused" | "done" | "undone";
+            /** Stopped Hot */
+            stopped_hot: boolean;
+            /** Trust */
+            trust: number;
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /** OpeningRowOut */
+        OpeningRowOut: {
+            /** Boxes */
+            boxes: number;
+            /** Current Pack */
+            current_pack: number;
+            /** Done On */
+            done_on: string | null;
+            /** Format */
+            format: string;
+            /** Note */
+            note: string | null;
+            /** Number */
+            number: number;
+            /** Packs */
+            packs: number;
+            /** Release */
+            release: string;
+            /**
+             * Started On
+             * Format: date
+             */
+            started_on: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "paused" | "done" | "undone";
+        };
+        /** OpeningsOut */
+        OpeningsOut: {
+            /** Openable */
+            openable: components["schemas"]["OpenableOut"][];
+            /** Sessions */
+            sessions: components["schemas"]["OpeningRowOut"][];
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
          * Outcome
          * @description What an import did.
          * @enum {string}
@@ -2581,6 +2779,20 @@ export interface components {
             name: string | null;
             /** Text */
             text: string;
+        };
+        /** PostingOut */
+        PostingOut: {
+            account: components["schemas"]["Account"];
+            /** Amount */
+            amount: string;
+            /** Currency */
+            currency: string | null;
+            /** Original */
+            original: string | null;
+            /** Purse */
+            purse: string | null;
+            /** Rate */
+            rate: string | null;
         };
         /**
          * PreferencesFields
@@ -3253,150 +3465,18 @@ export interface components {
             filters: components["schemas"]["SavedFilterOut"][];
         };
         /**
-         * SessionIn
-         * @description A session of so many boxes of an item. ``gone`` packs were opened by somebody else before.
-         */
-        SessionIn: {
-            /**
-             * Boxes
-             * @default 1
-             */
-            boxes?: number;
-            /**
-             * Entertainment
-             * @default 0
-             */
-            entertainment?: string;
-            /**
-             * Gone
-             * @default 0
-             */
-            gone?: number;
-            /**
-             * Gone Seen
-             * @default 0
-             */
-            gone_seen?: number;
-            /** Item */
-            item: number;
-            /**
-             * Note
-             * @default null
-             */
-            note?: string | null;
-            /** Once */
-            once: string;
-            /**
-             * Trust
-             * @default 1
-             */
-            trust?: number;
-        };
-        /**
          * SessionOut
-         * @description A session as it stands: what is left, the running account, the odds so far.
+         * @description Who is signed in, and the token that every changing request sends along as X-CSRFToken.
          */
         SessionOut: {
-            /** Boxes */
-            boxes: number;
-            /** Cost */
-            cost: string | null;
-            /** Currency */
-            currency: string;
-            /** Current Pack */
-            current_pack: number;
-            /** Done On */
-            done_on: string | null;
-            /** Entertainment */
-            entertainment: string;
-            /** Format */
-            format: string;
-            /** Format Name */
-            format_name: string;
-            /** Gone */
-            gone: number;
-            /** Left Packs */
-            left_packs: number;
-            /** Left Per Pack */
-            left_per_pack: number;
-            /** Left Value */
-            left_value: number;
-            /** Lines */
-            lines: components["schemas"]["LineChoiceOut"][];
-            /** Live */
-            live: components["schemas"]["LeftOut"][];
-            /** Note */
-            note: string | null;
-            /** Number */
-            number: number;
-            /** Pack Cards */
-            pack_cards: number;
-            /** Pack Room */
-            pack_room: number;
-            /** Packs */
-            packs: number;
-            /** Pulled Worth */
-            pulled_worth: number;
-            /** Pulls */
-            pulls: components["schemas"]["PullOut"][];
-            /** Release */
-            release: string;
-            /** Release Title */
-            release_title: string;
-            /** Results */
-            results: components["schemas"]["ResultOut"][];
-            /**
-             * Started On
-             * Format: date
-             */
-            started_on: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "running" | "paused" | "done" | "undone";
-            /** Stopped Hot */
-            stopped_hot: boolean;
-            /** Trust */
-            trust: number;
-            verdict: components["schemas"]["VerdictOut"];
-        };
-        /** SessionRowOut */
-        SessionRowOut: {
-            /** Boxes */
-            boxes: number;
-            /** Current Pack */
-            current_pack: number;
-            /** Done On */
-            done_on: string | null;
-            /** Format */
-            format: string;
-            /** Note */
-            note: string | null;
-            /** Number */
-            number: number;
-            /** Packs */
-            packs: number;
-            /** Release */
-            release: string;
-            /**
-             * Started On
-             * Format: date
-             */
-            started_on: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "running" | "paused" | "done" | "undone";
-        };
-        /** SessionsOut */
-        SessionsOut: {
-            /** Openable */
-            openable: components["schemas"]["OpenableOut"][];
-            /** Sessions */
-            sessions: components["schemas"]["SessionRowOut"][];
-            verdict: components["schemas"]["VerdictOut"];
+            /** Is Demo */
+            is_demo: boolean;
+            /** Owner */
+            owner: string | null;
+            /** Signed In */
+            signed_in: boolean;
+            /** Token */
+            token: string;
         };
         /**
          * SetOut
@@ -3584,7 +3664,10 @@ export interface components {
             /** Total */
             total: number;
         };
-        /** SpendingEntryOut */
+        /**
+         * SpendingEntryOut
+         * @description A purchase, or an entry of its own (``number``) that can be taken back.
+         */
         SpendingEntryOut: {
             /** Amount */
             amount: string;
@@ -3594,7 +3677,9 @@ export interface components {
              */
             day: string;
             /** Number */
-            number: number;
+            number: number | null;
+            /** Purchase */
+            purchase: number | null;
             /** What */
             what: string;
         };
@@ -4435,7 +4520,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["ImportForm"];
+                "multipart/form-data": components["schemas"]["ItemsForm"];
             };
         };
         responses: {
@@ -4445,7 +4530,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ImportedOut"];
+                    "application/json": components["schemas"]["ItemsImportedOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -4551,7 +4636,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["VersionOut"];
+                    "application/json": components["schemas"]["ItemVersionOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -6309,7 +6394,7 @@ export interface operations {
             };
         };
     };
-    list_sessions: {
+    list_openings: {
         parameters: {
             query?: never;
             header?: never;
@@ -6324,7 +6409,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SessionsOut"];
+                    "application/json": components["schemas"]["OpeningsOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -6338,7 +6423,7 @@ export interface operations {
             };
         };
     };
-    start_session: {
+    start_opening: {
         parameters: {
             query?: never;
             header?: never;
@@ -6347,7 +6432,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SessionIn"];
+                "application/json": components["schemas"]["OpeningIn"];
             };
         };
         responses: {
@@ -6371,7 +6456,7 @@ export interface operations {
             };
         };
     };
-    read_session: {
+    read_opening: {
         parameters: {
             query?: never;
             header?: never;
@@ -6388,7 +6473,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SessionOut"];
+                    "application/json": components["schemas"]["OpeningOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -6435,7 +6520,7 @@ export interface operations {
             };
         };
     };
-    finish_session: {
+    finish_opening: {
         parameters: {
             query?: never;
             header?: never;
@@ -6456,7 +6541,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SessionOut"];
+                    "application/json": components["schemas"]["OpeningOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -6491,7 +6576,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SessionOut"];
+                    "application/json": components["schemas"]["OpeningOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -6505,7 +6590,7 @@ export interface operations {
             };
         };
     };
-    pause_session: {
+    pause_opening: {
         parameters: {
             query?: never;
             header?: never;
@@ -6522,7 +6607,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SessionOut"];
+                    "application/json": components["schemas"]["OpeningOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -6557,7 +6642,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SessionOut"];
+                    "application/json": components["schemas"]["OpeningOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -6588,7 +6673,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SessionOut"];
+                    "application/json": components["schemas"]["OpeningOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

@@ -1,0 +1,28 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { inWords } from "./api/client";
+import { useNotice } from "./notices";
+
+interface Told<R> {
+  keys: readonly string[];
+  text?: string | ((result: R) => string);
+  done?: (result: R) => void;
+  quiet?: boolean;
+}
+
+/** Something that is done: what it may have changed is asked anew, and it is said; a refusal too, unless shown elsewhere. */
+export function useAct<V, R>(act: (value: V) => Promise<R>, { keys, text, done, quiet }: Told<R>) {
+  const queries = useQueryClient();
+  const say = useNotice();
+  return useMutation({
+    mutationFn: act,
+    onSuccess: (result) => {
+      for (const key of [...keys, "desk"]) void queries.invalidateQueries({ queryKey: [key] });
+      if (text) say({ text: typeof text === "function" ? text(result) : text });
+      done?.(result);
+    },
+    onError: (error) => {
+      for (const key of keys) void queries.invalidateQueries({ queryKey: [key] });
+      if (!quiet) say({ text: inWords(error), isError: true });
+    },
+  });
+}

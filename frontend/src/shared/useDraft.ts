@@ -1,0 +1,22 @@
+import { useCallback, useState } from "react";
+
+/** A form's state that outlives a reload, until it is forgotten. */
+export function useDraft<T>(name: string, empty: T): [T, (value: T) => void, () => void] {
+  const key = `tobbix-draft-${name}`;
+  const [value, setValue] = useState<T>(() => {
+    try {
+      return (JSON.parse(sessionStorage.getItem(key) ?? "null") as T | null) ?? empty;
+    } catch {
+      return empty; // a draft of an older shape is no draft
+    }
+  });
+  const set = useCallback(
+    (fresh: T) => {
+      sessionStorage.setItem(key, JSON.stringify(fresh));
+      setValue(fresh);
+    },
+    [key],
+  );
+  const forget = useCallback(() => sessionStorage.removeItem(key), [key]);
+  return [value, set, forget];
+}

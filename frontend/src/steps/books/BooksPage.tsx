@@ -1,0 +1,149 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { client, take, type Schemas } from "../../shared/api/client";
+import { Figures } from "../../shared/Figures";
+import { day, gain, money } from "../../shared/format";
+import { PageTitle } from "../../shared/PageTitle";
+import { Section } from "../../shared/Section";
+import { Aside, Quiet, Trouble } from "../../shared/states";
+import { Table } from "../../shared/Table";
+import { TwoColumns } from "../../shared/TwoColumns";
+
+/** What it all cost and is worth: lots, sessions, balances and the newest entries. */
+export default function BooksPage() {
+  const books = useQuery({ queryKey: ["books"], queryFn: () => take(client.GET("/api/books")) });
+  if (books.isPending) return <Quiet />;
+  if (books.isError) return <Trouble error={books.error} again={() => void books.refetch()} />;
+  const data = books.data;
+  const account = (line: { account: string; purse: string | null }) =>
+    `${line.account.replaceAll("_", " ")}${line.purse ? `, ${line.purse}` : ""}`;
+  return (
+    <PageTitle title="Books" verdict={data.verdict} crumbs={[{ name: "Books" }]}>
+      <TwoColumns
+        main={
+          <>
+            <Lots title="Lots" lots={data.lots} path="/buying" currency={data.currency} />
+            <Lots title="Sessions" lots={data.sessions} path="/opening" currency={data.currency} />
+            <Section title="Newest entries" point="double entry; nothing is rewritten">
+              <Table label="Entries">
+                <thead>
+                  <tr>
+                    <th>Day</th>
+                    <th>What</th>
+                    <th>account</th>
+                    <th className="figure">{data.currency}</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {data.entries.map((entry) =>
+                    entry.lines.slice(0, 12).map((line, index) => (
+                      <tr key={`${entry.number} ${index}`} data-row>
+                        <td>{index === 0 ? day(entry.day) : ""}</td>
+                        <td>{index === 0 ? entry.text : ""}</td>
+                        <td>
+                          {account(line)}
+                          {line.currency && ` (${money(line.original)} ${line.currency})`}
+                        </td>
+                        <td className="figure">{money(line.amount)}</td>
+                      </tr>
+                    )),
+                  )}
+                </tbody>
+              </Table>
+            </Section>
+          </>
+        }
+        aside={
+          <>
+            <Section title="Balances" point={data.currency}>
+              <Figures rows={data.balances.map((item) => [account(item), money(item.amount)] as const)} />
+            </Section>
+            <Section title="Files" point="open formats">
+              <Box sx={{ display: "flex", flexDirection: "column", gap: 1, alignItems: "flex-start", mt: 1 }}>
+                <Button variant="outlined" color="inherit" href="/api/books/ledger.beancount" download>
+                  Plain-text ledger
+                </Button>
+                <Button variant="outlined" color="inherit" href="/api/books/entries.csv" download>
+                  All lines as CSV
+                </Button>
+              </Box>
+            </Section>
+            <Aside>
+              {Number(data.off) === 0 && Number(data.stock_off) === 0
+                ? "The books balance, and stock is the sum of what is held."
+                : `The books are off by ${money(data.off)}, stock by ${money(data.stock_off)}.`}{" "}
+              This is no tax advice: ask a qualified adviser.
+            </Aside>
+          </>
+        }
+      />
+    </PageTitle>
+  );
+}
+
+function Lots({
+  title,
+  lots,
+  path,
+  currency,
+}: {
+  title: string;
+  lots: Schemas["LotOut"][];
+  path: string;
+  currency: string;
+}) {
+  return (
+    <Section title={title} point={`what is still held of each, ${currency}`}>
+      {lots.length === 0 && <Box sx={{ py: 1, color: "text.secondary" }}>None yet.</Box>}
+      {lots.length > 0 && (
+        <Table label={title}>
+          <thead>
+            <tr>
+              <th>Day</th>
+              <th>What</th>
+              <th className="figure">cost</th>
+              <th className="figure">still carried</th>
+              <th className="figure">about worth</th>
+              <th className="figure">unrealised</th>
+            </tr>
+          </thead>
+          <tbody>
+            {lots.map((lot) => (
+              <tr key={lot.number} data-row>
+                <td style={{ whiteSpace: "nowrap" }}>{day(lot.day)}</td>
+                <td>
+                  <Link data-cell to={`${path}/${lot.number}`}>
+                    {lot.name}
+                  </Link>
+                </td>
+                <td className="figure">{money(lot.cost)}</td>
+                <td className="figure">{money(lot.basis)}</td>
+                <td className="figure">
+                  {lot.unknown_value > 0 && "≥ "}
+                  {money(lot.value)}
+                </td>
+                <td className="figure">
+                  <Box
+                    component="span"
+                    sx={{
+                      color:
+                        lot.unrealised === null
+                          ? "text.secondary"
+                          : Number(lot.unrealised) < 0
+                            ? "tone.lossText"
+                            : "tone.gainText",
+                    }}
+                  >
+                    {lot.unrealised === null ? "unknown" : gain(Number(lot.unrealised))}
+                  </Box>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      )}
+    </Section>
+  );
+}

@@ -1,0 +1,156 @@
+import Box from "@mui/material/Box";
+import TextField from "@mui/material/TextField";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useSearchParams } from "react-router";
+import { client, inWords, take } from "../../shared/api/client";
+import { Figures } from "../../shared/Figures";
+import { faultAt } from "../../shared/faults";
+import { asPercent, fromPercent, money } from "../../shared/format";
+import { PageTitle } from "../../shared/PageTitle";
+import { Section } from "../../shared/Section";
+import { Aside } from "../../shared/states";
+import { ValueField } from "../../shared/ValueField";
+
+const FIELDS = [
+  ["net", "Sells for, net", false],
+  ["margin", "Least margin", false],
+  ["wanted_return", "Wanted return, %", true],
+  ["ceiling", "Or: may cost landed at most", false],
+  ["premium", "Buyer’s premium, %", true],
+  ["tax", "Tax, %", true],
+  ["shipping", "Shipping", false],
+  ["increment", "Step of bids", false],
+] as const;
+
+/** The most to bid in an auction, and what to offer for a collection from a sample of it. */
+export default function BidPage() {
+  const [params, setParams] = useSearchParams({ net: "84", margin: "10", wanted_return: "0.25" });
+  const query = Object.fromEntries(
+    FIELDS.flatMap(([name]) => (params.get(name) ? [[name, params.get(name) ?? ""]] : [])),
+  );
+  const bid = useQuery({
+    queryKey: ["bid", query],
+    queryFn: () => take(client.GET("/api/bid", { params: { query } })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+  const set = (name: string, isShare: boolean) => (text: string) => {
+    const fresh = new URLSearchParams(params);
+    const value = isShare ? fromPercent(text) : text.trim();
+    if (value === null || value === "") fresh.delete(name);
+    else fresh.set(name, String(value));
+    setParams(fresh, { replace: true });
+  };
+  return (
+    <PageTitle
+      title="The most to bid"
+      verdict={bid.isError ? undefined : bid.data?.verdict}
+      plain="The most to bid"
+      crumbs={[{ name: "Buying", to: "/buying" }, { name: "The most to bid" }]}
+    >
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 2, maxWidth: 900 }}>
+        {FIELDS.map(([name, label, isShare]) => (
+          <ValueField
+            key={name}
+            label={label}
+            value={
+              isShare
+                ? params.get(name)
+                  ? asPercent(Number(params.get(name)))
+                  : ""
+                : (params.get(name) ?? "")
+            }
+            commit={set(name, isShare)}
+            fault={bid.isError ? faultAt(bid.error, name) && "not a number that fits here" : null}
+            width={200}
+          />
+        ))}
+      </Box>
+      {bid.isError && (
+        <Box role="alert" sx={{ color: "error.main", mb: 2 }}>
+          {inWords(bid.error)}
+        </Box>
+      )}
+      <Offer />
+    </PageTitle>
+  );
+}
+
+function Offer() {
+  const [sample, setSample] = useState("");
+  const [cards, setCards] = useState("1000");
+  const values = sample
+    .split(/[\s;]+/)
+    .filter(Boolean)
+    .map(Number);
+  const fine =
+    values.length > 1 && values.every((value) => Number.isFinite(value) && value >= 0) && Number(cards) >= 2;
+  const offer = useQuery({
+    queryKey: ["offer", values, cards],
+    queryFn: () =>
+      take(
+        client.POST("/api/offer", {
+          body: {
+            sample: values,
+            cards: Number(cards),
+            keeps: 0.8,
+            minutes_per_card: 0.5,
+            hourly_rate: 10,
+            margin: 0.2,
+          },
+        }),
+      ),
+    enabled: fine,
+    retry: false,
+  });
+  const data = offer.data;
+  return (
+    <Section
+      title="A stranger’s collection, from a sample"
+      point="draw cards at random; the price a card says little"
+    >
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 2, mt: 1.5, alignItems: "flex-start" }}>
+        <TextField
+          label="Values of the cards drawn"
+          value={sample}
+          onChange={(event) => setSample(event.target.value)}
+          helperText={sample && !fine ? "numbers with spaces between, at least two" : "0.10 0.20 4.00 0.05 …"}
+          multiline
+          minRows={2}
+          sx={{ width: 420 }}
+        />
+        <TextField
+          label="Cards in all"
+          value={cards}
+          onChange={(event) => setCards(event.target.value)}
+          error={offer.isError}
+          helperText={offer.isError ? inWords(offer.error) : " "}
+          sx={{ width: 160 }}
+        />
+        {data && (
+          <Box sx={{ minWidth: 300 }}>
+            <Figures
+              rows={[
+                [
+                  "A card, on average",
+                  `${money(data.mean)} (${money(data.mean_low)} to ${money(data.mean_high)})`,
+                ],
+                [
+                  "All of it, about",
+                  `${money(data.total)} (${money(data.total_low)} to ${money(data.total_high)})`,
+                ],
+                ["A fair offer", money(data.fair)],
+                ["The most to offer", money(data.top)],
+              ]}
+            />
+          </Box>
+        )}
+      </Box>
+      <Aside>
+        Interval of nine in ten. Taken off: a fifth for fees, half a minute a card at 10 an hour, a fifth as
+        your margin. Make a fair offer to a seller who does not know what they have, above all to a minor.
+      </Aside>
+    </Section>
+  );
+}

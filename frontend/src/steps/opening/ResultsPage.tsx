@@ -1,0 +1,190 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import TextField from "@mui/material/TextField";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useSearchParams } from "react-router";
+import { client, inWords, take, type Schemas } from "../../shared/api/client";
+import { hits, percent } from "../../shared/format";
+import { PageTitle } from "../../shared/PageTitle";
+import { Section } from "../../shared/Section";
+import { Aside, Quiet } from "../../shared/states";
+import { Table } from "../../shared/Table";
+import { useAct } from "../../shared/useAct";
+import { ValueField } from "../../shared/ValueField";
+
+/** Odds against results over all finished sessions of a format, and whether weight tells. */
+export default function ResultsPage() {
+  const [params, setParams] = useSearchParams();
+  const shelf = useQuery({ queryKey: ["shelf"], queryFn: () => take(client.GET("/api/releases")) });
+  const choices = (shelf.data?.releases ?? []).flatMap((release) =>
+    release.formats.map((format) => ({
+      key: `${release.id}/${format.id}`,
+      name: `${release.title}, ${format.name}`,
+    })),
+  );
+  const chosen =
+    params.get("of") ?? choices.find((item) => item.key.includes("harbour"))?.key ?? choices[0]?.key ?? "";
+  const [release = "", format = ""] = chosen.split("/");
+  const strength = Number(params.get("strength")) || 24;
+  const results = useQuery({
+    queryKey: ["sessions", "results", chosen, strength],
+    queryFn: () => take(client.GET("/api/results", { params: { query: { release, format, strength } } })),
+    enabled: format !== "",
+    retry: false,
+  });
+  const set = (name: string, value: string) => {
+    const fresh = new URLSearchParams(params);
+    fresh.set(name, value);
+    setParams(fresh, { replace: true });
+  };
+  if (shelf.isPending) return <Quiet />;
+  return (
+    <PageTitle
+      title="Odds against results"
+      verdict={results.data?.verdict}
+      plain={results.isError ? inWords(results.error) : "Odds against results"}
+      crumbs={[{ name: "Opening", to: "/opening" }, { name: "Odds against results" }]}
+    >
+      <Box sx={{ display: "flex", gap: 2, flexWrap: "wrap" }}>
+        <TextField
+          select
+          label="Format"
+          value={choices.some((item) => item.key === chosen) ? chosen : ""}
+          onChange={(event) => set("of", event.target.value)}
+          sx={{ minWidth: 300 }}
+        >
+          {choices.map((item) => (
+            <MenuItem key={item.key} value={item.key}>
+              {item.name}
+            </MenuItem>
+          ))}
+        </TextField>
+        <ValueField
+          label="Stated odds count as so many packs"
+          value={String(strength)}
+          commit={(text) => set("strength", text)}
+          width={260}
+        />
+      </Box>
+      {results.data && <Lines data={results.data} />}
+      {format && <Weights release={release} format={format} />}
+    </PageTitle>
+  );
+}
+
+function Lines({ data }: { data: Schemas["ResultsOut"] }) {
+  const per = (rate: number | null) => (rate ? `1:${(1 / rate).toFixed(1)}` : "unknown");
+  return (
+    <Section title={`${data.sessions} finished sessions`} point={`${data.packs} packs`}>
+      <Table label="Odds against results">
+        <thead>
+          <tr>
+            <th>Line</th>
+            <th className="figure">stated</th>
+            <th className="figure">came</th>
+            <th className="figure">expected</th>
+            <th className="figure">rate seen, 95 %</th>
+            <th className="figure">by luck</th>
+            <th className="figure">corrected</th>
+            <th className="figure">your odds now</th>
+          </tr>
+        </thead>
+        <tbody>
+          {data.results.map((item) => (
+            <tr key={item.line} data-row>
+              <td>
+                <span tabIndex={0} data-cell>
+                  {item.name}
+                </span>
+              </td>
+              <td className="figure">{per(item.rate)}</td>
+              <td className="figure">{item.observed}</td>
+              <td className="figure">{hits(item.expected)}</td>
+              <td className="figure">
+                {item.right !== null
+                  ? item.right
+                    ? "every box right"
+                    : "a box was wrong"
+                  : item.low === null || item.high === null
+                    ? ""
+                    : `${percent(item.low)} to ${percent(item.high)}`}
+              </td>
+              <td className="figure">{item.p_value === null ? "" : percent(item.p_value)}</td>
+              <td className="figure">{item.corrected === null ? "" : percent(item.corrected)}</td>
+              <td className="figure">{item.posterior === null ? "" : per(item.posterior)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+    </Section>
+  );
+}
+
+function Weights({ release, format }: { release: string; format: string }) {
+  const query = { release, format, unit: "box" as const };
+  const weights = useQuery({
+    queryKey: ["weights", query],
+    queryFn: () => take(client.GET("/api/weights", { params: { query } })),
+  });
+  const [grams, setGrams] = useState("");
+  const [held, setHeld] = useState("unknown");
+  const log = useAct(
+    (read: boolean) =>
+      take(
+        client.POST("/api/weights", {
+          body: {
+            ...query,
+            grams: read ? null : Number(grams),
+            held_hit: held === "unknown" ? null : held === "yes",
+          },
+        }),
+      ),
+    { keys: ["weights"], text: (found) => `${found.weights[0]?.grams ?? ""} g logged.` },
+  );
+  return (
+    <Section title="Does weight tell?" point="from your own boxes">
+      {weights.data && (
+        <Box sx={{ py: 1 }}>
+          <b>{weights.data.verdict.sentence.map((part) => part.text).join("")}</b>{" "}
+          {weights.data.verdict.rests_on.map((part) => part.text).join("")}
+        </Box>
+      )}
+      <Box sx={{ display: "flex", gap: 2, flexWrap: "wrap", alignItems: "flex-start" }}>
+        <TextField
+          label="Weight of a box, g"
+          value={grams}
+          onChange={(event) => setGrams(event.target.value)}
+          sx={{ width: 170 }}
+        />
+        <TextField
+          select
+          label="It held a hit"
+          value={held}
+          onChange={(event) => setHeld(event.target.value)}
+          sx={{ width: 150 }}
+        >
+          <MenuItem value="unknown">not known yet</MenuItem>
+          <MenuItem value="yes">yes</MenuItem>
+          <MenuItem value="no">no</MenuItem>
+        </TextField>
+        <Button
+          variant="outlined"
+          color="inherit"
+          disabled={!(Number(grams) > 0)}
+          onClick={() => log.mutate(false)}
+        >
+          Log it
+        </Button>
+        <Button color="inherit" onClick={() => log.mutate(true)}>
+          Read the scale
+        </Button>
+      </Box>
+      <Aside>
+        {weights.data?.weights.length ?? 0} weighed. Weights are never a promise; do not sell sifted packs as
+        untouched.
+      </Aside>
+    </Section>
+  );
+}

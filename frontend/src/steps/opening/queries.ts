@@ -1,0 +1,71 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { client, inWords, take, type Schemas } from "../../shared/api/client";
+import { useNotice } from "../../shared/notices";
+
+export type Opening = Schemas["OpeningOut"];
+
+export function useOpenings() {
+  return useQuery({ queryKey: ["sessions"], queryFn: () => take(client.GET("/api/sessions")) });
+}
+
+export function useOpening(number: number) {
+  return useQuery({
+    queryKey: ["sessions", number],
+    queryFn: () => take(client.GET("/api/sessions/{number}", { params: { path: { number } } })),
+  });
+}
+
+export function useFoundCards(number: number, find: string) {
+  return useQuery({
+    queryKey: ["session-cards", number, find],
+    queryFn: () =>
+      take(client.GET("/api/sessions/{number}/cards", { params: { path: { number }, query: { find } } })),
+    enabled: find.trim() !== "",
+    staleTime: 60_000,
+  });
+}
+
+/** What is done in a session; each answer is the session as it stands then. */
+export function useOpeningActs(number: number) {
+  const queries = useQueryClient();
+  const say = useNotice();
+  const path = { number };
+  const keep = async (answer: Promise<Opening>): Promise<Opening> => {
+    const found = await answer;
+    queries.setQueryData(["sessions", number], found);
+    return found;
+  };
+  const loudly = async (answer: Promise<Opening>, keys: string[] = []) => {
+    try {
+      await keep(answer);
+      for (const key of ["desk", ...keys]) void queries.invalidateQueries({ queryKey: [key] });
+    } catch (error) {
+      say({ text: inWords(error), isError: true });
+    }
+  };
+  return {
+    log: (body: Schemas["PullIn"]) =>
+      keep(take(client.POST("/api/sessions/{number}/pulls", { params: { path }, body }))),
+    undo: () => loudly(take(client.DELETE("/api/sessions/{number}/pulls", { params: { path } }))),
+    turn: (pack: number, restIsBase: boolean) =>
+      loudly(
+        take(
+          client.POST("/api/sessions/{number}/pack", {
+            params: { path },
+            body: { pack, rest_is_base: restIsBase },
+          }),
+        ),
+      ),
+    pause: () => loudly(take(client.POST("/api/sessions/{number}/pause", { params: { path } }))),
+    finish: (stoppedHot: boolean) =>
+      loudly(
+        take(
+          client.POST("/api/sessions/{number}/finish", {
+            params: { path },
+            body: { fill: true, stopped_hot: stoppedHot },
+          }),
+        ),
+        ["items", "books", "purchases"],
+      ),
+  };
+}

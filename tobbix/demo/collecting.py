@@ -1,0 +1,183 @@
+"""A year of the demo's collector: what she bought and opened, with some mistakes, all through the services."""
+
+from datetime import date, timedelta
+from decimal import Decimal
+from random import Random
+
+from tobbix.core.base.errors import InputError
+from tobbix.core.holdings.allocation import Method
+from tobbix.core.opening.session import Pulled
+from tobbix.core.products.slots import BoxModel, build_box_model
+from tobbix.formats.item_lists import ItemLine
+from tobbix.gateways.ports import RateFeed, Scale
+from tobbix.services.buying import purchasing
+from tobbix.services.buying.purchasing import ChargeSaid, Inspection, PartSaid, PurchaseSaid, ThingSaid
+from tobbix.services.opening import extras, opening
+from tobbix.services.products.workshop import Workshop
+from tobbix.services.stock import items
+
+SEED = 20_260_101
+SKERRY, NOCTURNES = "skerrylight-2025", "nocturnes-1998-one"
+
+
+def load_year(workshop: Workshop, rates: RateFeed, scale: Scale) -> None:
+    """Load the year where nothing was bought yet."""
+    store, today, random = workshop.database, workshop.today(), Random(SEED)
+    if purchasing.list_purchases(store):
+        return
+    purchasing.fetch_rates(store, rates, today - timedelta(days=400), today)
+
+    def day(back: int) -> date:
+        return today - timedelta(days=back)
+
+    def buy(
+        key: str, name: str, back: int, price: str, things: list[ThingSaid], currency: str = "EUR",
+        here: int | None = 4, method: Method = Method.VALUE, seller: str = "Ottergate Cards", more: tuple[tuple[str, str], ...] = (),
+    ) -> int:  # fmt: skip
+        on = day(back)
+        charges = [ChargeSaid("price", Decimal(price), currency, on)]
+        charges += [ChargeSaid(kind, Decimal(amount), currency, on) for kind, amount in more]
+        said = PurchaseSaid(
+            name, on, tuple(charges), tuple(things), method, seller, None if here is None else day(back - here),
+            "Gannet Post", f"GP{back:04}", day(back - 6),
+        )  # fmt: skip
+        return purchasing.record_purchase(store, said, f"demo-{key}", today)
+
+    def sealed(fmt: str, name: str, count: int, value: str, release: str = SKERRY) -> ThingSaid:
+        return ThingSaid("sealed", name, count, release, fmt, value=Decimal(value))
+
+    harbour, market = "Skerrylight 2025, Harbour box", "Skerrylight 2025, Market box"
+    first = buy(
+        "1", "two Harbour boxes", 320, "176.00", [sealed("harbour", harbour, 2, "192")], more=(("shipping", "6.90"),)
+    )
+    second = buy("2", "six Market boxes", 270, "150.00", [sealed("market", market, 6, "165")])
+    buy("3", "Gavelrock lot: Harbour box and singles", 240, "118.00",
+        [sealed("harbour", harbour, 1, "96"),
+         ThingSaid("card", "Nils Cragg, Keeper’s Hand", 1, SKERRY, None, "hand", "KH24", Decimal("58"))],
+        "GBP", seller="Gavelrock", more=(("premium", "23.60"), ("shipping", "11.00")))  # fmt: skip
+    wrong = buy("4", "Moonbox of the wrong series", 200, "145.00",
+                [sealed("moonbox", "Lepidora Nocturnes Series Two 1998, Moonbox", 1, "145", "nocturnes-1998-two")],
+                here=None, seller="an estate, Saltby")  # fmt: skip
+    purchasing.receive_purchase(
+        store, wrong, 1, day(193), Inspection(seal=True, series=False, contents=True, note="Series Two, not One")
+    )
+    purchasing.refund_purchase(store, wrong, 2, ChargeSaid("other", Decimal("60.00"), "EUR", day(180)))
+    unseen = buy(
+        "5", "a collection from Saltby, unseen", 150, "260.00",
+        [ThingSaid("stack", "base cards of the harbour sets", 850, value=Decimal("90")),
+         ThingSaid("stack", "inserts in a binder", 48, value=Decimal("120")),
+         ThingSaid("card", "Fenwick Fennick, Keeper’s Hand", 1, SKERRY, None, "hand", "KH5", Decimal("74")),
+         ThingSaid("other", "toy lighthouse and empty tins", gift=True)],
+        seller="a family in Saltby", more=(("shipping", "18.50"),),
+    )  # fmt: skip
+    lot = purchasing.read_purchase(store, unseen)
+    values = {"base": "55", "inserts": "150", "Fenwick": "74"}
+    parts = [
+        PartSaid(item.id, value=Decimal(next(v for word, v in values.items() if word in item.name)))
+        for item in lot.items
+        if not item.gift
+    ]
+    parts += [PartSaid(item.id, gift=True) for item in lot.items if item.gift]
+    purchasing.divide_again(store, unseen, lot.row.version, Method.VALUE, parts, day(141), book=True)
+    buy(
+        "6",
+        "a loose Locker pack",
+        60,
+        "19.00",
+        [sealed("loose", "Skerrylight First Watch 2011, Loose pack", 1, "19", "first-watch-2011")],
+        seller="the Quay Fair",
+    )
+    buy("7", "two Harbour boxes", 22, "192.00", [sealed("harbour", harbour, 2, "192")])
+    buy("8", "Jory Strand, Keeper’s Hand", 5, "66.00",
+        [ThingSaid("card", "Jory Strand, Keeper’s Hand", 1, SKERRY, None, "hand", "KH23", Decimal("70"))], here=None,
+        seller="Bellbuoy", more=(("shipping", "4.20"),))  # fmt: skip
+    for purchase, boxes, fun, back in ((first, 2, "0", 300), (second, 4, "0.25", 250)):
+        _open_boxes(workshop, random, purchase, boxes, Decimal(fun), day(back))
+    _begin(workshop, random)
+    for index in range(9):
+        extras.log_weight(workshop, scale, SKERRY, "harbour", "box", None, index % 3 == 0)
+    extras.put_redemption(workshop, None, None, {
+        "name": "Build a Light, front 2", "code": "BL-7Q2-11", "choices": "one of three fronts",
+        "posted_on": day(70), "due_on": today + timedelta(days=20),
+    })  # fmt: skip
+    items.import_items(store, _shoeboxes(random), today)
+
+
+def _shoeboxes(random: Random) -> list[ItemLine]:
+    """What she had before: commons counted by set, and some hundred cards; of most nobody remembers the cost."""
+    sets = (
+        "Skerrylight 2019",
+        "Skerrylight 2021",
+        "Highline Funiculars 2022",
+        "Lepidora Nocturnes 1998",
+        "Tidewrack 1987",
+    )
+    lines = []
+    for row, (name, year_box) in enumerate([(name, box) for name in sets for box in range(1, 7)], 2):
+        count = random.randint(280, 520)
+        lines.append(
+            ItemLine(row, f"{name}, commons", None, None, None, count, "NM", None, f"shoebox {year_box}", None,
+                     Decimal("0.01") * count, None, False, None)
+        )  # fmt: skip
+    for row in range(40, 340):
+        kept, known = random.random() < 0.08, random.random() < 0.3
+        name = f"{random.choice(sets)}, insert {row - 39}"
+        basis = Decimal(random.randint(20, 900)) / 100 if known else None
+        lines.append(
+            ItemLine(row, name, None, None, str(row - 39), 1, random.choice(["mint", "NM", "LP", "MP"]), None,
+                     f"binder {1 + row % 6}", basis, Decimal(random.randint(20, 1400)) / 100, None, kept, None)
+        )  # fmt: skip
+    return lines
+
+
+def _open_boxes(workshop: Workshop, random: Random, purchase: int, boxes: int, fun: Decimal, on: date) -> None:
+    item = purchasing.read_purchase(workshop.database, purchase).items[0]
+    for box in range(boxes):
+        said = opening.SessionSaid(item.id, 1, fun, started_on=on + timedelta(days=box))
+        session = opening.start_session(workshop, said, f"demo-open-{purchase}-{box}")
+        _pull(workshop, random, session, 10_000)
+        opening.finish_session(workshop, session, True, False, on + timedelta(days=box))
+
+
+def _begin(workshop: Workshop, random: Random) -> None:
+    """A box that is being opened: nine packs are done."""
+    latest = next(p for p in purchasing.list_purchases(workshop.database) if p.row.once == "demo-7")
+    said = opening.SessionSaid(latest.items[0].id, 1)
+    session = opening.start_session(workshop, said, "demo-running")
+    _pull(workshop, random, session, 9)
+    opening.turn_pack(workshop, session, 10, rest_is_base=False)
+
+
+def _pull(workshop: Workshop, random: Random, session: int, packs: int) -> None:
+    """Log hits of so many packs as the slot model brings them; the rest of each pack is base."""
+    view = opening.read_session(workshop, session)
+    sheet, fmt = view.looked.sheet, view.format
+    model: BoxModel = build_box_model(sheet, fmt)
+    placed: dict[int, list[str]] = {}
+    for guarantee in model.guarantees:
+        count = guarantee.count if guarantee.per == "box" else int(random.random() < model.per_box(guarantee))
+        lines, shares = zip(*guarantee.shares, strict=True)
+        for pack in random.sample(range(1, fmt.packs_per_box + 1), count):
+            placed.setdefault(pack, []).append(random.choices(lines, shares)[0])
+    for pack in range(1, min(fmt.packs_per_box, packs) + 1):
+        drawn = list(placed.get(pack, []))
+        for slot in model.packs[0].slots:
+            at = random.random()
+            for line, chance in slot.chances:
+                if at < chance:
+                    drawn.append(line)
+                    break
+                at -= chance
+        for place, line in enumerate(drawn):
+            _log(workshop, random, session, pack, line, f"{pack}-{place}")
+        opening.turn_pack(workshop, session, min(pack + 1, fmt.packs_per_box), rest_is_base=True)
+
+
+def _log(workshop: Workshop, random: Random, session: int, pack: int, line: str, once: str) -> None:
+    with_cards = extras.cards_of_line(workshop, session, line)
+    number = random.choice(with_cards.numbers)
+    serial = f"{random.randint(1, with_cards.print_run)}/{with_cards.print_run}" if with_cards.print_run else None
+    try:
+        opening.log_pull(workshop, session, Pulled(pack, line, number, 1, serial), once)
+    except InputError:
+        raise AssertionError("the demo logs what its boxes can hold") from None
