@@ -102,7 +102,7 @@ def test_a_box_is_opened_by_typing_with_undo_pause_and_reload(page: Page) -> Non
     page.get_by_role("button", name="Move the cost to the cards").click()
     expect(heading(page)).to_contain_text("It cost 96.00 and held")
     page.get_by_role("link", name="What each card carries").click()
-    expect(page.get_by_label("Items")).to_contain_text("88/160")
+    expect(page.get_by_role("table", name="Items")).to_contain_text("88/160")
     page.goto("/opening/-/results")
     expect(page.get_by_label("Odds against results")).to_contain_text("Fog Signals")
     page.get_by_role("button", name="Read the scale").click()

@@ -60,10 +60,10 @@ def test_a_purchase_is_divided_shown_booked_once_received_and_taken_back(worksho
     store = workshop.database
     assert purchasing.fetch_rates(store, SimulatedRates(), date(2026, 10, 1), TODAY) > 50
     pounds = boxes(charges=(ChargeSaid("price", D("100.00"), "GBP", BOUGHT), *boxes().charges[1:]))
-    shown = purchasing.preview_purchase(store, pounds)
+    shown = purchasing.preview_purchase(store, pounds, TODAY)
     assert shown.landed == sum(shown.shares) and shown.charges[0].source == "simulated feed"
     purchasing.set_rate(store, "GBP", BOUGHT, D("1.25"))  # a rate set by hand wins
-    assert purchasing.preview_purchase(store, pounds).landed == D("130.00")
+    assert purchasing.preview_purchase(store, pounds, TODAY).landed == D("130.00")
     first = purchasing.record_purchase(store, pounds, "k1", TODAY)
     assert purchasing.record_purchase(store, pounds, "k1", TODAY) == first
     bought = purchasing.read_purchase(store, first)

@@ -330,7 +330,7 @@ def read_purchase(path: PurchasePath) -> PurchaseOut:
 @blueprint.post("/purchases/preview", responses={200: DivisionOut}, summary="Landed cost and division, not booked")
 @returns()
 def preview_purchase(body: PurchaseIn) -> DivisionOut:
-    found = purchasing.preview_purchase(workshop().database, _said(body))
+    found = purchasing.preview_purchase(workshop().database, _said(body), workshop().today())
     charges = [
         HomeOut(
             kind=c.said.kind, amount=c.said.amount, currency=c.said.currency, rate=c.rate, source=c.source, home=c.home

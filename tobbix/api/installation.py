@@ -46,6 +46,7 @@ class SessionOut(BaseModel):
     owner: str | None
     is_demo: bool
     token: str
+    today: date
 
 
 class SignInIn(BaseModel):
@@ -175,6 +176,7 @@ def _session() -> SessionOut:
         owner=owner.name if owner is not None and signed_in else None,
         is_demo=owner is not None and owner.is_demo,
         token=generate_csrf(),
+        today=workshop().today(),
     )
 
 

@@ -32,7 +32,8 @@ def load_year(workshop: Workshop, rates: RateFeed, scale: Scale) -> None:
 
     def buy(
         key: str, name: str, back: int, price: str, things: list[ThingSaid], currency: str = "EUR",
-        here: int | None = 4, method: Method = Method.VALUE, seller: str = "Ottergate Cards", more: tuple[tuple[str, str], ...] = (),
+        here: int | None = 4, method: Method = Method.VALUE, seller: str = "Ottergate Cards",
+        more: tuple[tuple[str, str], ...] = (),
     ) -> int:  # fmt: skip
         on = day(back)
         charges = [ChargeSaid("price", Decimal(price), currency, on)]

@@ -113,10 +113,10 @@ class Purchase:
     history: tuple[EntryRow, ...]
 
 
-def preview_purchase(database: Database, said: PurchaseSaid) -> Division:
+def preview_purchase(database: Database, said: PurchaseSaid, today: date) -> Division:
     """The landed cost and its division, without booking anything. Rule C-15. Raises InputError with every fault."""
     with database.transaction() as session:
-        return _divide(session, said)
+        return _divide(session, said, today)
 
 
 def record_purchase(database: Database, said: PurchaseSaid, once: str, today: date) -> int:
@@ -129,8 +129,7 @@ def record_purchase(database: Database, said: PurchaseSaid, once: str, today: da
         known = session.scalar(select(PurchaseRow.id).where(PurchaseRow.once == once))
         if known is not None:
             return known
-        _check_days(said, today)
-        division = _divide(session, said)
+        division = _divide(session, said, today)
         row = PurchaseRow(
             once=once, name=said.name.strip(), seller=said.seller, bought_on=said.bought_on,
             state="ordered" if said.received_on is None else "received", method=said.method.value,
@@ -180,20 +179,20 @@ def _cash_line(charge: ChargeHome, home: str) -> Line:
     return Line(Account.CASH, -charge.home, said.purse, -said.amount, said.currency, charge.rate)
 
 
-def _check_days(said: PurchaseSaid, today: date) -> None:
+def _check_days(said: PurchaseSaid, today: date) -> list[Fault]:
     faults = []
     if said.bought_on > today:
         faults.append(Fault("bought_on", "is still to come"))
     if said.received_on is not None and not said.bought_on <= said.received_on <= today:
         faults.append(Fault("received_on", "must be from the day it was bought to today"))
-    faults += [Fault(f"charges[{i}].day", "is still to come") for i, c in enumerate(said.charges) if c.day > today]
-    if faults:
-        raise InputError(faults)
+    return faults + [
+        Fault(f"charges[{i}].day", "is still to come") for i, c in enumerate(said.charges) if c.day > today
+    ]
 
 
-def _divide(session: Session, said: PurchaseSaid) -> Division:
+def _divide(session: Session, said: PurchaseSaid, today: date) -> Division:
     home = load_preferences(session).currency
-    faults = []
+    faults = _check_days(said, today)
     if not said.name.strip():
         faults.append(Fault("name", "say what was bought"))
     if not said.charges:

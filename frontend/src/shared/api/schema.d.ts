@@ -3475,6 +3475,11 @@ export interface components {
             owner: string | null;
             /** Signed In */
             signed_in: boolean;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
             /** Token */
             token: string;
         };

@@ -2,7 +2,6 @@ import Box from "@mui/material/Box";
 import TextField from "@mui/material/TextField";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useSearchParams } from "react-router";
 import { client, inWords, take } from "../../shared/api/client";
 import { Figures } from "../../shared/Figures";
 import { faultAt } from "../../shared/faults";
@@ -10,6 +9,7 @@ import { asPercent, fromPercent, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
+import { useAddress } from "../../shared/useAddress";
 import { ValueField } from "../../shared/ValueField";
 
 const FIELDS = [
@@ -25,7 +25,7 @@ const FIELDS = [
 
 /** The most to bid in an auction, and what to offer for a collection from a sample of it. */
 export default function BidPage() {
-  const [params, setParams] = useSearchParams({ net: "84", margin: "10", wanted_return: "0.25" });
+  const [params, change] = useAddress({ net: "84", margin: "10", wanted_return: "0.25" });
   const query = Object.fromEntries(
     FIELDS.flatMap(([name]) => (params.get(name) ? [[name, params.get(name) ?? ""]] : [])),
   );
@@ -36,11 +36,8 @@ export default function BidPage() {
     retry: false,
   });
   const set = (name: string, isShare: boolean) => (text: string) => {
-    const fresh = new URLSearchParams(params);
     const value = isShare ? fromPercent(text) : text.trim();
-    if (value === null || value === "") fresh.delete(name);
-    else fresh.set(name, String(value));
-    setParams(fresh, { replace: true });
+    change({ [name]: value === null ? null : String(value) });
   };
   return (
     <PageTitle

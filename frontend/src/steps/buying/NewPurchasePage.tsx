@@ -13,6 +13,7 @@ import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { useAct } from "../../shared/useAct";
 import { useDraft } from "../../shared/useDraft";
+import { useToday } from "../../shared/useToday";
 import { emptyPurchase, METHODS, toRequest, type Charge, type Draft, type Thing } from "./draft";
 import { useFormats } from "./queries";
 
@@ -21,7 +22,8 @@ const CHARGES = ["price", "premium", "shipping", "tax", "duty", "other"] as cons
 /** Record a purchase: what it cost, what came, and how the cost is divided, shown before it is booked. */
 export default function NewPurchasePage() {
   const navigate = useNavigate();
-  const [draft, setDraft, forget] = useDraft<Draft>("purchase", emptyPurchase());
+  const today = useToday();
+  const [draft, setDraft, forget] = useDraft<Draft>("purchase", emptyPurchase(today));
   const formats = useFormats();
   const once = useRef(crypto.randomUUID()); // a form that is sent twice is kept once
   const preview = useAct(
@@ -310,7 +312,7 @@ export default function NewPurchasePage() {
           <Button type="submit" variant="contained" disabled={record.isPending}>
             Book it
           </Button>
-          <Button color="inherit" onClick={() => set(emptyPurchase())}>
+          <Button color="inherit" onClick={() => set(emptyPurchase(today))}>
             Empty the form
           </Button>
         </Box>

@@ -12,8 +12,9 @@ import { Section } from "../../shared/Section";
 import { Aside, Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { TwoColumns } from "../../shared/TwoColumns";
+import { useToday } from "../../shared/useToday";
 import { useAct } from "../../shared/useAct";
-import { METHODS, today } from "./draft";
+import { METHODS } from "./draft";
 import { usePurchase, type Purchase } from "./queries";
 
 const KEYS = ["purchases", "items", "books", "sessions"];
@@ -52,6 +53,7 @@ export default function PurchasePage() {
 }
 
 function Receive({ data }: { data: Purchase }) {
+  const today = useToday();
   const [found, setFound] = useState({ seal: true, series: true, contents: true });
   const [note, setNote] = useState("");
   const receive = useAct(
@@ -59,7 +61,7 @@ function Receive({ data }: { data: Purchase }) {
       take(
         client.POST("/api/purchases/{number}/receive", {
           params: { path: { number: data.number } },
-          body: { version: data.version, day: today(), ...found, note },
+          body: { version: data.version, day: today, ...found, note },
         }),
       ),
     { keys: KEYS, text: (row) => (row.state === "disputed" ? "Received, and in dispute." : "Received.") },
@@ -238,6 +240,7 @@ function Trace({ data }: { data: Purchase }) {
 }
 
 function Side({ data }: { data: Purchase }) {
+  const today = useToday();
   const [amount, setAmount] = useState("");
   const [currency, setCurrency] = useState(data.charges[0]?.currency ?? "EUR");
   const [why, setWhy] = useState("");
@@ -247,7 +250,7 @@ function Side({ data }: { data: Purchase }) {
       take(
         client.POST("/api/purchases/{number}/refund", {
           params: { path },
-          body: { version: data.version, amount: amount.trim(), currency, day: today(), purse: "bank" },
+          body: { version: data.version, amount: amount.trim(), currency, day: today, purse: "bank" },
         }),
       ),
     { keys: KEYS, text: "Refund booked.", done: () => setAmount("") },

@@ -37,17 +37,11 @@ export const METHODS: Record<NonNullable<Draft["method"]>, string> = {
   residual: "some by hand, the rest by value",
 };
 
-export function today(): string {
-  const now = new Date();
-  const two = (value: number) => String(value).padStart(2, "0");
-  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`;
-}
-
-export function emptyPurchase(): Draft {
+export function emptyPurchase(today: string): Draft {
   return {
     name: "",
     seller: "",
-    bought_on: today(),
+    bought_on: today,
     received_on: "",
     carrier: "",
     tracking: "",

@@ -7,10 +7,12 @@ import { client, take, type Schemas } from "../../shared/api/client";
 import { day } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { Table } from "../../shared/Table";
+import { useToday } from "../../shared/useToday";
 import { useAct } from "../../shared/useAct";
 
 /** Cards that come by post: the code, when it was posted and is due, and whether it arrived. */
 export function Redemptions() {
+  const today = useToday();
   const found = useQuery({ queryKey: ["redemptions"], queryFn: () => take(client.GET("/api/redemptions")) });
   const [draft, setDraft] = useState({ name: "", code: "", due_on: "" });
   const add = useAct(
@@ -28,7 +30,7 @@ export function Redemptions() {
       return take(
         client.PUT("/api/redemptions/{number}", {
           params: { path: { number } },
-          body: { ...rest, arrived_on: row.arrived_on ? null : new Date().toISOString().slice(0, 10) },
+          body: { ...rest, arrived_on: row.arrived_on ? null : today },
         }),
       );
     },

@@ -3,7 +3,7 @@ import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
-import { useParams, useSearchParams } from "react-router";
+import { useParams } from "react-router";
 import { faultOf, type Schemas } from "../../shared/api/client";
 import { Figures } from "../../shared/Figures";
 import { asPercent, fromPercent, gain, hits, money, percent } from "../../shared/format";
@@ -12,6 +12,7 @@ import { Section } from "../../shared/Section";
 import { Aside, Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { TwoColumns } from "../../shared/TwoColumns";
+import { useAddress } from "../../shared/useAddress";
 import { ValueField } from "../../shared/ValueField";
 import { BasisChoice } from "./BasisChoice";
 import { PlanTabs } from "./PlanTabs";
@@ -37,7 +38,7 @@ const WINS: Record<Choice["best"], string> = {
 /** Rip, hold or buy the singles: three sums with what they assume, and what would make another win. */
 export default function ChoicePage() {
   const { release = "", format = "" } = useParams();
-  const [params, setParams] = useSearchParams();
+  const [params, change] = useAddress();
   const asked: SealedAsked = Object.fromEntries(
     ["price", "sealed_value", "growth", "years", "keeping"].flatMap((name) => {
       const value = Number(params.get(name) ?? NaN);
@@ -50,12 +51,8 @@ export default function ChoicePage() {
     return <Trouble error={choice.error} again={() => void choice.refetch()} />;
   }
   const data = choice.data;
-  const set = (name: string, value: number | null) => {
-    const fresh = new URLSearchParams(params);
-    if (value === null) fresh.delete(name);
-    else fresh.set(name, String(value));
-    setParams(fresh, { replace: true });
-  };
+  const set = (name: string, value: number | null) =>
+    change({ [name]: value === null ? null : String(value) });
   return (
     <PageTitle
       title={`Rip, hold or buy, ${data.format.name}`}

@@ -1,11 +1,12 @@
 import Box from "@mui/material/Box";
-import { useParams, useSearchParams } from "react-router";
+import { useParams } from "react-router";
 import { faultOf, type Schemas } from "../../shared/api/client";
 import { roughly } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside, Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
+import { useAddress } from "../../shared/useAddress";
 import { ValueField } from "../../shared/ValueField";
 import { ReleaseTabs } from "./PlanTabs";
 import { useProduction } from "./planning";
@@ -14,7 +15,7 @@ import { useRelease } from "./queries";
 /** How many packs, boxes, cases and cards exist, told from numbered lines and their odds. */
 export default function ProductionPage() {
   const { release = "" } = useParams();
-  const [params, setParams] = useSearchParams();
+  const [params, change] = useAddress();
   const detail = useRelease(release);
   const shares = params.get("shares") ?? "";
   const production = useProduction(release, shares);
@@ -23,13 +24,16 @@ export default function ProductionPage() {
   if (detail.isError) return <Trouble error={detail.error} again={() => void detail.refetch()} />;
   const formats = detail.data.release.formats;
   const data = production.data ?? plain.data;
-  const given = new Map(shares.split(",").map((part) => part.split(":") as [string, string]));
+  const given = readShares(shares);
   const give = (format: string, text: string) => {
-    const next = formats.map((item) => {
-      const share = item.id === format ? text : (given.get(item.id) ?? "");
-      return share ? `${item.id}:${share}` : "";
+    const now = readShares(new URLSearchParams(window.location.search).get("shares") ?? ""); // two may be left at once
+    now.set(format, text);
+    change({
+      shares: [...now]
+        .filter(([, share]) => share)
+        .map((pair) => pair.join(":"))
+        .join(","),
     });
-    setParams({ shares: next.filter(Boolean).join(",") }, { replace: true });
   };
   return (
     <PageTitle
@@ -64,6 +68,16 @@ export default function ProductionPage() {
       )}
       {data ? <Working data={data} /> : <Quiet />}
     </PageTitle>
+  );
+}
+
+/** Shares as they stand in the address: "harbour:0.8,market:0.2". */
+function readShares(text: string): Map<string, string> {
+  return new Map(
+    text
+      .split(",")
+      .filter(Boolean)
+      .map((part) => part.split(":") as [string, string]),
   );
 }
 

@@ -13,6 +13,7 @@ import { Section } from "../../shared/Section";
 import { Aside, Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
+import { useAddress } from "../../shared/useAddress";
 import { ValueField } from "../../shared/ValueField";
 
 type Item = Schemas["ItemOut"];
@@ -31,7 +32,8 @@ const NAMES = [
 
 /** Everything owned, filtered, sorted and paged by the server. */
 export default function StockPage() {
-  const [params, setParams] = useSearchParams();
+  const [params, setAddress] = useAddress();
+  const [, setParams] = useSearchParams();
   const query = Object.fromEntries(
     NAMES.flatMap((name) => (params.get(name) ? [[name, params.get(name)]] : [])),
   );
@@ -40,14 +42,7 @@ export default function StockPage() {
     queryFn: () => take(client.GET("/api/items", { params: { query: { ...query, take: TAKE } as never } })),
     placeholderData: keepPreviousData,
   });
-  const set = (change: Record<string, string>) => {
-    const fresh = new URLSearchParams(params);
-    for (const [name, value] of Object.entries({ start: "", ...change })) {
-      if (value) fresh.set(name, value);
-      else fresh.delete(name);
-    }
-    setParams(fresh, { replace: true });
-  };
+  const set = (change: Record<string, string>) => setAddress({ start: null, ...change });
   if (items.isPending) return <Quiet />;
   if (items.isError) return <Trouble error={items.error} again={() => void items.refetch()} />;
   const data = items.data;
