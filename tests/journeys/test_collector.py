@@ -69,7 +69,7 @@ def test_the_most_to_bid_and_an_offer_for_a_collection(page: Page) -> None:
 
 def test_a_box_is_opened_by_typing_with_undo_pause_and_reload(page: Page) -> None:
     page.keyboard.press("3")
-    page.get_by_role("link", name="skerrylight-2025 harbour").first.click()
+    page.get_by_role("table", name="Sessions").get_by_role("link", name="Skerrylight 2025, Harbour box").first.click()
     expect(heading(page)).to_contain_text("packs left")
     field = page.get_by_label("number or subject")
     field.fill("KH5")

@@ -58,9 +58,13 @@ class OpeningRowOut(BaseModel):
     note: str | None
 
 
+class NamedOpeningOut(OpeningRowOut):
+    name: str
+
+
 class OpeningsOut(BaseModel):
     verdict: VerdictOut
-    sessions: list[OpeningRowOut]
+    sessions: list[NamedOpeningOut]
     openable: list["OpenableOut"]
 
 
@@ -187,6 +191,31 @@ class ResultsOut(BaseModel):
     results: list[ResultOut]
 
 
+class CompareFormatsQuery(BaseModel):
+    """Two formats of a release whose finished sessions are compared."""
+
+    release: Key
+    first: Key
+    second: Key
+
+
+class ComparedLineOut(BaseModel):
+    """A line in two formats: how many times as often it came in the first, and the chance of that by luck."""
+
+    line: str
+    name: str
+    first_hits: int
+    second_hits: int
+    ratio: float | None
+    p_value: float
+    money_ratio: float | None
+    money_p_value: float | None
+
+
+class ComparedFormatsOut(BaseModel):
+    lines: list[ComparedLineOut]
+
+
 class FindQuery(BaseModel):
     """Cards that the format can hold, by number or a part of the subject."""
 
@@ -310,7 +339,7 @@ def list_openings() -> OpeningsOut:
     sealed = extras.list_openable(workshop())
     return OpeningsOut(
         verdict=show_verdict(extras.state_opening(rows, sealed)),
-        sessions=[OpeningRowOut(**_row(row)) for row in rows],
+        sessions=[NamedOpeningOut(name=name, **_row(row)) for row, name in rows],
         openable=[OpenableOut(item=i.id, name=i.name, count=i.count, basis=i.basis) for i in sealed],
     )
 
@@ -386,6 +415,27 @@ def read_results(query: ResultsQuery) -> ResultsOut:
         stopped_hot=view.stopped_hot,
         verdict=show_verdict(extras.state_results(view)),
         results=[ResultOut.model_validate(item, from_attributes=True) for item in view.results],
+    )
+
+
+@blueprint.get("/results/compared", responses={200: ComparedFormatsOut}, summary="Two formats against each other")
+@returns()
+def compare_results(query: CompareFormatsQuery) -> ComparedFormatsOut:
+    found = opening.compare_formats(workshop(), query.release, query.first, query.second)
+    return ComparedFormatsOut(
+        lines=[
+            ComparedLineOut(
+                line=item.line,
+                name=item.name,
+                first_hits=item.hits[0],
+                second_hits=item.hits[1],
+                ratio=item.per_pack.ratio,
+                p_value=item.per_pack.p_value,
+                money_ratio=None if item.per_money is None else item.per_money.ratio,
+                money_p_value=None if item.per_money is None else item.per_money.p_value,
+            )
+            for item in found
+        ]
     )
 
 

@@ -169,7 +169,7 @@ def put_format_price(path: schemas.FormatPath, body: schemas.FormatPriceIn) -> B
 def read_answer(path: schemas.FormatPath, query: schemas.AnswerQuery) -> BaseModel:
     unit = Unit(query.unit)
     holding = Holding(unit, query.boxes) if unit is Unit.BOXES else Holding(unit, pack=query.pack)
-    choice = query.choice(query.factor)
+    choice = query.choice(query.factor, query.own_odds)
     return show_answer(answering.answer_holding(workshop(), path.release, path.format, holding, query.price, choice))
 
 

@@ -391,18 +391,20 @@ class ViewQuery(BaseModel):
     basis: ValueBasis | None = None
     way: Key | None = None
 
-    def choice(self, factor: float = 1.0) -> ViewChoice:
-        return ViewChoice(self.basis, self.way, factor)
+    def choice(self, factor: float = 1.0, own_odds: bool = False) -> ViewChoice:
+        return ViewChoice(self.basis, self.way, factor, own_odds)
 
 
 class AnswerQuery(ViewQuery):
-    """``price`` per pack or box; left out, today's. ``factor`` is what the market does to all prices."""
+    """``price`` per pack or box; left out, today's. ``factor`` is what the market does to all prices; ``own_odds``
+    takes the odds as the owner's own openings moved them."""
 
     unit: Literal["pack", "boxes"] = "boxes"
     pack: int = Field(0, ge=0, le=1_000)
     boxes: int = Field(1, ge=1, le=MOST_BOXES)
     price: float | None = Field(None, ge=0, le=99_999_999, allow_inf_nan=False)
     factor: float = Field(1.0, gt=0, le=100, allow_inf_nan=False)
+    own_odds: bool = False
 
 
 class ChaseQuery(ViewQuery):

@@ -32,9 +32,9 @@ def list_openable(workshop: Workshop) -> list[ItemRow]:
         return list(session.scalars(query.order_by(ItemRow.acquired_on.desc(), ItemRow.id.desc())))
 
 
-def state_opening(rows: Sequence[SessionRow], sealed: Sequence[ItemRow]) -> Verdict:
+def state_opening(rows: Sequence[tuple[SessionRow, str]], sealed: Sequence[ItemRow]) -> Verdict:
     """What is being opened, and what waits. No cue to open it."""
-    running = [row for row in rows if row.state in ("running", "paused")]
+    running = [row for row, _ in rows if row.state in ("running", "paused")]
     boxes = sum(item.count for item in sealed)
     if running:
         many = "One session is" if len(running) == 1 else f"{len(running)} sessions are"

@@ -5,7 +5,7 @@ Nothing is lost on reload: every pull is stored as it is logged.
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime
 from decimal import Decimal
 from fractions import Fraction
@@ -21,7 +21,7 @@ from tobbix.core.holdings.allocation import share_out
 from tobbix.core.holdings.ledger import Event
 from tobbix.core.holdings.register import State, Thing
 from tobbix.core.opening.remaining import Remaining
-from tobbix.core.opening.results import LineResult, Observed, judge
+from tobbix.core.opening.results import Compared, LineResult, Observed, compare_rates, judge
 from tobbix.core.opening.session import (
     Progress,
     Pulled,
@@ -124,11 +124,12 @@ def start_session(workshop: Workshop, said: SessionSaid, once: str) -> int:
         return row.id
 
 
-def list_sessions(workshop: Workshop) -> list[SessionRow]:
-    """All sessions, those that are running first."""
+def list_sessions(workshop: Workshop) -> list[tuple[SessionRow, str]]:
+    """All sessions with the name of what is opened, those that are running first."""
     with workshop.database.transaction() as session:
         order = (SessionRow.state.in_(("done", "undone")), SessionRow.started_on.desc(), SessionRow.id.desc())
-        return list(session.scalars(select(SessionRow).order_by(*order)))
+        query = select(SessionRow, ItemRow.name).join(ItemRow, ItemRow.id == SessionRow.item_id).order_by(*order)
+        return [(row, name) for row, name in session.execute(query)]
 
 
 def read_session(workshop: Workshop, number: int) -> SessionView:
@@ -355,6 +356,61 @@ def _made(
         serial=serial, note=flaw, acquired_on=row.started_on, purchase_id=item.purchase_id, session_id=row.id,
         parent_id=item.id, gift=False, never_for_sale=False, version=0,
     )  # fmt: skip
+
+
+STRENGTH = 24.0
+
+
+def with_own_odds(workshop: Workshop, looked: Looked, format_id: str) -> Looked:
+    """The same with the odds of a format as the owner's finished sessions moved them (posterior means). Rule C-13."""
+    view = read_results(workshop, looked.sheet.id, format_id, STRENGTH)
+    own = tuple(
+        (format_id, item.line, f"{item.posterior:.6f} per pack")
+        for item in view.results
+        if item.posterior is not None and item.posterior >= 5e-7 and item.packs
+    )
+    assumptions = replace(looked.standpoint.assumptions, own_odds=own)
+    return replace(looked, standpoint=replace(looked.standpoint, assumptions=assumptions))
+
+
+@dataclass(frozen=True, eq=False)
+class ComparedLine:
+    """A line in two formats, per pack and per unit of money paid. Rule C-13."""
+
+    line: str
+    name: str
+    hits: tuple[int, int]
+    per_pack: Compared
+    per_money: Compared | None
+
+
+def compare_formats(workshop: Workshop, key: str, first: str, second: str) -> list[ComparedLine]:
+    """What came out of two formats against each other. Rule C-13. Raises NotFound, InputError."""
+    views = [read_results(workshop, key, fmt, STRENGTH) for fmt in (first, second)]
+    if any(not view.packs for view in views):
+        raise InputError.at("formats", "both formats need a finished session")
+    by_line = [{item.line: item for item in view.results} for view in views]
+    packs = (float(views[0].packs), float(views[1].packs))
+    costs = (_spent(workshop, key, first), _spent(workshop, key, second))
+    found = []
+    for line, item in by_line[0].items():
+        if line in by_line[1]:
+            hits = (item.observed, by_line[1][line].observed)
+            money = compare_rates(hits, (costs[0], costs[1])) if costs[0] and costs[1] else None
+            found.append(ComparedLine(line, item.name, hits, compare_rates(hits, packs), money))
+    return found
+
+
+def _spent(workshop: Workshop, key: str, format_id: str) -> float | None:
+    """What the finished sessions of a format cost (money), None where a basis is not known."""
+    with workshop.database.transaction() as session:
+        query = (
+            select(func.sum(ItemRow.basis), func.count().filter(ItemRow.basis.is_(None)))
+            .join(SessionRow, SessionRow.item_id == ItemRow.id)
+            .where(SessionRow.release == key, SessionRow.format == format_id, SessionRow.state == "done")
+        )
+        total, unknown = session.execute(query).one()
+    return None if unknown or not total else float(total)
 
 
 @dataclass(frozen=True, eq=False)

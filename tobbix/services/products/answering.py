@@ -18,6 +18,7 @@ from tobbix.core.products.sheet import Format, ProductSheet
 from tobbix.core.products.valuation import ONE_BOX, Holding, Unit
 from tobbix.core.products.verdict import ask, state_chase
 from tobbix.db.products.loading import find_release, last_change, list_releases
+from tobbix.services.opening.opening import with_own_odds
 from tobbix.services.products.workshop import Looked, Workshop
 
 
@@ -95,6 +96,8 @@ def answer_holding(
     with workshop.database.transaction() as session:
         looked = workshop.look(session, key, choice)
         sheets = [workshop.sheet(session, stored.key) for stored in list_releases(session)]
+    if choice.own_odds:
+        looked = with_own_odds(workshop, looked, format_id)
     sheet, costs, rule = looked.sheet, looked.preferences.costs_with_time, looked.preferences.rule
     fmt = find_format(sheet, format_id)
     worked = workshop.worked(sheet, format_id, holding, looked.standpoint)

@@ -932,6 +932,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/results/compared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Two formats against each other */
+        get: operations["compare_results"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -1687,6 +1704,33 @@ export interface components {
          * @enum {string}
          */
         Chore: "box_price" | "unknown" | "card_prices" | "stale";
+        /** ComparedFormatsOut */
+        ComparedFormatsOut: {
+            /** Lines */
+            lines: components["schemas"]["ComparedLineOut"][];
+        };
+        /**
+         * ComparedLineOut
+         * @description A line in two formats: how many times as often it came in the first, and the chance of that by luck.
+         */
+        ComparedLineOut: {
+            /** First Hits */
+            first_hits: number;
+            /** Line */
+            line: string;
+            /** Money P Value */
+            money_p_value: number | null;
+            /** Money Ratio */
+            money_ratio: number | null;
+            /** Name */
+            name: string;
+            /** P Value */
+            p_value: number;
+            /** Ratio */
+            ratio: number | null;
+            /** Second Hits */
+            second_hits: number;
+        };
         /**
          * ComparisonOut
          * @description Formats side by side, one box of each at today's price.
@@ -2476,6 +2520,37 @@ export interface components {
             /** Sticker */
             sticker: number;
         };
+        /** NamedOpeningOut */
+        NamedOpeningOut: {
+            /** Boxes */
+            boxes: number;
+            /** Current Pack */
+            current_pack: number;
+            /** Done On */
+            done_on: string | null;
+            /** Format */
+            format: string;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string | null;
+            /** Number */
+            number: number;
+            /** Packs */
+            packs: number;
+            /** Release */
+            release: string;
+            /**
+             * Started On
+             * Format: date
+             */
+            started_on: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "paused" | "done" | "undone";
+        };
         /**
          * NeededOut
          * @description The fewest packs and boxes for a chance, and what so many boxes cost.
@@ -2708,41 +2783,12 @@ export interface components {
             trust: number;
             verdict: components["schemas"]["VerdictOut"];
         };
-        /** OpeningRowOut */
-        OpeningRowOut: {
-            /** Boxes */
-            boxes: number;
-            /** Current Pack */
-            current_pack: number;
-            /** Done On */
-            done_on: string | null;
-            /** Format */
-            format: string;
-            /** Note */
-            note: string | null;
-            /** Number */
-            number: number;
-            /** Packs */
-            packs: number;
-            /** Release */
-            release: string;
-            /**
-             * Started On
-             * Format: date
-             */
-            started_on: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "running" | "paused" | "done" | "undone";
-        };
         /** OpeningsOut */
         OpeningsOut: {
             /** Openable */
             openable: components["schemas"]["OpenableOut"][];
             /** Sessions */
-            sessions: components["schemas"]["OpeningRowOut"][];
+            sessions: components["schemas"]["NamedOpeningOut"][];
             verdict: components["schemas"]["VerdictOut"];
         };
         /**
@@ -5478,6 +5524,7 @@ export interface operations {
                 boxes?: number;
                 price?: number | null;
                 factor?: number;
+                own_odds?: boolean;
             };
             header?: never;
             path: {
@@ -6295,6 +6342,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ResultsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare_results: {
+        parameters: {
+            query: {
+                release: string;
+                first: string;
+                second: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedFormatsOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

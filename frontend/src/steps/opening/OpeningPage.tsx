@@ -51,7 +51,7 @@ export default function OpeningPage() {
                   <td>{day(row.started_on)}</td>
                   <td>
                     <Link data-cell to={`/opening/${row.number}`}>
-                      {row.release} {row.format}
+                      {row.name}
                     </Link>
                   </td>
                   <td>{row.state === "done" ? "finished" : `${row.state}, pack ${row.current_pack}`}</td>
