@@ -23,6 +23,8 @@ from tobbix.core.base.errors import Conflict, InputError, TobbixError
 from tobbix.core.holdings.allocation import Method
 from tobbix.core.holdings.register import Action
 from tobbix.core.opening.session import Pulled
+from tobbix.core.planning.habits import ValueBasis, ViewChoice
+from tobbix.core.products.valuation import ONE_BOX
 from tobbix.db.base import Database
 from tobbix.db.holdings.keeping import off_balance
 from tobbix.formats.item_lists import COLUMNS, parse_items, write_csv, write_xlsx
@@ -32,6 +34,7 @@ from tobbix.services.books import books
 from tobbix.services.buying import purchasing
 from tobbix.services.buying.purchasing import ChargeSaid, Inspection, PartSaid, PurchaseSaid, ThingSaid
 from tobbix.services.opening import extras, opening
+from tobbix.services.products import answering
 from tobbix.services.products.workshop import Workshop
 from tobbix.services.stock import items
 
@@ -166,6 +169,37 @@ def test_a_box_is_opened_pack_by_pack_and_its_cost_moves_to_the_cards(workshop: 
     balanced(workshop.database)
     with pytest.raises(Conflict):
         opening.log_pull(workshop, session, Pulled(1, "a", "A1"), "9")
+
+
+def test_own_results_move_the_odds_and_two_formats_are_set_against_each_other(workshop: Workshop) -> None:
+    made = example_1()
+    made["formats"].append({**made["formats"][0], "id": "tin", "name": "Tin"})
+    for line in made["lines"][1:]:
+        line["odds"].append({**line["odds"][0], "format": "tin"})
+    take(workshop, made)
+    for fmt, hits in (("box", 1), ("tin", 3)):
+        things = (ThingSaid("sealed", fmt, 1, "test", fmt),)
+        charges = (ChargeSaid("price", D("50.00") if fmt == "box" else D("75.00"), "EUR", BOUGHT),)
+        bought = PurchaseSaid(fmt, BOUGHT, charges, things, received_on=BOUGHT)
+        number = purchasing.record_purchase(workshop.database, bought, fmt, TODAY)
+        item = purchasing.read_purchase(workshop.database, number).items[0].id
+        session = opening.start_session(workshop, opening.SessionSaid(item), fmt)
+        for pack in range(1, hits + 1):
+            opening.log_pull(workshop, session, Pulled(pack, "a", f"A{pack}"), f"{fmt}{pack}")
+        opening.turn_pack(workshop, session, 12, rest_is_base=False)
+        opening.finish_session(workshop, session, fill=True, stopped_hot=False)
+    found = {line.line: line for line in opening.compare_formats(workshop, "test", "box", "tin")}["a"]
+    assert found.hits == (1, 3) and found.per_pack.ratio == pytest.approx(1 / 3)
+    assert found.per_money is not None and found.per_money.ratio == pytest.approx(1 / 3 * 75 / 50)
+    assert found.per_pack.p_value == pytest.approx(0.625)  # 1 of 4 at one half, two-sided: 10 of 16
+    stated, own = (
+        answering.answer_holding(workshop, "test", "box", ONE_BOX, None, ViewChoice(ValueBasis.GROSS, own_odds=flag))
+        for flag in (False, True)
+    )
+    # 24 packs as stated and 12 as seen: a comes 9 times in 36 packs, b once, where 12 and 1.5 were said.
+    moved = 12 * ((9 / 36 - 1 / 3) * (2.5 - 0.05) + (1 / 36 - 1 / 24) * (9.4 - 0.05))
+    assert own.worked.value.mean - stated.worked.value.mean == pytest.approx(moved, abs=1e-3)
+    assert {note.line for note in own.worked.value.assumed if note.by_owner} == {"a", "b"}
 
 
 def test_a_box_begun_by_somebody_else_counts_his_word_for_what_it_is_trusted(workshop: Workshop) -> None:

@@ -69,6 +69,15 @@ export default function ResultsPage() {
         />
       </Box>
       {results.data && <Lines data={results.data} />}
+      {format && (
+        <Against
+          release={release}
+          format={format}
+          others={choices.filter((item) => item.key.startsWith(`${release}/`) && item.key !== chosen)}
+          second={params.get("against") ?? ""}
+          choose={(key) => set("against", key)}
+        />
+      )}
       {format && <Weights release={release} format={format} />}
     </PageTitle>
   );
@@ -118,6 +127,80 @@ function Lines({ data }: { data: Schemas["ResultsOut"] }) {
           ))}
         </tbody>
       </Table>
+    </Section>
+  );
+}
+
+interface AgainstProps {
+  release: string;
+  format: string;
+  others: { key: string; name: string }[];
+  second: string;
+  choose: (format: string) => void;
+}
+
+/** The same lines in another format of the release: per pack, and per what was paid. */
+function Against({ release, format, others, second, choose }: AgainstProps) {
+  const known = others.some((item) => item.key === `${release}/${second}`);
+  const query = { release, first: format, second };
+  const compared = useQuery({
+    queryKey: ["sessions", "compared", query],
+    queryFn: () => take(client.GET("/api/results/compared", { params: { query } })),
+    enabled: known,
+    retry: false,
+  });
+  const times = (ratio: number | null) => (ratio === null ? "no end" : `${ratio.toFixed(2)} ×`);
+  if (others.length === 0) return null;
+  return (
+    <Section title="Against another format" point="how many times as often a line came here">
+      <TextField
+        select
+        label="Against"
+        value={known ? second : ""}
+        onChange={(event) => choose(event.target.value)}
+        sx={{ minWidth: 300, my: 1 }}
+      >
+        {others.map((item) => (
+          <MenuItem key={item.key} value={item.key.split("/")[1]}>
+            {item.name}
+          </MenuItem>
+        ))}
+      </TextField>
+      {compared.isError && <Aside>{inWords(compared.error)}</Aside>}
+      {compared.data && (
+        <Table label="Two formats against each other">
+          <thead>
+            <tr>
+              <th>Line</th>
+              <th className="figure">here</th>
+              <th className="figure">there</th>
+              <th className="figure">per pack</th>
+              <th className="figure">by luck</th>
+              <th className="figure">per money paid</th>
+              <th className="figure">by luck</th>
+            </tr>
+          </thead>
+          <tbody>
+            {compared.data.lines.map((item) => (
+              <tr key={item.line} data-row>
+                <td>
+                  <span tabIndex={0} data-cell>
+                    {item.name}
+                  </span>
+                </td>
+                <td className="figure">{item.first_hits}</td>
+                <td className="figure">{item.second_hits}</td>
+                <td className="figure">{times(item.ratio)}</td>
+                <td className="figure">{percent(item.p_value)}</td>
+                <td className="figure">
+                  {item.money_p_value === null ? "unknown" : times(item.money_ratio)}
+                </td>
+                <td className="figure">{item.money_p_value === null ? "" : percent(item.money_p_value)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      )}
     </Section>
   );
 }

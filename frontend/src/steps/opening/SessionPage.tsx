@@ -237,7 +237,7 @@ function Account({ data, running }: { data: Opening; running: boolean }) {
         <Figures
           rows={data.results.map((item) => [
             item.name,
-            `${item.observed} of ${hits(item.expected)}${item.p_more !== null && item.observed > item.expected && item.p_more < 0.1 ? `, so many in ${percent(item.p_more)}` : ""}`,
+            `${item.observed} of ${hits(item.expected)}${item.p_more !== null && item.observed > item.expected && item.p_more < 0.1 ? `, by luck ${percent(item.p_more)}` : ""}`,
           ])}
         />
       </Section>

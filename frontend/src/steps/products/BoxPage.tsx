@@ -1,5 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
 import { useEffect, useRef, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 import type { Schemas } from "../../shared/api/client";
@@ -102,6 +104,16 @@ export default function BoxPage() {
                 choose={(change) => setAsked({ ...change, price: null })}
               />
               <BasisChoice basis={data.basis} />
+              <Select
+                variant="standard"
+                value={asked.own ? "own" : "stated"}
+                onChange={(event) => setAsked({ own: event.target.value === "own" })}
+                inputProps={{ "aria-label": "Which odds" }}
+                sx={{ fontSize: 13 }}
+              >
+                <MenuItem value="stated">odds as stated</MenuItem>
+                <MenuItem value="own">odds as yours came</MenuItem>
+              </Select>
               <Box sx={{ flex: 1 }} />
               {isTrial ? (
                 <>
@@ -149,6 +161,7 @@ function readAsked(params: URLSearchParams): Asked {
     unit: params.get("unit") === "pack" ? "pack" : "boxes",
     boxes: boxes >= 1 && boxes <= 1000 ? boxes : 1,
     price: Number.isFinite(price) && price >= 0 ? price : null,
+    own: params.get("odds") === "own",
   };
 }
 
@@ -157,6 +170,7 @@ function writeAsked(asked: Asked): Record<string, string> {
     ...(asked.unit === "pack" ? { unit: "pack" } : {}),
     ...(asked.boxes !== 1 && asked.unit === "boxes" ? { boxes: String(asked.boxes) } : {}),
     ...(asked.price !== null ? { price: String(asked.price) } : {}),
+    ...(asked.own ? { odds: "own" } : {}),
   };
 }
 

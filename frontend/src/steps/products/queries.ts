@@ -8,6 +8,8 @@ export interface Asked {
   unit: "pack" | "boxes";
   boxes: number;
   price: number | null;
+  /** The odds as the owner's own openings moved them. */
+  own: boolean;
 }
 
 export function useShelf() {
@@ -23,7 +25,13 @@ export function useRelease(release: string) {
 
 /** The answer about a format; while another price or unit is on its way, the last answer stays. */
 export function useAnswer(release: string, format: string, asked: Asked, view: View = {}) {
-  const query = { ...view, unit: asked.unit, boxes: asked.boxes, price: asked.price ?? undefined };
+  const query = {
+    ...view,
+    unit: asked.unit,
+    boxes: asked.boxes,
+    price: asked.price ?? undefined,
+    own_odds: asked.own,
+  };
   return useQuery({
     queryKey: ["answer", release, format, query],
     queryFn: ({ signal }) =>
