@@ -13,9 +13,9 @@ from tobbix.api.fields import Amount, Currency, Exact, Key, Once, Share, Words
 from tobbix.api.verdicts import VerdictOut, show_verdict
 from tobbix.core.buying.bidding import (
     AuctionTerms,
+    landed_ceiling,
     most_to_bid,
     offer_for_collection,
-    resale_ceiling,
     state_bid,
 )
 from tobbix.core.buying.summary import state_buying
@@ -412,9 +412,9 @@ def read_bid(query: BidQuery) -> BidOut:
         Decimal(query.premium or "0"), Decimal(query.tax or "0"), Decimal(query.shipping), query.tax_on_shipping,
         Decimal(query.increment),
     )  # fmt: skip
-    ceiling = resale_ceiling(Decimal(query.net or "0"), Decimal(query.margin), Decimal(query.wanted_return))
-    if query.ceiling is not None:
-        ceiling = min(ceiling, type(ceiling)(query.ceiling)) if query.net is not None else type(ceiling)(query.ceiling)
+    ceiling = landed_ceiling(
+        _decimal(query.net), Decimal(query.margin), Decimal(query.wanted_return), _decimal(query.ceiling)
+    )
     bid = most_to_bid(ceiling, terms)
     currency = read_preferences(workshop().database).currency
     verdict = show_verdict(state_bid(bid, ceiling, terms, currency))

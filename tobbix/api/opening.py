@@ -297,12 +297,11 @@ def _row(row: Any) -> dict[str, Any]:
 def _show(number: int) -> OpeningOut:
     view = opening.read_session(workshop(), number)
     sheet, row = view.looked.sheet, view.row
-    hits = view.looked
     return OpeningOut(
         **_row(row),
         release_title=sheet.release.title,
         format_name=view.format.name,
-        currency=hits.sheet.currency,
+        currency=sheet.currency,
         gone=row.gone,
         trust=row.trust,
         entertainment=row.entertainment,

@@ -56,6 +56,19 @@ def resale_ceiling(net: Decimal, margin: Decimal, wanted_return: Decimal) -> Fra
     return min(Fraction(net) - Fraction(margin), Fraction(net) / (1 + Fraction(wanted_return)))
 
 
+def landed_ceiling(net: Decimal | None, margin: Decimal, wanted_return: Decimal, typed: Decimal | None) -> Fraction:
+    """The most that a thing may cost landed: for a resale, for keeping what was ``typed``, or the lower of both. C-20.
+
+    Raises InputError if neither is known.
+    """
+    if net is None and typed is None:
+        raise InputError.at("net", "say what it sells for net, or what it may cost at most")
+    ceilings = [] if net is None else [resale_ceiling(net, margin, wanted_return)]
+    if typed is not None:
+        ceilings.append(Fraction(typed))
+    return min(ceilings)
+
+
 def most_to_bid(ceiling: Fraction, terms: AuctionTerms) -> Decimal:
     """The highest hammer price within a landed ceiling, in whole increments; 0 if none is. Rule C-20.
 

@@ -13,19 +13,22 @@ import { Aside, Quiet } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
 import { ValueField } from "../../shared/ValueField";
+import { useOpenings } from "./queries";
 
 /** Odds against results over all finished sessions of a format, and whether weight tells. */
 export default function ResultsPage() {
   const [params, setParams] = useSearchParams();
   const shelf = useQuery({ queryKey: ["shelf"], queryFn: () => take(client.GET("/api/releases")) });
+  const sessions = useOpenings();
   const choices = (shelf.data?.releases ?? []).flatMap((release) =>
     release.formats.map((format) => ({
       key: `${release.id}/${format.id}`,
       name: `${release.title}, ${format.name}`,
     })),
   );
+  const latest = sessions.data?.sessions.find((session) => session.state === "done");
   const chosen =
-    params.get("of") ?? choices.find((item) => item.key.includes("harbour"))?.key ?? choices[0]?.key ?? "";
+    params.get("of") ?? (latest ? `${latest.release}/${latest.format}` : (choices[0]?.key ?? ""));
   const [release = "", format = ""] = chosen.split("/");
   const strength = Number(params.get("strength")) || 24;
   const results = useQuery({
@@ -39,7 +42,7 @@ export default function ResultsPage() {
     fresh.set(name, value);
     setParams(fresh, { replace: true });
   };
-  if (shelf.isPending) return <Quiet />;
+  if (shelf.isPending || sessions.isPending) return <Quiet />;
   return (
     <PageTitle
       title="Odds against results"
