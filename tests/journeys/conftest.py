@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 from werkzeug.serving import make_server
 
 from tests.conftest import ROOT, TODAY, make_database
@@ -22,6 +22,7 @@ from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.services.installation.owners import DEMO_PASSPHRASE
 from tobbix.services.products.workshop import Workshop
 
+expect.set_options(timeout=20_000)  # a cold server on a busy machine may take its time
 CHROMIUM = "/usr/bin/chromium"
 ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",

@@ -171,6 +171,36 @@ def test_a_box_is_opened_pack_by_pack_and_its_cost_moves_to_the_cards(workshop: 
         opening.log_pull(workshop, session, Pulled(1, "a", "A1"), "9")
 
 
+def test_packs_off_the_record_are_totals_that_are_taken_back_together(workshop: Workshop) -> None:
+    _, session = start(workshop)
+    opening.log_pull(workshop, session, Pulled(1, "c", "C8"), "1")
+    for _ in range(2):  # sent twice
+        opening.log_totals(workshop, session, 6, [("a", 3), ("b", 1)], "t")
+    view = opening.read_session(workshop, session)
+    counts = {line: sum(p.row.count for p in view.pulls if p.row.line == line) for line in ("a", "b", "base")}
+    assert counts == {"a": 3, "b": 1, "base": 6 * 6 - 5} and view.row.current_pack == 7
+    assert {pull.worth for pull in view.pulls if pull.row.line == "a"} == {
+        2.5
+    }  # the line's average: nobody knows which
+    hot = extras.judge_hot_box(workshop, session, "a", 20, 2)
+    odds = 1 / 19 * 2**3 * ((1 - 2 / 3) / (1 - 1 / 3)) ** (hot.packs - 3)
+    assert (hot.packs, hot.hits) == (7, 3) and hot.chance == pytest.approx(odds / (1 + odds))
+    with pytest.raises(InputError, match="do not fit"):
+        opening.log_totals(workshop, session, 1, [("a", 7)], "u")
+    with pytest.raises(InputError, match="no hits of"):
+        opening.log_totals(workshop, session, 1, [("base", 1)], "v")
+    with pytest.raises(InputError, match="that are left"):
+        opening.log_totals(workshop, session, 7, [], "w")
+    opening.undo_pull(workshop, session)
+    view = opening.read_session(workshop, session)
+    assert [pull.row.number for pull in view.pulls] == ["C8"] and view.row.current_pack == 1 and view.luck is None
+    opening.log_totals(workshop, session, 12, [("a", 4)], "x")
+    opening.finish_session(workshop, session, fill=True, stopped_hot=False)
+    # Worth 120 for the card, 10 for the hits: only a box that pulls as dear a card and much else holds as much.
+    assert 0.9 < (opening.read_session(workshop, session).luck or 0) < 1
+    balanced(workshop.database)
+
+
 def test_own_results_move_the_odds_and_two_formats_are_set_against_each_other(workshop: Workshop) -> None:
     made = example_1()
     made["formats"].append({**made["formats"][0], "id": "tin", "name": "Tin"})

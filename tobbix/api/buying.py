@@ -11,6 +11,7 @@ from tobbix.api.context import context, workshop
 from tobbix.api.documenting import operation_id, returns
 from tobbix.api.fields import Amount, Currency, Exact, Key, Once, Share, Words
 from tobbix.api.verdicts import VerdictOut, show_verdict
+from tobbix.core.base.errors import InputError
 from tobbix.core.buying.bidding import (
     AuctionTerms,
     landed_ceiling,
@@ -22,6 +23,7 @@ from tobbix.core.buying.summary import state_buying
 from tobbix.core.holdings.allocation import Method
 from tobbix.services.buying import purchasing
 from tobbix.services.installation.preferences import read_preferences
+from tobbix.services.pricing.ways import work_out_net
 
 blueprint = APIBlueprint(
     "buying",
@@ -232,9 +234,11 @@ class CountOut(BaseModel):
 
 
 class BidQuery(BaseModel):
-    """A resale net of ``net``, or for keeping a typed ``ceiling``; shares are 0.25 for 25 %."""
+    """A resale net of ``net``, or of a ``price`` through a ``way``; for keeping a typed ``ceiling``. Shares: 0.25."""
 
     net: Amount | None = None
+    price: Amount | None = None
+    way: Key | None = None
     margin: Amount = "0"
     wanted_return: Amount = "0"
     ceiling: Amount | None = None
@@ -412,9 +416,12 @@ def read_bid(query: BidQuery) -> BidOut:
         Decimal(query.premium or "0"), Decimal(query.tax or "0"), Decimal(query.shipping), query.tax_on_shipping,
         Decimal(query.increment),
     )  # fmt: skip
-    ceiling = landed_ceiling(
-        _decimal(query.net), Decimal(query.margin), Decimal(query.wanted_return), _decimal(query.ceiling)
-    )
+    net = _decimal(query.net)
+    if query.price is not None:
+        if query.way is None:
+            raise InputError.at("way", "say through which way it sells at that price")
+        net = work_out_net(workshop().database, query.way, Decimal(query.price), None).net
+    ceiling = landed_ceiling(net, Decimal(query.margin), Decimal(query.wanted_return), _decimal(query.ceiling))
     bid = most_to_bid(ceiling, terms)
     currency = read_preferences(workshop().database).currency
     verdict = show_verdict(state_bid(bid, ceiling, terms, currency))

@@ -142,6 +142,7 @@ class OpeningOut(OpeningRowOut):
     left_value: float
     left_per_pack: float
     live: list[LeftOut]
+    luck: float | None
     results: list[ResultOut]
     pulls: list[PullOut]
     lines: list[LineChoiceOut]
@@ -220,6 +221,34 @@ class FindQuery(BaseModel):
     """Cards that the format can hold, by number or a part of the subject."""
 
     find: str = Field(min_length=1, max_length=60)
+
+
+class TotalIn(Strict):
+    line: Key
+    count: int = Field(ge=1, le=1_000)
+
+
+class TotalsIn(Strict):
+    """Packs from the present one on that were opened off the record: how many hits of which line, the rest is base."""
+
+    once: str = Field(min_length=1, max_length=40)
+    packs: int = Field(ge=1, le=10_000)
+    totals: list[TotalIn] = Field(max_length=200)
+
+
+class HotQuery(BaseModel):
+    """One in ``one_in`` boxes is hot, and holds ``times`` as many hits of a line."""
+
+    line: Key
+    one_in: float = Field(20, gt=1, le=1_000_000, allow_inf_nan=False)
+    times: float = Field(3, gt=1, le=1_000, allow_inf_nan=False)
+
+
+class HotOut(BaseModel):
+    packs: int
+    hits: int
+    rate: float
+    chance: float
 
 
 class FoundOut(BaseModel):
@@ -315,6 +344,7 @@ def _show(number: int) -> OpeningOut:
         left_value=view.ahead.value,
         left_per_pack=view.ahead.per_pack,
         live=[LeftOut(name=g.name, promised=g.promised, seen=g.seen) for g in view.ahead.live],
+        luck=view.luck,
         results=[ResultOut.model_validate(item, from_attributes=True) for item in view.results],
         pulls=[
             PullOut(
@@ -372,6 +402,21 @@ def log_pull(path: OpeningPath, body: PullIn) -> OpeningOut:
     fresh = Pulled(body.pack, body.line, body.number or None, body.count, body.serial or None, body.flaw or None)
     opening.log_pull(workshop(), path.number, fresh, body.once)
     return _show(path.number)
+
+
+@blueprint.post("/sessions/<int:number>/totals", responses={200: OpeningOut}, summary="Packs off the record")
+@returns()
+def log_totals(path: OpeningPath, body: TotalsIn) -> OpeningOut:
+    totals = [(item.line, item.count) for item in body.totals]
+    opening.log_totals(workshop(), path.number, body.packs, totals, body.once)
+    return _show(path.number)
+
+
+@blueprint.get("/sessions/<int:number>/hot", responses={200: HotOut}, summary="Is it a hot box?")
+@returns()
+def read_hot_box(path: OpeningPath, query: HotQuery) -> HotOut:
+    found = extras.judge_hot_box(workshop(), path.number, query.line, query.one_in, query.times)
+    return HotOut.model_validate(found, from_attributes=True)
 
 
 @blueprint.delete("/sessions/<int:number>/pulls", responses={200: OpeningOut}, summary="Take the last card back")

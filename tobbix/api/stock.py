@@ -1,6 +1,7 @@
 """The Stock step: everything owned."""
 
 from datetime import date
+from decimal import Decimal
 from typing import Any, Literal
 
 from flask import Response, make_response
@@ -9,9 +10,9 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from tobbix.api.context import workshop
 from tobbix.api.documenting import operation_id, returns
-from tobbix.api.fields import Exact, Key, read_upload
+from tobbix.api.fields import Amount, Exact, Key, read_upload
 from tobbix.core.holdings.register import Action, State
-from tobbix.formats.item_lists import COLUMNS, parse_items, write_csv, write_xlsx
+from tobbix.formats.item_lists import COLUMNS, ItemLine, parse_items, write_csv, write_xlsx
 from tobbix.services.stock import items
 
 blueprint = APIBlueprint(
@@ -107,6 +108,19 @@ class ItemIn(Strict):
     note: str | None = Field(None, max_length=500)
 
 
+class ThereBeforeIn(Strict):
+    """A thing that was there before, typed; an empty basis is unknown."""
+
+    name: str = Field(min_length=1, max_length=300)
+    count: int = Field(1, ge=1, le=1_000_000)
+    basis: Amount | None = None
+    value: Amount | None = None
+    number: str | None = Field(None, max_length=200)
+    serial: str | None = Field(None, max_length=40)
+    place: str | None = Field(None, max_length=100)
+    condition: Literal["mint", "NM", "LP", "MP", "HP", "damaged"] | None = None
+
+
 class TakeOutIn(Strict):
     version: int = Field(ge=0, le=2_000_000_000)
     action: Literal["lose", "give_away", "send_back"]
@@ -194,6 +208,19 @@ def take_out(path: ItemPath, body: TakeOutIn) -> None:
 def import_items(form: ItemsForm) -> ItemsImportedOut:
     rows = items.import_items(workshop().database, parse_items(read_upload(form.file)), workshop().today())
     return ItemsImportedOut(rows=rows)
+
+
+@blueprint.post("/items/one", responses={201: ItemsImportedOut}, summary="Type in a thing that was there before")
+@returns(201)
+def add_item(body: ThereBeforeIn) -> ItemsImportedOut:
+    line = ItemLine(
+        row=1, name=body.name.strip(), release=None, line=None, number=body.number, count=body.count,
+        condition=body.condition, serial=body.serial, place=body.place,
+        basis=None if body.basis is None else Decimal(body.basis),
+        value=None if body.value is None else Decimal(body.value),
+        acquired_on=None, never_for_sale=False, note=None,
+    )  # fmt: skip
+    return ItemsImportedOut(rows=items.import_items(workshop().database, [line], workshop().today()))
 
 
 @blueprint.get(

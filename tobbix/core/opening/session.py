@@ -56,6 +56,36 @@ def cards_of_pack(fmt: Format, pack: int) -> int:
     raise AssertionError("the packs of a box are counted through")
 
 
+def spread_totals(
+    sheet: ProductSheet, fmt: Format, pulled: Sequence[Pulled], packs: range, totals: Sequence[tuple[str, int]]
+) -> list[Pulled]:
+    """Packs that were opened off the record: hits of (line, count), their cards not known, and base for the rest.
+
+    Nobody knows which pack held which hit: they are put one to a pack in turn, where there is room. Raises InputError
+    at ``totals`` for a line that is not in the format, or for more hits than the packs have room.
+    """
+    base = sheet.base_line(fmt.id).id
+    room = {pack: cards_of_pack(fmt, pack) - sum(item.count for item in pulled if item.pack == pack) for pack in packs}
+    lines = [line for line, count in totals for _ in range(count)]
+    for line in lines:
+        known = sheet.line_by_id.get(line)
+        if known is None or fmt.id in known.not_in or line == base:
+            raise InputError.at("totals", f"the {fmt.name} holds no hits of “{line[:60]}”")
+    if len(lines) > sum(room.values()):
+        raise InputError.at(
+            "totals", f"{len(lines)} hits do not fit into the {sum(room.values())} cards of these packs"
+        )
+    found: dict[tuple[int, str], int] = {}
+    while lines:
+        for pack in packs:
+            if lines and room[pack] > 0:
+                line = lines.pop()
+                room[pack] -= 1
+                found[pack, line] = found.get((pack, line), 0) + 1
+    made = [Pulled(pack, line, None, count) for (pack, line), count in sorted(found.items())]
+    return made + [Pulled(pack, base, None, left) for pack, left in room.items() if left > 0]
+
+
 def check_pull(sheet: ProductSheet, fmt: Format, pulled: Sequence[Pulled], fresh: Pulled) -> None:
     """Refuse a pull that the format cannot hold. Raises InputError at ``line``, ``number``, ``serial`` or ``count``."""
     line = sheet.line_by_id.get(fresh.line)

@@ -10,6 +10,7 @@ from sqlalchemy import select
 from tobbix.core.base.errors import Conflict, InputError, NotFound
 from tobbix.core.base.results import Part, Verdict
 from tobbix.core.holdings.register import State
+from tobbix.core.opening.remaining import hot_box
 from tobbix.core.opening.weighing import WeightVerdict, judge_weights
 from tobbix.core.products.prices import line_versions
 from tobbix.core.products.revising import find_format, find_line
@@ -17,7 +18,7 @@ from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.opening.tables import RedemptionRow, SessionRow, WeightRow
 from tobbix.formats.rates import parse_scale_line
 from tobbix.gateways.ports import Scale
-from tobbix.services.opening.opening import ResultsView
+from tobbix.services.opening.opening import ResultsView, read_session
 from tobbix.services.products.workshop import Workshop
 
 _SHOWN = 12
@@ -77,6 +78,34 @@ def state_results(view: ResultsView) -> Verdict:
     if view.stopped_hot:
         ground.append(Part("A session was stopped after a hot run, which biases the rates upward."))
     return Verdict(tuple(sentence), tuple(ground))
+
+
+@dataclass(frozen=True, slots=True)
+class HotBox:
+    """The chance that a box is hot, after ``packs`` packs of which ``hits`` held a card of the line. Rule C-12."""
+
+    packs: int
+    hits: int
+    rate: float
+    chance: float
+
+
+def judge_hot_box(workshop: Workshop, number: int, line: str, one_in: float, times: float) -> HotBox:
+    """How likely a session's box is a hot one, if one in ``one_in`` boxes is and holds ``times`` as many of a line.
+
+    Raises NotFound, InputError.
+    """
+    view = read_session(workshop, number)
+    found = next((item for item in view.results if item.line == line), None)
+    if found is None:
+        raise NotFound("this format has no such line with known odds")
+    if one_in <= 1:
+        raise InputError.at("one_in", "must be more than 1")
+    if times <= 1:
+        raise InputError.at("times", "must be more than 1")
+    hits = len({pull.row.pack for pull in view.pulls if pull.row.line == line})
+    rate = found.rate
+    return HotBox(found.packs, hits, rate, hot_box(1 / one_in, rate, min(rate * times, 0.99), found.packs, hits))
 
 
 @dataclass(frozen=True, slots=True)

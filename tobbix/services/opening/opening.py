@@ -29,11 +29,12 @@ from tobbix.core.opening.session import (
     check_pull,
     look_ahead,
     observe,
+    spread_totals,
     state_session,
 )
 from tobbix.core.products.revising import find_format
 from tobbix.core.products.sheet import Format, ProductSheet
-from tobbix.core.products.valuation import Valuation
+from tobbix.core.products.valuation import Holding, Unit, Valuation
 from tobbix.db.holdings.keeping import find_item, keep_change, to_thing
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.installation import load_preferences
@@ -41,6 +42,7 @@ from tobbix.db.opening.tables import PullRow, SessionRow
 from tobbix.services.products.workshop import Looked, Workshop
 
 MOST_PACKS = 2_000
+_TOTALS = "totals:"  # marks the pulls of packs that were logged as totals, which are taken back together
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,7 +71,8 @@ class PullView:
 
 @dataclass(frozen=True, eq=False)
 class SessionView:
-    """A session as it stands: what is left, the running account, and the odds so far."""
+    """A session as it stands: what is left, the running account, the odds so far; ``luck`` the chance that as many
+    boxes hold less, once whole boxes are finished."""
 
     row: SessionRow
     looked: Looked
@@ -82,6 +85,7 @@ class SessionView:
     pulled_worth: float
     results: tuple[LineResult, ...]
     verdict: Verdict
+    luck: float | None
 
 
 def start_session(workshop: Workshop, said: SessionSaid, once: str) -> int:
@@ -150,10 +154,15 @@ def read_session(workshop: Workshop, number: int) -> SessionView:
         cost = item.basis * row.boxes / item.count if row.state in ("running", "paused") else item.basis
     complete = row.state == "done" or progress.left == 0
     room = cards_of_pack(fmt, row.current_pack) - sum(p.count for p in pulls if p.pack == row.current_pack)
+    worth = sum((view.worth or 0.0) * view.row.count for view in views)
+    luck = None
+    if row.state == "done" and row.gone == 0 and row.packs == row.boxes * fmt.packs_per_box:
+        value = workshop.value(looked.sheet, row.format, Holding(Unit.BOXES, row.boxes), looked.standpoint)
+        luck = 1 - value.outcomes.chance_at_least(worth)
     return SessionView(
         row, looked, fmt, views, cards_of_pack(fmt, row.current_pack), room, ahead, cost,
-        sum((view.worth or 0.0) * view.row.count for view in views),
-        judge(observe(valuation, progress, said, complete)), state_session(valuation, progress, ahead),
+        worth,
+        judge(observe(valuation, progress, said, complete)), state_session(valuation, progress, ahead), luck,
     )  # fmt: skip
 
 
@@ -220,15 +229,45 @@ def log_pull(workshop: Workshop, number: int, fresh: Pulled, once: str) -> None:
         row.current_pack = fresh.pack
 
 
+def log_totals(workshop: Workshop, number: int, packs: int, totals: Sequence[tuple[str, int]], once: str) -> None:
+    """Log packs from the present one on as totals (line, hits); sent twice they are logged once.
+
+    Raises NotFound, Conflict, InputError.
+    """
+    with workshop.database.transaction() as session:
+        row = _open(session, number)
+        mark = f"{_TOTALS}{once}:"
+        known = select(PullRow.id).where(PullRow.session_id == number, PullRow.once.startswith(mark, autoescape=True))
+        if session.scalar(known.limit(1)) is not None:
+            return
+        sheet = workshop.sheet(session, row.release)
+        last = row.current_pack + packs - 1
+        if not 1 <= packs <= row.packs - row.current_pack + 1:
+            raise InputError.at("packs", f"must be from 1 to the {row.packs - row.current_pack + 1} that are left")
+        span = range(row.current_pack, last + 1)
+        fresh = spread_totals(
+            sheet, find_format(sheet, row.format), [_pulled(pull) for pull in _pulls(session, number)], span, totals
+        )
+        session.add_all(
+            PullRow(session_id=number, once=f"{mark}{i}", pack=pull.pack, line=pull.line, count=pull.count)
+            for i, pull in enumerate(fresh)
+        )
+        row.current_pack = min(last + 1, row.packs)
+
+
 def undo_pull(workshop: Workshop, number: int) -> None:
-    """Take the last pull back. Raises NotFound, or Conflict if there is none."""
+    """Take the last pull back, totals as a whole. Raises NotFound, or Conflict if there is none."""
     with workshop.database.transaction() as session:
         row = _open(session, number)
         pulls = _pulls(session, number)
         if not pulls:
             raise Conflict("nothing is logged that could be taken back")
-        pulls[-1].taken_back_at = datetime.now(UTC)
-        row.current_pack = pulls[-1].pack
+        last = pulls[-1]
+        mark = last.once.rpartition(":")[0] + ":" if last.once.startswith(_TOTALS) else None
+        taken = [last] if mark is None else [pull for pull in pulls if pull.once.startswith(mark)]
+        for pull in taken:
+            pull.taken_back_at = datetime.now(UTC)
+        row.current_pack = min(pull.pack for pull in taken)
 
 
 def turn_pack(workshop: Workshop, number: int, pack: int, rest_is_base: bool) -> None:

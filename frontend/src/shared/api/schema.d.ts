@@ -193,6 +193,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/items/one": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Type in a thing that was there before */
+        post: operations["add_item"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/items/{number}": {
         parameters: {
             query?: never;
@@ -1037,6 +1054,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{number}/hot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Is it a hot box? */
+        get: operations["read_hot_box"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{number}/pack": {
         parameters: {
             query?: never;
@@ -1084,6 +1118,23 @@ export interface paths {
         post: operations["log_pull"];
         /** Take the last card back */
         delete: operations["undo_pull"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{number}/totals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Packs off the record */
+        post: operations["log_totals"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2174,6 +2225,17 @@ export interface components {
             /** Source */
             source: string;
         };
+        /** HotOut */
+        HotOut: {
+            /** Chance */
+            chance: number;
+            /** Hits */
+            hits: number;
+            /** Packs */
+            packs: number;
+            /** Rate */
+            rate: number;
+        };
         /**
          * ImportForm
          * @description A product sheet as a file, and what the owner has confirmed.
@@ -2747,6 +2809,8 @@ export interface components {
             lines: components["schemas"]["LineChoiceOut"][];
             /** Live */
             live: components["schemas"]["LeftOut"][];
+            /** Luck */
+            luck: number | null;
             /** Note */
             note: string | null;
             /** Number */
@@ -3834,6 +3898,49 @@ export interface components {
             why?: string;
         };
         /**
+         * ThereBeforeIn
+         * @description A thing that was there before, typed; an empty basis is unknown.
+         */
+        ThereBeforeIn: {
+            /**
+             * Basis
+             * @default null
+             */
+            basis?: string | null;
+            /**
+             * Condition
+             * @default null
+             */
+            condition?: ("mint" | "NM" | "LP" | "MP" | "HP" | "damaged") | null;
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /** Name */
+            name: string;
+            /**
+             * Number
+             * @default null
+             */
+            number?: string | null;
+            /**
+             * Place
+             * @default null
+             */
+            place?: string | null;
+            /**
+             * Serial
+             * @default null
+             */
+            serial?: string | null;
+            /**
+             * Value
+             * @default null
+             */
+            value?: string | null;
+        };
+        /**
          * ThingIn
          * @description A thing bought. ``value`` is of all of them; empty is unknown.
          */
@@ -3907,6 +4014,25 @@ export interface components {
             best_ten: number | null;
             /** Without Best */
             without_best: number;
+        };
+        /** TotalIn */
+        TotalIn: {
+            /** Count */
+            count: number;
+            /** Line */
+            line: string;
+        };
+        /**
+         * TotalsIn
+         * @description Packs from the present one on that were opened off the record: how many hits of which line, the rest is base.
+         */
+        TotalsIn: {
+            /** Once */
+            once: string;
+            /** Packs */
+            packs: number;
+            /** Totals */
+            totals: components["schemas"]["TotalIn"][];
         };
         /**
          * TrialOut
@@ -4218,6 +4344,8 @@ export interface operations {
         parameters: {
             query?: {
                 net?: string | null;
+                price?: string | null;
+                way?: string | null;
                 margin?: string;
                 wanted_return?: string;
                 ceiling?: string | null;
@@ -4622,6 +4750,39 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_item: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThereBeforeIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ItemsImportedOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -6640,6 +6801,41 @@ export interface operations {
             };
         };
     };
+    read_hot_box: {
+        parameters: {
+            query: {
+                line: string;
+                one_in?: number;
+                times?: number;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HotOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     turn_pack: {
         parameters: {
             query?: never;
@@ -6751,6 +6947,41 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpeningOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    log_totals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TotalsIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

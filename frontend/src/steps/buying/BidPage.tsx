@@ -1,4 +1,5 @@
 import Box from "@mui/material/Box";
+import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
@@ -11,9 +12,11 @@ import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { useAddress } from "../../shared/useAddress";
 import { ValueField } from "../../shared/ValueField";
+import { useWays } from "../../shared/ways";
 
 const FIELDS = [
   ["net", "Sells for, net", false],
+  ["price", "Or: sells at, before fees", false],
   ["margin", "Least margin", false],
   ["wanted_return", "Wanted return, %", true],
   ["ceiling", "Or: may cost landed at most", false],
@@ -27,8 +30,11 @@ const FIELDS = [
 export default function BidPage() {
   const [params, change] = useAddress({ net: "84", margin: "10", wanted_return: "0.25" });
   const query = Object.fromEntries(
-    FIELDS.flatMap(([name]) => (params.get(name) ? [[name, params.get(name) ?? ""]] : [])),
+    [...FIELDS, ["way"] as const].flatMap(([name]) =>
+      params.get(name) ? [[name, params.get(name) ?? ""]] : [],
+    ),
   );
+  const ways = useWays();
   const bid = useQuery({
     queryKey: ["bid", query],
     queryFn: () => take(client.GET("/api/bid", { params: { query } })),
@@ -64,6 +70,19 @@ export default function BidPage() {
           />
         ))}
       </Box>
+      <TextField
+        select
+        label="Through"
+        value={ways.data?.ways.some((way) => way.id === params.get("way")) ? params.get("way") : ""}
+        onChange={(event) => change({ way: event.target.value })}
+        sx={{ width: 260, mb: 2 }}
+      >
+        {(ways.data?.ways ?? []).map((way) => (
+          <MenuItem key={way.id} value={way.id}>
+            {way.name}
+          </MenuItem>
+        ))}
+      </TextField>
       {bid.isError && (
         <Box role="alert" sx={{ color: "error.main", mb: 2 }}>
           {inWords(bid.error)}

@@ -13,6 +13,8 @@ import { Aside, Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { useShortcut } from "../../shared/useShortcut";
+import { HotBox } from "./HotBox";
+import { OffRecord } from "./OffRecord";
 import { PullEntry } from "./PullEntry";
 import { useOpening, useOpeningActs, type Opening } from "./queries";
 
@@ -75,9 +77,15 @@ export default function SessionPage() {
               </>
             )}
             <Pulls data={data} running={running} />
+            {running && <OffRecord data={data} log={acts.totals} />}
           </>
         }
-        aside={<Account data={data} running={running} />}
+        aside={
+          <>
+            <Account data={data} running={running} />
+            {running && <HotBox data={data} />}
+          </>
+        }
       />
     </PageTitle>
   );
@@ -227,6 +235,7 @@ function Account({ data, running }: { data: Opening; running: boolean }) {
                   ["Where it will end, about", data.cost === null ? "unknown" : gain(end)],
                 ] as const)
               : ([["Result", data.cost === null ? "unknown" : gain(end)]] as const)),
+            ...(data.luck === null ? [] : ([["Such boxes that hold less", percent(data.luck)]] as const)),
             ...(Number(data.entertainment) > 0
               ? ([["For fun", percent(Number(data.entertainment))]] as const)
               : []),

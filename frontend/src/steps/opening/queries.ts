@@ -46,6 +46,8 @@ export function useOpeningActs(number: number) {
   return {
     log: (body: Schemas["PullIn"]) =>
       keep(take(client.POST("/api/sessions/{number}/pulls", { params: { path }, body }))),
+    totals: (body: Schemas["TotalsIn"]) =>
+      keep(take(client.POST("/api/sessions/{number}/totals", { params: { path }, body }))),
     undo: () => loudly(take(client.DELETE("/api/sessions/{number}/pulls", { params: { path } }))),
     turn: (pack: number, restIsBase: boolean) =>
       loudly(

@@ -7,6 +7,7 @@ import { useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { client, inWords, ProblemError, take, type Schemas } from "../../shared/api/client";
 import { EditableCell } from "../../shared/EditableCell";
+import { faultAt } from "../../shared/faults";
 import { count, day, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
@@ -383,7 +384,64 @@ function BringIn() {
           ))}
         </Box>
       )}
+      <ByHand />
       <Aside>Mould and dust in old binders: wear a mask.</Aside>
     </Section>
+  );
+}
+
+const EMPTY = { name: "", count: "1", basis: "", value: "", place: "" };
+
+/** A thing that was there before, typed in. */
+function ByHand() {
+  const [typed, setTyped] = useState(EMPTY);
+  const add = useAct(
+    () =>
+      take(
+        client.POST("/api/items/one", {
+          body: {
+            name: typed.name.trim(),
+            count: Number(typed.count),
+            basis: typed.basis.trim() || null,
+            value: typed.value.trim() || null,
+            place: typed.place.trim() || null,
+          },
+        }),
+      ),
+    { keys: ["items", "books"], text: "Brought in.", done: () => setTyped(EMPTY), quiet: true },
+  );
+  const field = (name: keyof typeof EMPTY, label: string, width: number) => (
+    <TextField
+      label={label}
+      value={typed[name]}
+      onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
+      error={faultAt(add.error, name) !== undefined}
+      helperText={faultAt(add.error, name)}
+      sx={{ width }}
+    />
+  );
+  return (
+    <>
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, mt: 2, alignItems: "flex-start" }}>
+        {field("name", "Or by hand: what", 300)}
+        {field("count", "How many", 100)}
+        {field("basis", "Cost of all", 120)}
+        {field("value", "Worth, about", 120)}
+        {field("place", "Where it is", 130)}
+        <Button
+          variant="outlined"
+          color="inherit"
+          disabled={!typed.name.trim() || add.isPending}
+          onClick={() => add.mutate(undefined)}
+        >
+          Bring it in
+        </Button>
+      </Box>
+      {add.isError && (
+        <Box role="alert" sx={{ color: "error.main", mt: 1 }}>
+          {inWords(add.error)}
+        </Box>
+      )}
+    </>
   );
 }
