@@ -9,7 +9,9 @@ import time
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
+from datetime import date
 from decimal import Decimal
+from functools import partial
 
 import numpy as np
 
@@ -26,10 +28,12 @@ from tobbix.core.products.worth import ValueBasis, Worth
 from tobbix.db.base import Database
 from tobbix.demo.releases import demo_sheets
 from tobbix.demo.selling import demo_ways
+from tobbix.formats.item_lists import ItemLine
 from tobbix.services.installation.owners import create_owner
 from tobbix.services.pricing.ways import save_way
 from tobbix.services.products.importing import store_sheet
 from tobbix.services.products.workshop import Workshop
+from tobbix.services.stock import items
 
 SIMULATED = 1_000_000
 RELEASE, FORMAT = "skerrylight-2025", "harbour"
@@ -148,6 +152,38 @@ def bench_api(server_url: str) -> None:
     database.engine.dispose()
 
 
+def bench_items(server_url: str) -> None:
+    """The list of items with 100,000 of them, in relation to one with 1,000."""
+    took = {}
+    for many in (1_000, 100_000):
+        database = Database(make_database(server_url, f"items_{many}"))
+        create_owner(database, "Bench", "four plain words here")
+        rows = [
+            ItemLine(
+                i, f"Card {i:06d} of {('lamps', 'boats', 'birds')[i % 3]}", None, None, str(i), 1, "NM", None,
+                f"binder {i % 40}", Decimal(i % 900) / 100 if i % 2 else None, Decimal(i % 700) / 100, None, False,
+                None,
+            )
+            for i in range(many)
+        ]  # fmt: skip
+        began = time.perf_counter()
+        items.import_items(database, rows, date(2026, 11, 1))
+        brought = time.perf_counter() - began
+        for name, wanted, sort, start in (
+            ("first page", items.ItemFilter(), "id", 0),
+            ("by value", items.ItemFilter(), "value", 0),
+            ("found by words", items.ItemFilter(find="of birds"), "name", 0),
+            ("a page deep inside", items.ItemFilter(basis="unknown"), "name", many // 4),
+        ):
+            listing = partial(items.list_items, database, wanted, sort, True, start, 50)
+            took[many, name] = milliseconds(listing, runs=5)
+        database.engine.dispose()
+    print(f"items: 100,000 brought in in {brought:.0f} s")
+    for name in ("first page", "by value", "found by words", "a page deep inside"):
+        few, all_of_them = took[1_000, name], took[100_000, name]
+        print(f"  {name}: {all_of_them:.0f} ms of 100,000, {few:.0f} ms of 1,000 (ratio {all_of_them / few:.1f})")
+
+
 def main() -> None:
     bench_core()
     bench_net()
@@ -157,6 +193,7 @@ def main() -> None:
     url = subprocess.run([script, "start", folder, "throwaway"], capture_output=True, text=True, check=True).stdout
     try:
         bench_api(url.strip())
+        bench_items(url.strip())
     finally:
         subprocess.run([script, "stop", folder], check=True)
         subprocess.run(["rm", "-rf", folder], check=True)

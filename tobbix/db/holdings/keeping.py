@@ -18,6 +18,12 @@ def to_thing(row: ItemRow) -> Thing:
     return Thing(row.id, row.name, row.count, State(row.state), row.basis, row.value)
 
 
+def fresh_numbers(session: Session, count: int) -> list[int]:
+    """Numbers for so many new items, for inserting them in bulk."""
+    sequence = func.pg_get_serial_sequence(ItemRow.__tablename__, "id")
+    return list(session.scalars(select(func.nextval(sequence)).select_from(func.generate_series(1, count))))
+
+
 def find_item(session: Session, number: int, version: int | None = None) -> ItemRow:
     """An item, locked. Raises NotFound, or Conflict if it was changed since ``version``."""
     row = session.get(ItemRow, number, with_for_update=True)

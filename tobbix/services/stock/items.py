@@ -6,7 +6,7 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import ColumnElement, func, or_, select
+from sqlalchemy import ColumnElement, func, insert, or_, select
 from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import Conflict, Fault, InputError
@@ -15,7 +15,7 @@ from tobbix.core.holdings import register
 from tobbix.core.holdings.ledger import Event
 from tobbix.core.holdings.register import HELD_STATES, Action, State, Thing
 from tobbix.db.base import Database
-from tobbix.db.holdings.keeping import add_entry, find_item, keep_change, to_thing
+from tobbix.db.holdings.keeping import add_entry, find_item, fresh_numbers, keep_change, to_thing
 from tobbix.db.holdings.tables import ItemEventRow, ItemRow, SavedFilterRow
 from tobbix.db.installation import load_preferences
 from tobbix.formats.item_lists import ItemLine
@@ -159,29 +159,37 @@ def import_items(database: Database, lines: Sequence[ItemLine], today: date) -> 
         ]
         if faults:
             raise InputError(faults[:200])
-        rows = [
-            ItemRow(
-                kind="card" if line.count == 1 else "stack", name=line.name, release=line.release, line=line.line,
-                number=line.number, count=line.count, state=State.HELD.value, basis=line.basis, value=line.value,
-                condition=line.condition, serial=line.serial, place=line.place, acquired_on=line.acquired_on,
-                note=line.note, gift=False, never_for_sale=line.never_for_sale, version=1,
-            )
-            for line in lines
-        ]  # fmt: skip
-        session.add_all(rows)
-        session.flush()
-        things = [Thing(row.id, row.name, row.count, State.HELD, row.basis) for row in rows]
-        text = f"there before: {len(rows)} rows"
+        ids = fresh_numbers(session, len(lines))
+        things = [Thing(i, line.name, line.count, State.HELD, line.basis) for i, line in zip(ids, lines, strict=True)]
+        text = f"there before: {len(lines)} rows"
         change = register.bring_in(things, today, text)
-        entry = None if change.entry is None else add_entry(session, change.entry)
-        session.add_all(
-            ItemEventRow(
-                item_id=row.id, day=today, event=Event.OPENING_BALANCE.value, text=text, state=row.state,
-                basis=row.basis, entry_id=None if entry is None else entry.id,
-            )
-            for row in rows
+        entry = None if change.entry is None else add_entry(session, change.entry).id
+        # Plain rows without objects: tens of thousands of them come in at once.
+        session.execute(
+            insert(ItemRow),
+            [
+                {
+                    "id": i, "kind": "card" if line.count == 1 else "stack", "name": line.name,
+                    "release": line.release, "line": line.line, "number": line.number, "count": line.count,
+                    "state": State.HELD.value, "basis": line.basis, "value": line.value,
+                    "condition": line.condition, "serial": line.serial, "place": line.place,
+                    "acquired_on": line.acquired_on, "note": line.note, "gift": False,
+                    "never_for_sale": line.never_for_sale, "version": 1,
+                }
+                for i, line in zip(ids, lines, strict=True)
+            ],
         )  # fmt: skip
-        return len(rows)
+        session.execute(
+            insert(ItemEventRow),
+            [
+                {
+                    "item_id": thing.key, "day": today, "event": Event.OPENING_BALANCE.value, "text": text,
+                    "state": thing.state.value, "basis": thing.basis, "entry_id": entry,
+                }
+                for thing in things
+            ],
+        )  # fmt: skip
+        return len(lines)
 
 
 def all_items(database: Database, wanted: ItemFilter) -> list[ItemRow]:

@@ -19,7 +19,7 @@ const FIELDS = [
   ["price", "Or: sells at, before fees", false],
   ["margin", "Least margin", false],
   ["wanted_return", "Wanted return, %", true],
-  ["ceiling", "Or: may cost landed at most", false],
+  ["ceiling", "Or: landed at most", false],
   ["premium", "Buyer’s premium, %", true],
   ["tax", "Tax, %", true],
   ["shipping", "Shipping", false],
@@ -69,20 +69,20 @@ export default function BidPage() {
             width={200}
           />
         ))}
+        <TextField
+          select
+          label="Through"
+          value={ways.data?.ways.some((way) => way.id === params.get("way")) ? params.get("way") : ""}
+          onChange={(event) => change({ way: event.target.value })}
+          sx={{ width: 416 }}
+        >
+          {(ways.data?.ways ?? []).map((way) => (
+            <MenuItem key={way.id} value={way.id}>
+              {way.name}
+            </MenuItem>
+          ))}
+        </TextField>
       </Box>
-      <TextField
-        select
-        label="Through"
-        value={ways.data?.ways.some((way) => way.id === params.get("way")) ? params.get("way") : ""}
-        onChange={(event) => change({ way: event.target.value })}
-        sx={{ width: 260, mb: 2 }}
-      >
-        {(ways.data?.ways ?? []).map((way) => (
-          <MenuItem key={way.id} value={way.id}>
-            {way.name}
-          </MenuItem>
-        ))}
-      </TextField>
       {bid.isError && (
         <Box role="alert" sx={{ color: "error.main", mb: 2 }}>
           {inWords(bid.error)}

@@ -29,7 +29,7 @@ export function HotBox({ data }: { data: Opening }) {
   if (lines.length === 0) return null;
   return (
     <Section title="Is it a hot box?" point="if you believe in them">
-      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, my: 1.5 }}>
+      <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 1, rowGap: 2, my: 1.5 }}>
         <TextField
           select
           label="Line"

@@ -87,7 +87,7 @@ export default function ResultsPage() {
 }
 
 function Lines({ data }: { data: Schemas["ResultsOut"] }) {
-  const per = (rate: number | null) => (rate ? `1:${(1 / rate).toFixed(1)}` : "unknown");
+  const per = (rate: number | null) => (rate ? `1:${(1 / rate).toFixed(rate < 0.01 ? 0 : 1)}` : "unknown");
   return (
     <Section title={`${data.sessions} finished sessions`} point={`${data.packs} packs`}>
       <Table label="Odds against results">

@@ -228,7 +228,7 @@ function Account({ data, running }: { data: Opening; running: boolean }) {
         <Figures
           rows={[
             ["Cost of this", money(data.cost)],
-            ["Pulled so far", money(data.pulled_worth)],
+            [running ? "Pulled so far" : "Pulled", money(data.pulled_worth)],
             ...(running
               ? ([
                   ["Still expected", money(data.left_value)],

@@ -353,6 +353,7 @@ function BringIn() {
           color="inherit"
           onClick={() => file.current?.click()}
           disabled={bring.isPending}
+          sx={{ flexShrink: 0 }}
         >
           {bring.isPending ? "Bringing it in …" : "Choose a file"}
         </Button>
