@@ -14,6 +14,7 @@ from scipy import stats
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.buying.bidding import (
     AuctionTerms,
+    landed_ceiling,
     most_to_bid,
     offer_for_collection,
     resale_ceiling,
@@ -207,6 +208,10 @@ def test_the_most_to_bid_of_the_example_and_its_inverse() -> None:
     assert most_to_bid(ceiling, terms) == D("41.28")
     assert terms.landed(D("41.28")) <= ceiling < terms.landed(D("41.29"))
     five = replace(terms, increment=D(5))
+    assert landed_ceiling(None, D(10), D(0), D("50")) == 50  # for keeping: what was typed
+    assert landed_ceiling(D(84), D(10), D("0.25"), D("50")) == 50 and landed_ceiling(D(84), D(10), D(0), D(99)) == 74
+    with pytest.raises(InputError, match="what it sells for"):
+        landed_ceiling(None, D(0), D(0), None)  # nothing known is not a bid of 0
     assert most_to_bid(ceiling, five) == D("40.00") and most_to_bid(Fraction(3), terms) == 0
     assert "Bid up to 41.28" in state_bid(D("41.28"), ceiling, terms, "EUR").text()
     assert "Do not bid" in state_bid(D(0), Fraction(3), terms, "EUR").text()

@@ -130,6 +130,49 @@ def test_a_box_is_opened_by_typing_with_undo_pause_and_reload(page: Page) -> Non
     expect(page.get_by_text("g logged.")).to_be_visible()
 
 
+def test_a_purchase_is_recorded_and_opened_by_the_keyboard_alone(page: Page) -> None:
+    def tab_to(label: str) -> None:
+        wanted = page.get_by_label(label, exact=True).or_(page.get_by_role("button", name=label, exact=True)).first
+        for _ in range(80):
+            if wanted.evaluate("element => element === document.activeElement"):
+                return
+            page.keyboard.press("Tab")
+        raise AssertionError(f"{label} is not reached by Tab")
+
+    for key in ("2", "n"):
+        page.keyboard.press(key)
+    expect(page.get_by_label("What", exact=True)).to_be_focused()
+    page.keyboard.type("a box by keys")
+    tab_to("Received on, if it is here")
+    page.keyboard.type("11032026")
+    tab_to("For fun when it is opened, %")
+    page.keyboard.type("20")
+    tab_to("Amount")
+    page.keyboard.type("90")
+    tab_to("What it is")
+    page.keyboard.press("Enter")
+    page.keyboard.type("Skerrylight 2025, Harbour")
+    page.keyboard.press("Enter")
+    tab_to("Value of all")
+    page.keyboard.type("96")
+    page.keyboard.press("Enter")
+    expect(heading(page)).to_contain_text("A box by keys")
+    page.keyboard.press("3")
+    expect(heading(page)).to_contain_text("not finished")
+    opening = page.get_by_role("button", name="Begin a session").first
+    page.get_by_label("Packs gone").first.fill("x")
+    expect(opening).to_be_disabled()  # a count that is no number is not taken for 0
+    page.get_by_label("Packs gone").first.fill("0")
+    opening.focus()
+    page.keyboard.press("Enter")
+    expect(heading(page)).to_contain_text("16 packs left")
+    expect(page.get_by_text("For fun")).to_be_visible()
+    page.keyboard.type("FS1")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Pulls")).to_contain_text("Fog Signals")
+    page.keyboard.press("Control+z")
+
+
 def test_a_collection_comes_in_is_found_corrected_and_kept_by_filter(page: Page, tmp_path: Path) -> None:
     (tmp_path / "bad.csv").write_text("name,count,basis\n,0,x\nOld card,1,\n")
     (tmp_path / "good.csv").write_text("name,count,basis,place\nLantern oddity,3,1.50,tin 9\nOther,1,,tin 9\n")

@@ -171,6 +171,17 @@ def test_a_box_is_opened_pack_by_pack_and_its_cost_moves_to_the_cards(workshop: 
         opening.log_pull(workshop, session, Pulled(1, "a", "A1"), "9")
 
 
+def test_what_is_for_fun_is_as_it_was_said_when_it_was_bought(workshop: Workshop) -> None:
+    _, session = start(workshop, entertainment=None)
+    assert opening.read_session(workshop, session).row.entertainment == 0
+    number = purchasing.record_purchase(
+        workshop.database, boxes(received_on=BOUGHT, entertainment=D("0.3")), "fun", TODAY
+    )
+    item = purchasing.read_purchase(workshop.database, number).items[0].id
+    other = opening.start_session(workshop, opening.SessionSaid(item), "other")
+    assert opening.read_session(workshop, other).row.entertainment == D("0.3")
+
+
 def test_packs_off_the_record_are_totals_that_are_taken_back_together(workshop: Workshop) -> None:
     _, session = start(workshop)
     opening.log_pull(workshop, session, Pulled(1, "c", "C8"), "1")

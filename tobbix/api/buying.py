@@ -5,11 +5,11 @@ from decimal import Decimal
 from typing import Literal
 
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from tobbix.api.context import context, workshop
 from tobbix.api.documenting import operation_id, returns
-from tobbix.api.fields import Amount, Currency, Exact, Key, Once, Share, Words
+from tobbix.api.fields import Amount, Currency, Exact, Key, Once, Share, Strict, Words
 from tobbix.api.verdicts import VerdictOut, show_verdict
 from tobbix.core.base.errors import InputError
 from tobbix.core.buying.bidding import (
@@ -32,10 +32,6 @@ blueprint = APIBlueprint(
     abp_tags=[Tag(name="buying", description="What was bought, and what it really cost")],
     operation_id_callback=operation_id,
 )
-
-
-class Strict(BaseModel):
-    model_config = ConfigDict(extra="forbid")
 
 
 class ChargeIn(Strict):

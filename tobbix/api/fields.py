@@ -3,7 +3,7 @@
 from decimal import Decimal
 from typing import Annotated
 
-from pydantic import PlainSerializer, StringConstraints, WithJsonSchema
+from pydantic import BaseModel, ConfigDict, PlainSerializer, StringConstraints, WithJsonSchema
 
 from tobbix.core.base.errors import InputError
 from tobbix.core.products.odds import plain
@@ -25,3 +25,9 @@ Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]{0,63
 Currency = Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")]
 Once = Annotated[str, StringConstraints(min_length=1, max_length=64)]
 Words = Annotated[str, StringConstraints(max_length=500)]
+
+
+class Strict(BaseModel):
+    """What is sent in: a field that is not known is refused."""
+
+    model_config = ConfigDict(extra="forbid")

@@ -8,11 +8,12 @@ from flask import current_app, session
 from flask_login import current_user, login_user, logout_user
 from flask_openapi3 import APIBlueprint, Tag
 from flask_wtf.csrf import generate_csrf
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, Field, StringConstraints
 from werkzeug.exceptions import Unauthorized
 
 from tobbix.api.context import workshop
 from tobbix.api.documenting import operation_id, returns
+from tobbix.api.fields import Strict
 from tobbix.api.security import SignedIn, limiter
 from tobbix.api.verdicts import VerdictOut, show_verdict
 from tobbix.core.planning.habits import Preferences, SealedHabits, SellingHabits
@@ -49,9 +50,7 @@ class SessionOut(BaseModel):
     today: date
 
 
-class SignInIn(BaseModel):
-    model_config = ConfigDict(extra="forbid")
-
+class SignInIn(Strict):
     passphrase: str = Field(min_length=1, max_length=LONGEST)
 
 
@@ -61,10 +60,8 @@ class HealthOut(BaseModel):
     store: bool
 
 
-class PreferencesFields(BaseModel):
+class PreferencesFields(Strict):
     """How the owner decides and sells; shares are 0.21 for 21 %, amounts in the home currency."""
-
-    model_config = ConfigDict(extra="forbid")
 
     standard: Standard
     chance: float = Field(gt=0, lt=1)
@@ -121,10 +118,8 @@ class SpendingOut(BaseModel):
     entries: list[SpendingEntryOut]
 
 
-class SpendingIn(BaseModel):
+class SpendingIn(Strict):
     """``once`` is any text of the sender's own: sent twice with the same, it is kept once."""
-
-    model_config = ConfigDict(extra="forbid")
 
     day: date
     amount: Annotated[str, StringConstraints(pattern=r"^\d{1,8}(\.\d{1,3})?$")]

@@ -5,13 +5,14 @@ from decimal import Decimal
 from typing import Any, Literal
 
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from tobbix.api.buying import NumberOut
 from tobbix.api.context import context, workshop
 from tobbix.api.documenting import operation_id, returns
-from tobbix.api.fields import Exact, Key, Once, Share, Words
+from tobbix.api.fields import Exact, Key, Once, Share, Strict, Words
 from tobbix.api.verdicts import VerdictOut, show_verdict
+from tobbix.core.opening.results import STRENGTH
 from tobbix.core.opening.session import Pulled
 from tobbix.services.opening import extras, opening
 
@@ -24,17 +25,13 @@ blueprint = APIBlueprint(
 )
 
 
-class Strict(BaseModel):
-    model_config = ConfigDict(extra="forbid")
-
-
 class OpeningIn(Strict):
     """A session of so many boxes of an item. ``gone`` packs were opened by somebody else before."""
 
     once: Once
     item: int = Field(ge=1, le=9_000_000_000_000)
     boxes: int = Field(1, ge=1, le=1_000)
-    entertainment: Share = "0"
+    entertainment: Share | None = Field(None, description="Left out: the share said when it was bought")
     gone: int = Field(0, ge=0, le=10_000)
     gone_seen: int = Field(0, ge=0, le=10_000)
     trust: float = Field(1.0, ge=0, le=1)
@@ -179,7 +176,7 @@ class ResultsQuery(BaseModel):
 
     release: Key
     format: Key
-    strength: float = Field(24, gt=0, le=1_000_000, allow_inf_nan=False)
+    strength: float = Field(STRENGTH, gt=0, le=1_000_000, allow_inf_nan=False)
 
 
 class ResultsOut(BaseModel):
@@ -318,6 +315,10 @@ class RedemptionsOut(BaseModel):
     redemptions: list[RedemptionOut]
 
 
+def _share(text: str | None) -> Decimal | None:
+    return None if text is None else Decimal(text or "0")
+
+
 def _row(row: Any) -> dict[str, Any]:
     names = ("release", "format", "boxes", "packs", "current_pack", "state", "started_on", "done_on", "note")
     return {"number": row.id, **{name: getattr(row, name) for name in names}}
@@ -377,7 +378,7 @@ def list_openings() -> OpeningsOut:
 @returns(201)
 def start_opening(body: OpeningIn) -> NumberOut:
     said = opening.SessionSaid(
-        body.item, body.boxes, Decimal(body.entertainment or "0"), body.gone, body.gone_seen, body.trust,
+        body.item, body.boxes, _share(body.entertainment), body.gone, body.gone_seen, body.trust,
         None, body.note,
     )  # fmt: skip
     return NumberOut(number=opening.start_session(workshop(), said, body.once))

@@ -4,11 +4,11 @@ from decimal import Decimal
 from typing import Annotated
 
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, Field, StringConstraints
 
 from tobbix.api.context import workshop
 from tobbix.api.documenting import operation_id, returns
-from tobbix.api.fields import Amount, Exact, Key
+from tobbix.api.fields import Amount, Exact, Key, Strict
 from tobbix.core.base.errors import InputError
 from tobbix.core.pricing.fees import Bracket, FeeBase, SellingWay
 from tobbix.core.products.odds import plain
@@ -32,9 +32,7 @@ class BracketOut(BaseModel):
     share: str
 
 
-class BracketIn(BaseModel):
-    model_config = ConfigDict(extra="forbid")
-
+class BracketIn(Strict):
     up_to: Amount | None
     share: Share
 
@@ -66,10 +64,8 @@ class WaysOut(BaseModel):
     ways: list[WayOut]
 
 
-class WayIn(BaseModel):
+class WayIn(Strict):
     """``version`` 0 adds a way, another changes the one of that version."""
-
-    model_config = ConfigDict(extra="forbid")
 
     version: int = Field(ge=0, le=2_000_000_000)
     name: Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True)]

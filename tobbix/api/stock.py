@@ -6,11 +6,11 @@ from typing import Any, Literal
 
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, FileStorage, Tag
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from tobbix.api.context import workshop
 from tobbix.api.documenting import operation_id, returns
-from tobbix.api.fields import Amount, Exact, Key, read_upload
+from tobbix.api.fields import Amount, Exact, Key, Strict, read_upload
 from tobbix.core.holdings.register import Action, State
 from tobbix.formats.item_lists import COLUMNS, ItemLine, parse_items, write_csv, write_xlsx
 from tobbix.services.stock import items
@@ -22,10 +22,6 @@ blueprint = APIBlueprint(
     abp_tags=[Tag(name="stock", description="Everything owned")],
     operation_id_callback=operation_id,
 )
-
-
-class Strict(BaseModel):
-    model_config = ConfigDict(extra="forbid")
 
 
 class ItemOut(BaseModel):

@@ -5,13 +5,12 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field, StringConstraints
 
+from tobbix.api.fields import Key, Strict
 from tobbix.api.products.schemas import (
     BasisOut,
     FormatOut,
-    Key,
     LineShareOut,
     ReleasePath,
-    Strict,
     ViewQuery,
 )
 from tobbix.api.verdicts import VerdictOut

@@ -1,11 +1,12 @@
 """What the Products step sends and takes. Prices are decimal strings, estimates numbers; None is unknown."""
 
 from datetime import date
-from typing import Annotated, Literal
+from typing import Literal
 
 from flask_openapi3 import FileStorage
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, Field
 
+from tobbix.api.fields import Key, Strict
 from tobbix.api.verdicts import VerdictOut
 from tobbix.core.base.results import Matter
 from tobbix.core.planning.habits import ViewChoice
@@ -14,12 +15,6 @@ from tobbix.core.products.overview import Chore
 from tobbix.core.products.valuation import MOST_BOXES
 from tobbix.core.products.worth import ValueBasis
 from tobbix.services.products.importing import Outcome
-
-Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$")]
-
-
-class Strict(BaseModel):
-    model_config = ConfigDict(extra="forbid")
 
 
 class MostOut(BaseModel):

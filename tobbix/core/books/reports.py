@@ -6,7 +6,7 @@ from datetime import date
 from decimal import Decimal
 
 from tobbix.core.base.results import Part, Verdict
-from tobbix.core.holdings.ledger import Account
+from tobbix.core.holdings.ledger import Account, held_balance
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,8 +39,7 @@ def state_books(lots: Sequence[Lot], found: Mapping[tuple[Account, str | None], 
             ),
             (),
         )
-    held = sum((amount for (account, _), amount in found.items() if account in (
-        Account.STOCK, Account.TRANSIT, Account.GRADING)), Decimal(0))  # fmt: skip
+    held = held_balance(found)
     fun = found.get((Account.ENTERTAINMENT, None), Decimal(0))
     known = [lot for lot in lots if lot.unrealised is not None and lot.basis > 0]
     under = [lot for lot in known if (lot.unrealised or 0) < 0]

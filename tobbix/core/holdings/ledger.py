@@ -4,7 +4,7 @@ Example: a box at 96.00 with 4.00 shipping, paid from the card purse, on its way
 stands on the desk: stock 100.00, transit -100.00.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
@@ -135,6 +135,6 @@ def balances(entries: Iterable[Entry]) -> dict[tuple[Account, str | None], Decim
     return found
 
 
-def held_balance(found: dict[tuple[Account, str | None], Decimal]) -> Decimal:
+def held_balance(found: Mapping[tuple[Account, str | None], Decimal]) -> Decimal:
     """Stock, in transit and at grading together: the sum of all known bases, at any time."""
     return sum((amount for (account, _), amount in found.items() if account in HELD), Decimal(0))

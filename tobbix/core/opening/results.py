@@ -11,6 +11,7 @@ from statistics import NormalDist
 from tobbix.core.base.errors import InputError
 
 _SLACK = 1 + 1e-7  # outcomes as likely as the observed count too, in spite of rounding (as SciPy's binomtest has it)
+STRENGTH = 24.0  # packs: what stated odds count for against what was seen
 _Z = NormalDist().inv_cdf(0.975)
 
 
@@ -101,7 +102,7 @@ def beta_posterior(rate: float, strength: float, hits: int, packs: int) -> tuple
     return rate * strength + hits, (1 - rate) * strength + packs - hits
 
 
-def judge(observed: Sequence[Observed], strength: float = 24.0) -> tuple[LineResult, ...]:
+def judge(observed: Sequence[Observed], strength: float = STRENGTH) -> tuple[LineResult, ...]:
     """Every line against its odds, with a correction for having looked at many (Holm 1979). Rule C-13."""
     rows = []
     for item in observed:

@@ -21,7 +21,7 @@ from tobbix.core.holdings.allocation import share_out
 from tobbix.core.holdings.ledger import Event
 from tobbix.core.holdings.register import State, Thing
 from tobbix.core.opening.remaining import Remaining
-from tobbix.core.opening.results import Compared, LineResult, Observed, compare_rates, judge
+from tobbix.core.opening.results import STRENGTH, Compared, LineResult, Observed, compare_rates, judge
 from tobbix.core.opening.session import (
     Progress,
     Pulled,
@@ -35,6 +35,7 @@ from tobbix.core.opening.session import (
 from tobbix.core.products.revising import find_format
 from tobbix.core.products.sheet import Format, ProductSheet
 from tobbix.core.products.valuation import Holding, Unit, Valuation
+from tobbix.db.buying.tables import PurchaseRow
 from tobbix.db.holdings.keeping import find_item, keep_change, to_thing
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.installation import load_preferences
@@ -51,7 +52,7 @@ class SessionSaid:
 
     item: int
     boxes: int = 1
-    entertainment: Decimal = Decimal(0)
+    entertainment: Decimal | None = None
     gone: int = 0
     gone_seen: int = 0
     trust: float = 1.0
@@ -114,14 +115,18 @@ def start_session(workshop: Workshop, said: SessionSaid, once: str) -> int:
             raise InputError.at("boxes", f"open at most {MOST_PACKS:,} packs at once")
         if not 0 <= said.gone < packs:
             raise InputError.at("gone", f"must be from 0 to {packs - 1}")
-        if not 0 <= said.entertainment <= 1:
+        fun = said.entertainment
+        if fun is None:  # as it was meant when it was bought
+            bought = None if item.purchase_id is None else session.get(PurchaseRow, item.purchase_id)
+            fun = Decimal(0) if bought is None else bought.entertainment
+        if not 0 <= fun <= 1:
             raise InputError.at("entertainment", "must be from 0 to 1 (0.5 is half)")
         if not 0 <= said.trust <= 1:
             raise InputError.at("trust", "must be from 0 to 1")
         row = SessionRow(
             once=once, item_id=item.id, release=item.release, format=item.format, boxes=said.boxes, packs=packs,
             gone=said.gone, gone_seen=said.gone_seen, trust=said.trust, state="running", current_pack=said.gone + 1,
-            entertainment=said.entertainment, started_on=said.started_on or workshop.today(), note=said.note,
+            entertainment=fun, started_on=said.started_on or workshop.today(), note=said.note,
         )  # fmt: skip
         session.add(row)
         session.flush()
@@ -395,9 +400,6 @@ def _made(
         serial=serial, note=flaw, acquired_on=row.started_on, purchase_id=item.purchase_id, session_id=row.id,
         parent_id=item.id, gift=False, never_for_sale=False, version=0,
     )  # fmt: skip
-
-
-STRENGTH = 24.0
 
 
 def with_own_odds(workshop: Workshop, looked: Looked, format_id: str) -> Looked:

@@ -2748,9 +2748,10 @@ export interface components {
             boxes?: number;
             /**
              * Entertainment
-             * @default 0
+             * @description Left out: the share said when it was bought
+             * @default null
              */
-            entertainment?: string;
+            entertainment?: string | null;
             /**
              * Gone
              * @default 0

@@ -26,6 +26,10 @@ const FIELDS = [
   ["increment", "Step of bids", false],
 ] as const;
 
+function shown(share: string | null): string {
+  return !share ? "" : Number.isFinite(Number(share)) ? asPercent(Number(share)) : share;
+}
+
 /** The most to bid in an auction, and what to offer for a collection from a sample of it. */
 export default function BidPage() {
   const [params, change] = useAddress({ net: "84", margin: "10", wanted_return: "0.25" });
@@ -42,8 +46,8 @@ export default function BidPage() {
     retry: false,
   });
   const set = (name: string, isShare: boolean) => (text: string) => {
-    const value = isShare ? fromPercent(text) : text.trim();
-    change({ [name]: value === null ? null : String(value) });
+    const share = isShare ? fromPercent(text) : null;
+    change({ [name]: share === null ? text.trim() || null : String(share) }); // what is no number is refused, not lost
   };
   return (
     <PageTitle
@@ -57,13 +61,7 @@ export default function BidPage() {
           <ValueField
             key={name}
             label={label}
-            value={
-              isShare
-                ? params.get(name)
-                  ? asPercent(Number(params.get(name)))
-                  : ""
-                : (params.get(name) ?? "")
-            }
+            value={isShare ? shown(params.get(name)) : (params.get(name) ?? "")}
             commit={set(name, isShare)}
             fault={bid.isError ? faultAt(bid.error, name) && "not a number that fits here" : null}
             width={200}

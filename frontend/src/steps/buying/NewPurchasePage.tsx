@@ -61,6 +61,7 @@ export default function NewPurchasePage() {
     "name",
     "bought_on",
     "received_on",
+    "entertainment",
     ...draft.charges.flatMap((_, i) => [
       `charges[${i}].amount`,
       `charges[${i}].currency`,
@@ -69,7 +70,7 @@ export default function NewPurchasePage() {
     ...draft.things.flatMap((_, i) => [`things[${i}].value`, `things[${i}].name`, `things[${i}].fixed`]),
   ];
   const text = (
-    name: "name" | "seller" | "bought_on" | "received_on" | "due_on" | "tracking" | "carrier",
+    name: "name" | "seller" | "bought_on" | "received_on" | "due_on" | "tracking" | "carrier" | "fun",
     label: string,
     width: number,
   ) => ({
@@ -93,6 +94,11 @@ export default function NewPurchasePage() {
           <TextField {...text("seller", "From whom", 200)} />
           <TextField {...text("bought_on", "Bought on", 160)} />
           <TextField {...text("received_on", "Received on, if it is here", 200)} />
+          <TextField
+            {...text("fun", "For fun when it is opened, %", 220)}
+            error={faultAt(error, "entertainment") !== undefined}
+            helperText={faultAt(error, "entertainment") ? "0 to 100" : " "}
+          />
         </Box>
         {!draft.received_on && (
           <Box sx={{ display: "flex", flexWrap: "wrap", gap: 2 }}>

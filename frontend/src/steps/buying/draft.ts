@@ -1,4 +1,5 @@
 import type { Schemas } from "../../shared/api/client";
+import { fromPercent } from "../../shared/format";
 
 export interface Charge {
   kind: Schemas["ChargeIn"]["kind"];
@@ -24,6 +25,7 @@ export interface Draft {
   carrier: string;
   tracking: string;
   due_on: string;
+  fun: string;
   method: Schemas["PurchaseIn"]["method"];
   charges: Charge[];
   things: Thing[];
@@ -46,6 +48,7 @@ export function emptyPurchase(today: string): Draft {
     carrier: "",
     tracking: "",
     due_on: "",
+    fun: "",
     method: "value",
     charges: [{ kind: "price", amount: "", currency: "EUR", purse: "bank" }],
     things: [{ what: "other", name: "", count: "1", value: "", fixed: "", gift: false }],
@@ -86,7 +89,7 @@ export function toRequest(draft: Draft): Schemas["PurchaseIn"] {
         gift: thing.gift,
       };
     }),
-    entertainment: "0",
+    entertainment: draft.fun.trim() === "" ? "0" : (fromPercent(draft.fun)?.toFixed(4) ?? draft.fun),
     note: null,
   };
 }

@@ -4,7 +4,7 @@ import TextField from "@mui/material/TextField";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { client, take, type Schemas } from "../../shared/api/client";
-import { asPercent, day, fromPercent, money } from "../../shared/format";
+import { day, fromPercent, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Quiet, Trouble } from "../../shared/states";
@@ -69,11 +69,21 @@ export default function OpeningPage() {
 
 function Openable({ item }: { item: Schemas["OpenableOut"] }) {
   const navigate = useNavigate();
-  const [boxes, setBoxes] = useState("1");
-  const [fun, setFun] = useState("0");
-  const [gone, setGone] = useState("0");
-  const [trust, setTrust] = useState("100");
+  const [typed, setTyped] = useState({ boxes: "1", fun: "", gone: "0", seen: "0", trust: "100" });
   const once = useRef(crypto.randomUUID());
+  const isWhole = (text: string) => /^\d{1,4}$/.test(text.trim());
+  const isPercent = (text: string) => {
+    const share = fromPercent(text);
+    return share !== null && share >= 0 && share <= 1;
+  };
+  const wrong = {
+    boxes: !isWhole(typed.boxes) || Number(typed.boxes) < 1,
+    fun: typed.fun.trim() !== "" && !isPercent(typed.fun),
+    gone: !isWhole(typed.gone),
+    seen: !isWhole(typed.seen),
+    trust: !isPercent(typed.trust),
+  };
+  const begun = typed.gone.trim() !== "0";
   const start = useAct(
     () =>
       take(
@@ -81,16 +91,29 @@ function Openable({ item }: { item: Schemas["OpenableOut"] }) {
           body: {
             once: once.current,
             item: item.item,
-            boxes: Number(boxes) || 0,
-            entertainment: asShare(fun),
-            gone: Number(gone) || 0,
-            gone_seen: 0,
-            trust: fromPercent(trust) ?? 1,
+            boxes: Number(typed.boxes),
+            entertainment: typed.fun.trim() === "" ? null : (fromPercent(typed.fun) ?? 0).toFixed(4),
+            gone: Number(typed.gone),
+            gone_seen: begun ? Number(typed.seen) : 0,
+            trust: begun ? (fromPercent(typed.trust) ?? 1) : 1,
             note: null,
           },
         }),
       ),
     { keys: ["sessions"], done: ({ number }) => void navigate(`/opening/${number}`) },
+  );
+  const field = (name: keyof typeof typed, label: string, width: number) => (
+    <TextField
+      label={label}
+      value={typed[name]}
+      onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
+      error={wrong[name]}
+      helperText={
+        wrong[name] &&
+        (name === "fun" || name === "trust" ? "0 to 100" : name === "boxes" ? "1 or more" : "a whole number")
+      }
+      sx={{ width }}
+    />
   );
   return (
     <Box
@@ -112,46 +135,19 @@ function Openable({ item }: { item: Schemas["OpenableOut"] }) {
           , cost {money(item.basis)}
         </Box>
       </Box>
-      <TextField
-        label="Open"
-        value={boxes}
-        onChange={(event) => setBoxes(event.target.value)}
-        sx={{ width: 70 }}
-      />
-      <TextField
-        label="For fun, %"
-        value={fun}
-        onChange={(event) => setFun(event.target.value)}
-        sx={{ width: 90 }}
-      />
-      <TextField
-        label="Packs gone"
-        value={gone}
-        onChange={(event) => setGone(event.target.value)}
-        sx={{ width: 100 }}
-      />
-      {gone !== "0" && (
-        <TextField
-          label="Trust in the word, %"
-          value={trust}
-          onChange={(event) => setTrust(event.target.value)}
-          sx={{ width: 150 }}
-        />
-      )}
+      {field("boxes", "Open", 80)}
+      {field("fun", "For fun, %", 100)}
+      {field("gone", "Packs gone", 110)}
+      {begun && field("seen", "Promised hits in them", 170)}
+      {begun && field("trust", "Trust in the word, %", 150)}
       <Button
         variant="outlined"
         color="inherit"
         onClick={() => start.mutate(undefined)}
-        disabled={start.isPending}
+        disabled={start.isPending || Object.values(wrong).some(Boolean)}
       >
         Begin a session
       </Button>
     </Box>
   );
-}
-
-/** A share of per cent as the API takes it, at most 1. */
-function asShare(text: string): string {
-  const share = Math.min(Math.max(fromPercent(text) ?? 0, 0), 1);
-  return share === 1 ? "1" : String(Number(asPercent(share)) / 100);
 }
