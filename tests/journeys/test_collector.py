@@ -5,7 +5,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.conftest import ROOT
+from tests.conftest import ROOT, TODAY
 from tests.journeys.test_products import heading
 
 pytestmark = pytest.mark.journey
@@ -139,20 +139,27 @@ def test_a_purchase_is_recorded_and_opened_by_the_keyboard_alone(page: Page) -> 
             page.keyboard.press("Tab")
         raise AssertionError(f"{label} is not reached by Tab")
 
-    for key in ("2", "n"):
-        page.keyboard.press(key)
+    page.keyboard.press("2")
+    expect(heading(page)).to_contain_text("on the way")
+    page.keyboard.press("n")
     expect(page.get_by_label("What", exact=True)).to_be_focused()
     page.keyboard.type("a box by keys")
     tab_to("Received on, if it is here")
-    page.keyboard.type("11032026")
+    page.keyboard.type(f"{TODAY:%m%d%Y}")
     tab_to("For fun when it is opened, %")
     page.keyboard.type("20")
     tab_to("Amount")
     page.keyboard.type("90")
     tab_to("What it is")
     page.keyboard.press("Enter")
-    page.keyboard.type("Skerrylight 2025, Harbour")
+    box = page.get_by_role("option", name="Skerrylight 2025, Harbour box")
+    box.wait_for()
+    for _ in range(40):
+        if box.evaluate("element => element === document.activeElement"):
+            break
+        page.keyboard.press("ArrowDown")
     page.keyboard.press("Enter")
+    expect(page.get_by_role("combobox", name="What it is")).to_contain_text("Harbour box")
     tab_to("Value of all")
     page.keyboard.type("96")
     page.keyboard.press("Enter")

@@ -15,15 +15,28 @@ from tobbix.core.base.errors import InputError
 
 @dataclass(frozen=True, slots=True)
 class GuaranteedLeft:
-    """Guaranteed hits of a group of lines in a box: how many were ``promised`` and ``seen``."""
+    """Guaranteed hits of a group of lines in the box that is open: how many were ``promised`` and ``seen``, the
+    ``packs`` left of it, and the ``trust`` in what was said of packs that were gone."""
 
     name: str
     promised: int
     seen: int
+    packs: int
+    trust: float = 1.0
 
     @property
     def left(self) -> int:
         return max(self.promised - self.seen, 0)
+
+    @property
+    def chance(self) -> float:
+        """The chance that one of the packs left of this box holds one."""
+        return chance_per_pack(self.left, self.packs, self.trust)
+
+    @property
+    def expected(self) -> float:
+        """How many are still to come out of this box."""
+        return min(self.left, self.packs) * self.trust
 
 
 def chance_per_pack(left: int, packs: int, trust: float = 1.0) -> float:

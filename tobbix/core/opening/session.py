@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.base.results import Part, Verdict
-from tobbix.core.opening.remaining import GuaranteedLeft, Remaining, chance_per_pack
+from tobbix.core.opening.remaining import GuaranteedLeft, Remaining
 from tobbix.core.opening.results import Observed
 from tobbix.core.products.odds import Per
 from tobbix.core.products.prices import line_versions
@@ -33,7 +33,7 @@ class Pulled:
 @dataclass(frozen=True, slots=True)
 class Progress:
     """How far a session is. ``packs`` in all, ``gone`` of them opened by somebody else before, with ``gone_seen``
-    guaranteed hits as the seller says, who is trusted with ``trust``; ``opened`` up to and with the present one."""
+    guaranteed hits as the seller says, who is trusted with ``trust``; ``opened`` of them here by now."""
 
     packs: int
     opened: int
@@ -119,16 +119,23 @@ def look_ahead(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled
     packs_left = max(progress.left, 0)
     hits = {line: rate / fmt.packs_per_box * packs_left for line, rate in model.rates.items()}
     live = []
-    boxes = max(round(progress.packs / fmt.packs_per_box), 1)
+    # Boxes are opened one after another: what a box promised lies in that box.
+    per_box = fmt.packs_per_box
+    last = progress.gone + progress.opened
+    box = min(last, progress.packs - 1) // per_box
+    in_box, later = min((box + 1) * per_box - last, packs_left), progress.packs // per_box - box - 1
+    is_begun_elsewhere = progress.gone > box * per_box
     for guarantee in model.guarantees:
         if guarantee.per is not Per.BOX or progress.packs < fmt.packs_per_box:
             share = model.per_box(guarantee) / fmt.packs_per_box * packs_left
             _add(hits, guarantee, share)
             continue
-        seen = sum(item.count for item in pulled if item.line in dict(guarantee.shares))
-        group = GuaranteedLeft(_group_name(valuation, guarantee), guarantee.count * boxes, seen + progress.gone_seen)
-        trust = progress.trust if progress.gone else 1.0
-        _add(hits, guarantee, min(group.left, packs_left) * trust)
+        here = [item for item in pulled if (item.pack - 1) // per_box == box]
+        seen = sum(item.count for item in here if item.line in dict(guarantee.shares))
+        seen += progress.gone_seen if is_begun_elsewhere else 0
+        trust = progress.trust if is_begun_elsewhere else 1.0
+        group = GuaranteedLeft(_group_name(valuation, guarantee), guarantee.count, seen, in_box, trust)
+        _add(hits, guarantee, group.expected + later * guarantee.count)
         live.append(group)
     cards = fmt.cards_per_box / fmt.packs_per_box * packs_left
     hits[model.base] = max(cards - sum(hits.values()), 0.0)
@@ -173,7 +180,7 @@ def observe(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled], 
     return tuple(found)
 
 
-def state_session(valuation: Valuation, progress: Progress, ahead: Remaining) -> Verdict:
+def state_session(valuation: Valuation, ahead: Remaining) -> Verdict:
     """How many packs are left, and what is still in there. Rule C-12."""
     currency = valuation.sheet.currency
     if ahead.packs == 0:
@@ -186,16 +193,16 @@ def state_session(valuation: Valuation, progress: Progress, ahead: Remaining) ->
         )
     many = "One pack" if ahead.packs == 1 else f"{ahead.packs} packs"
     sentence = [Part(f"{many} left", "packs", True), Part(". ")]
-    trust = progress.trust if progress.gone else 1.0
     for group in ahead.live:
-        if group.left:
-            chance = chance_per_pack(min(group.left, ahead.packs), ahead.packs, trust)
+        if group.chance > 0:
             words = f"{group.left} of {group.name}" if group.promised > 1 else group.name
             sentence += [
                 Part(f"{words} "),
-                Part("is still in there", "live", True),
-                Part(f": 1 in {1 / chance:.1f} a pack. "),
+                Part("is still in there" if group.trust == 1 else "may still be in there", "live", True),
+                Part(f": 1 in {1 / group.chance:.1f} a pack. "),
             ]
+        elif group.left:
+            sentence.append(Part(f"{group.name}: not counted, since nobody is trusted about the packs that are gone. "))
         elif group.promised:
             sentence.append(Part(f"{group.name}: seen, no more is promised. "))
     ground = (

@@ -151,7 +151,7 @@ def read_session(workshop: Workshop, number: int) -> SessionView:
     valuation = workshop.valuation(looked.sheet, row.format, looked.standpoint)
     fmt = valuation.format
     said = [_pulled(pull) for pull in pulls]
-    progress = _progress(row)
+    progress = _progress(row, pulls)
     ahead = look_ahead(valuation, progress, said)
     views = tuple(_view(valuation, pull) for pull in pulls)
     cost = None
@@ -167,12 +167,15 @@ def read_session(workshop: Workshop, number: int) -> SessionView:
     return SessionView(
         row, looked, fmt, views, cards_of_pack(fmt, row.current_pack), room, ahead, cost,
         worth,
-        judge(observe(valuation, progress, said, complete)), state_session(valuation, progress, ahead), luck,
+        judge(observe(valuation, progress, said, complete)), state_session(valuation, ahead), luck,
     )  # fmt: skip
 
 
-def _progress(row: SessionRow) -> Progress:
-    opened = row.packs - row.gone if row.state == "done" else row.current_pack - row.gone
+def _progress(row: SessionRow, pulls: Sequence[PullRow]) -> Progress:
+    """A pack in the hand counts as opened once something of it is logged: before, it may still hold anything."""
+    is_begun = row.state == "done" or any(pull.pack >= row.current_pack for pull in pulls)
+    last = row.packs if row.state == "done" else row.current_pack
+    opened = last - row.gone - (0 if is_begun else 1)
     return Progress(row.packs, opened, row.gone, row.gone_seen, row.trust)
 
 
@@ -204,8 +207,8 @@ def _open(session: Session, number: int) -> SessionRow:
     return row
 
 
-def _pulls(session: Session, number: int) -> list[PullRow]:
-    query = select(PullRow).where(PullRow.session_id == number, PullRow.taken_back_at.is_(None)).order_by(PullRow.id)
+def _pulls(session: Session, *numbers: int) -> list[PullRow]:
+    query = select(PullRow).where(PullRow.session_id.in_(numbers), PullRow.taken_back_at.is_(None)).order_by(PullRow.id)
     return list(session.scalars(query))
 
 
@@ -474,12 +477,14 @@ def read_results(workshop: Workshop, key: str, format_id: str, strength: float) 
             SessionRow.release == key, SessionRow.format == format_id, SessionRow.state == "done"
         )
         rows = list(session.scalars(query))
-        pulls = {row.id: [_pulled(pull) for pull in _pulls(session, row.id)] for row in rows}
+        pulls: dict[int, list[Pulled]] = {row.id: [] for row in rows}
+        for pull in _pulls(session, *pulls):
+            pulls[pull.session_id].append(_pulled(pull))
     fmt = find_format(looked.sheet, format_id)
     valuation = workshop.valuation(looked.sheet, format_id, looked.standpoint)
     merged: dict[str, Observed] = {}
     for row in rows:
-        for item in observe(valuation, _progress(row), pulls[row.id], complete=True):
+        for item in observe(valuation, _progress(row, ()), pulls[row.id], complete=True):
             old = merged.get(item.line)
             merged[item.line] = item if old is None else Observed(
                 item.line, item.name, old.packs + item.packs, item.rate, old.hits + item.hits, item.promised,
