@@ -1,9 +1,10 @@
 import Box from "@mui/material/Box";
 import InputBase from "@mui/material/InputBase";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState, type KeyboardEvent } from "react";
 import { faultOf, ProblemError, type Schemas } from "../../shared/api/client";
 import { Key } from "../../shared/Key";
-import { useFoundCards, type Opening } from "./queries";
+import { foundCards, type Opening } from "./queries";
 
 interface Props {
   data: Opening;
@@ -19,22 +20,33 @@ export function PullEntry({ data, log, next }: Props) {
   const [at, setAt] = useState(0);
   const [fault, setFault] = useState<string | null>(null);
   const field = useRef<HTMLInputElement>(null);
-  const found = useFoundCards(data.number, find);
+  const sending = useRef(false);
+  const queries = useQueryClient();
+  const found = useQuery({ ...foundCards(data.number, find), enabled: find.trim() !== "" });
   const cards = found.data?.cards ?? [];
-  const chosen = cards[Math.min(at, cards.length - 1)];
+  const pick = <T,>(from: T[]) => from[Math.min(at, from.length - 1)];
+  const chosen = pick(cards);
   const numbered = data.lines.find((line) => line.id === chosen?.line)?.print_run ?? null;
 
   const send = async () => {
-    if (!chosen) {
-      setFault(find ? "no card of this box is called so" : "type a number or a bit of the subject");
+    if (sending.current) return; // Enter twice is one card
+    if (!find.trim()) {
+      setFault("type a number or a bit of the subject");
       return;
     }
+    sending.current = true;
     try {
+      // Whoever types faster than the answer comes gets what they typed.
+      const wanted = pick((await queries.fetchQuery(foundCards(data.number, find))).cards);
+      if (!wanted) {
+        setFault("no card of this box is called so");
+        return;
+      }
       await log({
         once: crypto.randomUUID(),
         pack: data.current_pack,
-        line: chosen.line,
-        number: chosen.number,
+        line: wanted.line,
+        number: wanted.number,
         count: 1,
         serial: serial || null,
         flaw: flaw || null,
@@ -47,6 +59,8 @@ export function PullEntry({ data, log, next }: Props) {
       field.current?.focus();
     } catch (error) {
       setFault(error instanceof ProblemError ? faultOf(error) : String(error));
+    } finally {
+      sending.current = false;
     }
   };
   const onKey = (event: KeyboardEvent) => {

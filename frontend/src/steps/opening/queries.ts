@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { useNotice } from "../../shared/notices";
 
@@ -15,12 +15,12 @@ export function useOpening(number: number) {
   });
 }
 
-export function useFoundCards(number: number, find: string) {
-  return useQuery({
+/** The cards that a session's format can hold, by number or a bit of the subject. */
+export function foundCards(number: number, find: string) {
+  return queryOptions({
     queryKey: ["session-cards", number, find],
     queryFn: () =>
       take(client.GET("/api/sessions/{number}/cards", { params: { path: { number }, query: { find } } })),
-    enabled: find.trim() !== "",
     staleTime: 60_000,
   });
 }
