@@ -209,6 +209,22 @@ def test_a_collection_comes_in_is_found_corrected_and_kept_by_filter(page: Page,
     page.get_by_label("Keep this filter as").fill("oddities")
     page.keyboard.press("Enter")
     expect(page.get_by_text("Filter kept.")).to_be_visible()
+    page.get_by_role("link", name="Lantern oddity").click()
+    expect(heading(page)).to_contain_text("Lantern oddity: it cost 1.50")
+    history = page.get_by_label("History of the item")
+    expect(history).to_contain_text("condition: not said to LP")
+    page.get_by_label("Note").fill("found in a drawer")
+    page.keyboard.press("Enter")
+    expect(history).to_contain_text("found in a drawer")
+    page.get_by_label("Why").fill("to a neighbour")
+    page.get_by_role("button", name="Given away").click()
+    expect(history).to_contain_text("give away: Lantern oddity (to a neighbour)")
+    expect(page.get_by_role("button", name="Given away")).to_be_hidden()
+    page.go_back()
+    expect(page.get_by_role("region", name="0 rows")).to_be_visible()
+    page.get_by_role("combobox", name="State").click()
+    page.get_by_role("option", name="given away").click()
+    expect(page.get_by_role("region", name="1 rows")).to_contain_text("Lantern oddity")
     with page.expect_download() as download:
         page.get_by_role("link", name="Export as CSV").click()
     download.value.save_as(tmp_path / "out.csv")
@@ -225,7 +241,7 @@ def test_the_new_pages_pass_the_accessibility_checks_by_day_and_by_night(page: P
     """axe-core, WCAG 2.2 A and AA."""
     source = (ROOT / "frontend/node_modules/axe-core/axe.min.js").read_text()
     paths = ("/buying", "/buying/1", "/buying/-/new", "/buying/-/bid", "/opening", "/opening/1", "/opening/-/results",
-             "/stock", "/books")  # fmt: skip
+             "/stock", "/stock/1", "/books")  # fmt: skip
     for theme in ("Night", "Day"):
         for path in paths:
             page.goto(path)

@@ -27,6 +27,7 @@ const Bid = lazy(() => import("../steps/buying/BidPage"));
 const Opening = lazy(() => import("../steps/opening/OpeningPage"));
 const OpeningSession = lazy(() => import("../steps/opening/SessionPage"));
 const Results = lazy(() => import("../steps/opening/ResultsPage"));
+const Item = lazy(() => import("../steps/stock/ItemPage"));
 const Stock = lazy(() => import("../steps/stock/StockPage"));
 const Books = lazy(() => import("../steps/books/BooksPage"));
 const Missing = lazy(() => import("./Missing"));
@@ -72,6 +73,7 @@ export function Gate() {
           <Route path="opening/-/results" element={<Results />} />
           <Route path="opening/:number" element={<OpeningSession />} />
           <Route path="stock" element={<Stock />} />
+          <Route path="stock/:number" element={<Item />} />
           <Route path="books" element={<Books />} />
           <Route path="settings" element={<Settings />} />
           <Route path="products/:release/:format/chase" element={<Chase />} />

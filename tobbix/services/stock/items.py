@@ -115,7 +115,7 @@ def correct_item(database: Database, number: int, version: int, changes: Mapping
         said = []
         for name, value in changes.items():
             if getattr(row, name) != value:
-                said.append(f"{name.replace('_', ' ')}: {getattr(row, name)} to {value}")
+                said.append(f"{name.replace('_', ' ')}: {_said(getattr(row, name))} to {_said(value)}")
                 setattr(row, name, value)
         if not said:
             return row.version
@@ -127,6 +127,12 @@ def correct_item(database: Database, number: int, version: int, changes: Mapping
             )
         )  # fmt: skip
         return row.version
+
+
+def _said(value: object) -> str:
+    if value is None:
+        return "not said"
+    return str(value) if not isinstance(value, bool) else "yes" if value else "no"
 
 
 def take_out(database: Database, number: int, version: int, action: Action, day: date, why: str) -> None:

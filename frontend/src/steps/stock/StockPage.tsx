@@ -16,6 +16,7 @@ import { Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
 import { useAddress } from "../../shared/useAddress";
 import { ValueField } from "../../shared/ValueField";
+import { useCorrection } from "./correcting";
 
 type Item = Schemas["ItemOut"];
 const TAKE = 50;
@@ -201,37 +202,14 @@ function Select({
 const CONDITIONS = ["mint", "NM", "LP", "MP", "HP", "damaged"] as const;
 
 function Row({ item }: { item: Item }) {
-  const correct = useAct(
-    (change: Partial<Schemas["ItemIn"]>) => {
-      const { version, condition, serial, place, never_for_sale, note } = item;
-      return take(
-        client.PUT("/api/items/{number}", {
-          params: { path: { number: item.number } },
-          body: {
-            version,
-            condition: condition as Schemas["ItemIn"]["condition"],
-            serial,
-            place,
-            never_for_sale,
-            note,
-            ...change,
-          },
-        }),
-      );
-    },
-    { keys: ["items"], quiet: true },
-  );
+  const correct = useCorrection(item);
   const name = item.name;
   return (
     <tr data-row>
       <td>
-        {item.purchase ? (
-          <Link data-cell to={item.session ? `/opening/${item.session}` : `/buying/${item.purchase}`}>
-            {name}
-          </Link>
-        ) : (
-          name
-        )}
+        <Link data-cell to={`/stock/${item.number}`}>
+          {name}
+        </Link>
         <Box component="span" sx={{ color: "text.secondary" }}>
           {item.card && ` no. ${item.card}`}
           {item.serial && `, ${item.serial}`}
