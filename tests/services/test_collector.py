@@ -33,7 +33,7 @@ from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.services.books import books
 from tobbix.services.buying import purchasing
 from tobbix.services.buying.purchasing import ChargeSaid, Inspection, PartSaid, PurchaseSaid, ThingSaid
-from tobbix.services.opening import extras, opening
+from tobbix.services.opening import extras, opening, results
 from tobbix.services.products import answering
 from tobbix.services.products.workshop import Workshop
 from tobbix.services.stock import items
@@ -166,8 +166,8 @@ def test_a_box_is_opened_pack_by_pack_and_its_cost_moves_to_the_cards(workshop: 
     assert made.items[0].note == "soft corner" and made.items[0].basis == D("44.94")
     sealed, _ = items.read_item(workshop.database, item)
     assert (sealed.count, sealed.basis, sealed.state) == (1, D("62.500"), "held")
-    results = {r.line: r for r in opening.read_results(workshop, "test", "box", 24).results}
-    assert results["a"].observed == 1 and results["a"].packs == 12 and results["c"].right is True
+    judged = {r.line: r for r in results.read_results(workshop, "test", "box", 24).results}
+    assert judged["a"].observed == 1 and judged["a"].packs == 12 and judged["c"].right is True
     balanced(workshop.database)
     with pytest.raises(Conflict):
         opening.log_pull(workshop, session, Pulled(1, "a", "A1"), "9")
@@ -230,7 +230,7 @@ def test_own_results_move_the_odds_and_two_formats_are_set_against_each_other(wo
             opening.log_pull(workshop, session, Pulled(pack, "a", f"A{pack}"), f"{fmt}{pack}")
         opening.turn_pack(workshop, session, 12, rest_is_base=False)
         opening.finish_session(workshop, session, fill=True, stopped_hot=False)
-    found = {line.line: line for line in opening.compare_formats(workshop, "test", "box", "tin")}["a"]
+    found = {line.line: line for line in results.compare_formats(workshop, "test", "box", "tin")}["a"]
     assert found.hits == (1, 3) and found.per_pack.ratio == pytest.approx(1 / 3)
     assert found.per_money is not None and found.per_money.ratio == pytest.approx(1 / 3 * 75 / 50)
     assert found.per_pack.p_value == pytest.approx(0.625)  # 1 of 4 at one half, two-sided: 10 of 16

@@ -1,20 +1,50 @@
 """The Opening step: sessions, pulls, results against the odds, weights, redemptions."""
 
-from datetime import date
 from decimal import Decimal
-from typing import Any, Literal
+from typing import Any
 
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel, Field
 
 from tobbix.api.buying import NumberOut
 from tobbix.api.context import context, workshop
 from tobbix.api.documenting import operation_id, returns
-from tobbix.api.fields import Exact, Key, Once, Share, Strict, Words
-from tobbix.api.verdicts import VerdictOut, show_verdict
-from tobbix.core.opening.results import STRENGTH
+from tobbix.api.opening_schemas import (
+    ComparedFormatsOut,
+    ComparedLineOut,
+    CompareFormatsQuery,
+    FindQuery,
+    FinishIn,
+    FoundListOut,
+    FoundOut,
+    HotOut,
+    HotQuery,
+    LeftOut,
+    LineChoiceOut,
+    NamedOpeningOut,
+    OpenableOut,
+    OpeningIn,
+    OpeningOut,
+    OpeningPath,
+    OpeningsOut,
+    PullIn,
+    PullOut,
+    RedemptionChange,
+    RedemptionIn,
+    RedemptionOut,
+    RedemptionsOut,
+    ResultOut,
+    ResultsOut,
+    ResultsQuery,
+    TotalsIn,
+    TurnIn,
+    WeightIn,
+    WeightOut,
+    WeightsOut,
+    WeightsQuery,
+)
+from tobbix.api.verdicts import show_verdict
 from tobbix.core.opening.session import Pulled
-from tobbix.services.opening import extras, opening
+from tobbix.services.opening import extras, opening, results
 
 blueprint = APIBlueprint(
     "opening",
@@ -23,296 +53,6 @@ blueprint = APIBlueprint(
     abp_tags=[Tag(name="opening", description="What comes out of boxes and packs")],
     operation_id_callback=operation_id,
 )
-
-
-class OpeningIn(Strict):
-    """A session of so many boxes of an item. ``gone`` packs were opened by somebody else before."""
-
-    once: Once
-    item: int = Field(ge=1, le=9_000_000_000_000)
-    boxes: int = Field(1, ge=1, le=1_000)
-    entertainment: Share | None = Field(None, description="Left out: the share said when it was bought")
-    gone: int = Field(0, ge=0, le=10_000)
-    gone_seen: int = Field(0, ge=0, le=10_000)
-    trust: float = Field(1.0, ge=0, le=1)
-    note: Words | None = None
-
-
-class OpeningPath(BaseModel):
-    number: int = Field(ge=1, le=9_000_000_000_000)
-
-
-class OpeningRowOut(BaseModel):
-    number: int
-    release: str
-    format: str
-    boxes: int
-    packs: int
-    current_pack: int
-    state: Literal["running", "paused", "done", "undone"]
-    started_on: date
-    done_on: date | None
-    note: str | None
-
-
-class NamedOpeningOut(OpeningRowOut):
-    name: str
-
-
-class OpeningsOut(BaseModel):
-    verdict: VerdictOut
-    sessions: list[NamedOpeningOut]
-    openable: list["OpenableOut"]
-
-
-class OpenableOut(BaseModel):
-    """Sealed product that stands on the desk."""
-
-    item: int
-    name: str
-    count: int
-    basis: Exact | None
-
-
-class PullOut(BaseModel):
-    number: int
-    pack: int
-    line: str
-    line_name: str
-    card: str | None
-    subject: str
-    count: int
-    serial: str | None
-    flaw: str | None
-    worth: float | None
-
-
-class LeftOut(BaseModel):
-    name: str
-    promised: int
-    seen: int
-
-
-class ResultOut(BaseModel):
-    """A line against its odds (C-13)."""
-
-    line: str
-    name: str
-    packs: int
-    rate: float
-    expected: float
-    observed: int
-    low: float | None
-    high: float | None
-    p_value: float | None
-    p_more: float | None
-    corrected: float | None
-    posterior: float | None
-    right: bool | None
-
-
-class LineChoiceOut(BaseModel):
-    """A line that the format can hold, for typing."""
-
-    id: str
-    name: str
-    print_run: int | None
-    is_base: bool
-
-
-class OpeningOut(OpeningRowOut):
-    """A session as it stands: what is left, the running account, the odds so far."""
-
-    release_title: str
-    format_name: str
-    currency: str
-    gone: int
-    trust: float
-    entertainment: Exact
-    stopped_hot: bool
-    verdict: VerdictOut
-    pack_cards: int
-    pack_room: int
-    cost: Exact | None
-    pulled_worth: float
-    left_packs: int
-    left_value: float
-    left_per_pack: float
-    live: list[LeftOut]
-    luck: float | None
-    results: list[ResultOut]
-    pulls: list[PullOut]
-    lines: list[LineChoiceOut]
-
-
-class PullIn(Strict):
-    """A card of a pack: its line and number; base cards may be counted without one."""
-
-    once: Once
-    pack: int = Field(ge=1, le=10_000)
-    line: Key
-    number: str | None = Field(None, max_length=200)
-    count: int = Field(1, ge=1, le=1_000)
-    serial: str | None = Field(None, max_length=40)
-    flaw: str | None = Field(None, max_length=200)
-
-
-class TurnIn(Strict):
-    """Go to another pack; ``rest_is_base``: what is not logged of the present one is base."""
-
-    pack: int = Field(ge=1, le=10_000)
-    rest_is_base: bool
-
-
-class FinishIn(Strict):
-    """``fill``: packs that are not full are filled with base cards that nobody listed."""
-
-    fill: bool = True
-    stopped_hot: bool = False
-
-
-class ResultsQuery(BaseModel):
-    """``strength`` of the stated odds as a prior, in packs."""
-
-    release: Key
-    format: Key
-    strength: float = Field(STRENGTH, gt=0, le=1_000_000, allow_inf_nan=False)
-
-
-class ResultsOut(BaseModel):
-    release_title: str
-    format_name: str
-    sessions: int
-    packs: int
-    stopped_hot: bool
-    verdict: VerdictOut
-    results: list[ResultOut]
-
-
-class CompareFormatsQuery(BaseModel):
-    """Two formats of a release whose finished sessions are compared."""
-
-    release: Key
-    first: Key
-    second: Key
-
-
-class ComparedLineOut(BaseModel):
-    """A line in two formats: how many times as often it came in the first, and the chance of that by luck."""
-
-    line: str
-    name: str
-    first_hits: int
-    second_hits: int
-    ratio: float | None
-    p_value: float
-    money_ratio: float | None
-    money_p_value: float | None
-
-
-class ComparedFormatsOut(BaseModel):
-    lines: list[ComparedLineOut]
-
-
-class FindQuery(BaseModel):
-    """Cards that the format can hold, by number or a part of the subject."""
-
-    find: str = Field(min_length=1, max_length=60)
-
-
-class TotalIn(Strict):
-    line: Key
-    count: int = Field(ge=1, le=1_000)
-
-
-class TotalsIn(Strict):
-    """Packs from the present one on that were opened off the record: how many hits of which line, the rest is base."""
-
-    once: str = Field(min_length=1, max_length=40)
-    packs: int = Field(ge=1, le=10_000)
-    totals: list[TotalIn] = Field(max_length=200)
-
-
-class HotQuery(BaseModel):
-    """One in ``one_in`` boxes is hot, and holds ``times`` as many hits of a line."""
-
-    line: Key
-    one_in: float = Field(20, gt=1, le=1_000_000, allow_inf_nan=False)
-    times: float = Field(3, gt=1, le=1_000, allow_inf_nan=False)
-
-
-class HotOut(BaseModel):
-    packs: int
-    hits: int
-    rate: float
-    chance: float
-
-
-class FoundOut(BaseModel):
-    line: str
-    line_name: str
-    number: str
-    subject: str
-
-
-class FoundListOut(BaseModel):
-    cards: list[FoundOut]
-
-
-class WeightIn(Strict):
-    """Weight of a box or pack in grams; ``grams`` empty reads the scale."""
-
-    release: Key
-    format: Key
-    unit: Literal["box", "pack"]
-    grams: float | None = Field(None, gt=0, le=100_000)
-    held_hit: bool | None = None
-
-
-class WeightOut(BaseModel):
-    number: int
-    unit: str
-    grams: float
-    held_hit: bool | None
-    day: date
-
-
-class WeightsQuery(BaseModel):
-    release: Key
-    format: Key
-    unit: Literal["box", "pack"] = "box"
-
-
-class WeightsOut(BaseModel):
-    """The owner's weights and what they say (C-14); figures None while there are too few."""
-
-    verdict: VerdictOut
-    area: float | None
-    low: float | None
-    high: float | None
-    needed: int | None
-    weights: list[WeightOut]
-
-
-class RedemptionIn(Strict):
-    name: str = Field(min_length=1, max_length=200)
-    code: str = Field(min_length=1, max_length=100)
-    choices: str | None = Field(None, max_length=300)
-    posted_on: date | None = None
-    due_on: date | None = None
-    arrived_on: date | None = None
-
-
-class RedemptionChange(RedemptionIn):
-    version: int = Field(ge=1, le=2_000_000_000)
-
-
-class RedemptionOut(RedemptionChange):
-    number: int
-
-
-class RedemptionsOut(BaseModel):
-    redemptions: list[RedemptionOut]
 
 
 def _share(text: str | None) -> Decimal | None:
@@ -451,7 +191,7 @@ def finish_opening(path: OpeningPath, body: FinishIn) -> OpeningOut:
 @blueprint.get("/results", responses={200: ResultsOut}, summary="Odds against results")
 @returns()
 def read_results(query: ResultsQuery) -> ResultsOut:
-    view = opening.read_results(workshop(), query.release, query.format, query.strength)
+    view = results.read_results(workshop(), query.release, query.format, query.strength)
     return ResultsOut(
         release_title=view.looked.sheet.release.title,
         format_name=view.format.name,
@@ -466,7 +206,7 @@ def read_results(query: ResultsQuery) -> ResultsOut:
 @blueprint.get("/results/compared", responses={200: ComparedFormatsOut}, summary="Two formats against each other")
 @returns()
 def compare_results(query: CompareFormatsQuery) -> ComparedFormatsOut:
-    found = opening.compare_formats(workshop(), query.release, query.first, query.second)
+    found = results.compare_formats(workshop(), query.release, query.first, query.second)
     return ComparedFormatsOut(
         lines=[
             ComparedLineOut(

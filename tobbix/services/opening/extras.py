@@ -18,7 +18,8 @@ from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.opening.tables import RedemptionRow, SessionRow, WeightRow
 from tobbix.formats.rates import parse_scale_line
 from tobbix.gateways.ports import Scale
-from tobbix.services.opening.opening import ResultsView, read_session
+from tobbix.services.opening.opening import read_session
+from tobbix.services.opening.results import ResultsView
 from tobbix.services.products.workshop import Workshop
 
 _SHOWN = 12

@@ -5,7 +5,7 @@ Nothing is lost on reload: every pull is stored as it is logged.
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from decimal import Decimal
 from fractions import Fraction
@@ -21,7 +21,7 @@ from tobbix.core.holdings.allocation import share_out
 from tobbix.core.holdings.ledger import Event
 from tobbix.core.holdings.register import State, Thing
 from tobbix.core.opening.remaining import Remaining
-from tobbix.core.opening.results import STRENGTH, Compared, LineResult, Observed, compare_rates, judge
+from tobbix.core.opening.results import LineResult, judge
 from tobbix.core.opening.session import (
     Progress,
     Pulled,
@@ -145,13 +145,13 @@ def read_session(workshop: Workshop, number: int) -> SessionView:
     """A session as it stands. Raises NotFound."""
     with workshop.database.transaction() as session:
         row = _find(session, number, lock=False)
-        pulls = _pulls(session, number)
+        pulls = load_pulls(session, number)
         item = session.get(ItemRow, row.item_id)
         looked = workshop.look(session, row.release)
     valuation = workshop.valuation(looked.sheet, row.format, looked.standpoint)
     fmt = valuation.format
-    said = [_pulled(pull) for pull in pulls]
-    progress = _progress(row, pulls)
+    said = [to_pulled(pull) for pull in pulls]
+    progress = progress_of(row, pulls)
     ahead = look_ahead(valuation, progress, said)
     views = tuple(_view(valuation, pull) for pull in pulls)
     cost = None
@@ -171,7 +171,7 @@ def read_session(workshop: Workshop, number: int) -> SessionView:
     )  # fmt: skip
 
 
-def _progress(row: SessionRow, pulls: Sequence[PullRow]) -> Progress:
+def progress_of(row: SessionRow, pulls: Sequence[PullRow]) -> Progress:
     """A pack in the hand counts as opened once something of it is logged: before, it may still hold anything."""
     is_begun = row.state == "done" or any(pull.pack >= row.current_pack for pull in pulls)
     last = row.packs if row.state == "done" else row.current_pack
@@ -207,12 +207,12 @@ def _open(session: Session, number: int) -> SessionRow:
     return row
 
 
-def _pulls(session: Session, *numbers: int) -> list[PullRow]:
+def load_pulls(session: Session, *numbers: int) -> list[PullRow]:
     query = select(PullRow).where(PullRow.session_id.in_(numbers), PullRow.taken_back_at.is_(None)).order_by(PullRow.id)
     return list(session.scalars(query))
 
 
-def _pulled(row: PullRow) -> Pulled:
+def to_pulled(row: PullRow) -> Pulled:
     return Pulled(row.pack, row.line, row.number, row.count, row.serial, row.flaw)
 
 
@@ -227,7 +227,7 @@ def log_pull(workshop: Workshop, number: int, fresh: Pulled, once: str) -> None:
         fmt = find_format(sheet, row.format)
         if not row.gone < fresh.pack <= row.packs:
             raise InputError.at("pack", f"must be from {row.gone + 1} to {row.packs}")
-        check_pull(sheet, fmt, [_pulled(pull) for pull in _pulls(session, number)], fresh)
+        check_pull(sheet, fmt, [to_pulled(pull) for pull in load_pulls(session, number)], fresh)
         session.add(
             PullRow(
                 session_id=number, once=once, pack=fresh.pack, line=fresh.line, number=fresh.number,
@@ -245,17 +245,16 @@ def log_totals(workshop: Workshop, number: int, packs: int, totals: Sequence[tup
     with workshop.database.transaction() as session:
         row = _open(session, number)
         mark = f"{_TOTALS}{once}:"
-        known = select(PullRow.id).where(PullRow.session_id == number, PullRow.once.startswith(mark, autoescape=True))
-        if session.scalar(known.limit(1)) is not None:
+        sent = select(PullRow.id).where(PullRow.session_id == number, PullRow.once.startswith(mark, autoescape=True))
+        if session.scalar(sent.limit(1)) is not None:
             return
         sheet = workshop.sheet(session, row.release)
         last = row.current_pack + packs - 1
         if not 1 <= packs <= row.packs - row.current_pack + 1:
             raise InputError.at("packs", f"must be from 1 to the {row.packs - row.current_pack + 1} that are left")
+        known = [to_pulled(pull) for pull in load_pulls(session, number)]
         span = range(row.current_pack, last + 1)
-        fresh = spread_totals(
-            sheet, find_format(sheet, row.format), [_pulled(pull) for pull in _pulls(session, number)], span, totals
-        )
+        fresh = spread_totals(sheet, find_format(sheet, row.format), known, span, totals)
         session.add_all(
             PullRow(session_id=number, once=f"{mark}{i}", pack=pull.pack, line=pull.line, count=pull.count)
             for i, pull in enumerate(fresh)
@@ -267,7 +266,7 @@ def undo_pull(workshop: Workshop, number: int) -> None:
     """Take the last pull back, totals as a whole. Raises NotFound, or Conflict if there is none."""
     with workshop.database.transaction() as session:
         row = _open(session, number)
-        pulls = _pulls(session, number)
+        pulls = load_pulls(session, number)
         if not pulls:
             raise Conflict("nothing is logged that could be taken back")
         last = pulls[-1]
@@ -285,7 +284,7 @@ def turn_pack(workshop: Workshop, number: int, pack: int, rest_is_base: bool) ->
         sheet = workshop.sheet(session, row.release)
         fmt = find_format(sheet, row.format)
         if rest_is_base:
-            _fill(session, row, sheet, fmt, row.current_pack, _pulls(session, number))
+            _fill(session, row, sheet, fmt, row.current_pack, load_pulls(session, number))
         if not row.gone < pack <= row.packs:
             raise InputError.at("pack", f"must be from {row.gone + 1} to {row.packs}")
         row.current_pack = pack
@@ -318,13 +317,13 @@ def finish_session(workshop: Workshop, number: int, fill: bool, stopped_hot: boo
         row = _open(session, number)
         looked = workshop.look(session, row.release)
         sheet, fmt = looked.sheet, find_format(looked.sheet, row.format)
-        pulls = _pulls(session, number)
+        pulls = load_pulls(session, number)
         reached = max([row.current_pack, *(pull.pack for pull in pulls)])
         boxes = -(-reached // fmt.packs_per_box)
         if fill:
             for pack in range(row.gone + 1, boxes * fmt.packs_per_box + 1):
                 _fill(session, row, sheet, fmt, pack, pulls)
-            pulls = _pulls(session, number)
+            pulls = load_pulls(session, number)
         if not pulls:
             raise InputError.at("session", "nothing was logged; log what came out, or fill the packs with base cards")
         item = find_item(session, row.item_id)
@@ -403,93 +402,3 @@ def _made(
         serial=serial, note=flaw, acquired_on=row.started_on, purchase_id=item.purchase_id, session_id=row.id,
         parent_id=item.id, gift=False, never_for_sale=False, version=0,
     )  # fmt: skip
-
-
-def with_own_odds(workshop: Workshop, looked: Looked, format_id: str) -> Looked:
-    """The same with the odds of a format as the owner's finished sessions moved them (posterior means). Rule C-13."""
-    view = read_results(workshop, looked.sheet.id, format_id, STRENGTH)
-    own = tuple(
-        (format_id, item.line, f"{item.posterior:.6f} per pack")
-        for item in view.results
-        if item.posterior is not None and item.posterior >= 5e-7 and item.packs
-    )
-    assumptions = replace(looked.standpoint.assumptions, own_odds=own)
-    return replace(looked, standpoint=replace(looked.standpoint, assumptions=assumptions))
-
-
-@dataclass(frozen=True, eq=False)
-class ComparedLine:
-    """A line in two formats, per pack and per unit of money paid. Rule C-13."""
-
-    line: str
-    name: str
-    hits: tuple[int, int]
-    per_pack: Compared
-    per_money: Compared | None
-
-
-def compare_formats(workshop: Workshop, key: str, first: str, second: str) -> list[ComparedLine]:
-    """What came out of two formats against each other. Rule C-13. Raises NotFound, InputError."""
-    views = [read_results(workshop, key, fmt, STRENGTH) for fmt in (first, second)]
-    if any(not view.packs for view in views):
-        raise InputError.at("formats", "both formats need a finished session")
-    by_line = [{item.line: item for item in view.results} for view in views]
-    packs = (float(views[0].packs), float(views[1].packs))
-    costs = (_spent(workshop, key, first), _spent(workshop, key, second))
-    found = []
-    for line, item in by_line[0].items():
-        if line in by_line[1]:
-            hits = (item.observed, by_line[1][line].observed)
-            money = compare_rates(hits, (costs[0], costs[1])) if costs[0] and costs[1] else None
-            found.append(ComparedLine(line, item.name, hits, compare_rates(hits, packs), money))
-    return found
-
-
-def _spent(workshop: Workshop, key: str, format_id: str) -> float | None:
-    """What the finished sessions of a format cost (money), None where a basis is not known."""
-    with workshop.database.transaction() as session:
-        query = (
-            select(func.sum(ItemRow.basis), func.count().filter(ItemRow.basis.is_(None)))
-            .join(SessionRow, SessionRow.item_id == ItemRow.id)
-            .where(SessionRow.release == key, SessionRow.format == format_id, SessionRow.state == "done")
-        )
-        total, unknown = session.execute(query).one()
-    return None if unknown or not total else float(total)
-
-
-@dataclass(frozen=True, eq=False)
-class ResultsView:
-    """Results over all finished sessions of a format."""
-
-    looked: Looked
-    format: Format
-    sessions: int
-    packs: int
-    results: tuple[LineResult, ...]
-    stopped_hot: bool
-
-
-def read_results(workshop: Workshop, key: str, format_id: str, strength: float) -> ResultsView:
-    """What came out of all finished sessions of a format against its odds. Rule C-13. Raises NotFound, InputError."""
-    with workshop.database.transaction() as session:
-        looked = workshop.look(session, key)
-        query = select(SessionRow).where(
-            SessionRow.release == key, SessionRow.format == format_id, SessionRow.state == "done"
-        )
-        rows = list(session.scalars(query))
-        pulls: dict[int, list[Pulled]] = {row.id: [] for row in rows}
-        for pull in _pulls(session, *pulls):
-            pulls[pull.session_id].append(_pulled(pull))
-    fmt = find_format(looked.sheet, format_id)
-    valuation = workshop.valuation(looked.sheet, format_id, looked.standpoint)
-    merged: dict[str, Observed] = {}
-    for row in rows:
-        for item in observe(valuation, _progress(row, ()), pulls[row.id], complete=True):
-            old = merged.get(item.line)
-            merged[item.line] = item if old is None else Observed(
-                item.line, item.name, old.packs + item.packs, item.rate, old.hits + item.hits, item.promised,
-                old.boxes + item.boxes,
-            )  # fmt: skip
-    packs = sum(row.packs - row.gone for row in rows)
-    results = judge(list(merged.values()), strength)
-    return ResultsView(looked, fmt, len(rows), packs, results, any(row.stopped_hot for row in rows))

@@ -18,7 +18,7 @@ from tobbix.core.products.sheet import Format, ProductSheet
 from tobbix.core.products.valuation import ONE_BOX, Holding, Unit
 from tobbix.core.products.verdict import ask, state_chase
 from tobbix.db.products.loading import find_release, last_change, list_releases
-from tobbix.services.opening.opening import with_own_odds
+from tobbix.services.opening.results import with_own_odds
 from tobbix.services.products.workshop import Looked, Workshop
 
 

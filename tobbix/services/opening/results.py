@@ -1,0 +1,105 @@
+"""What came out over all finished sessions: against the odds, two formats against each other, back into the value."""
+
+from dataclasses import dataclass, replace
+
+from sqlalchemy import func, select
+
+from tobbix.core.base.errors import InputError
+from tobbix.core.opening.results import STRENGTH, Compared, LineResult, Observed, compare_rates, judge
+from tobbix.core.opening.session import Pulled, observe
+from tobbix.core.products.revising import find_format
+from tobbix.core.products.sheet import Format
+from tobbix.db.holdings.tables import ItemRow
+from tobbix.db.opening.tables import SessionRow
+from tobbix.services.opening.opening import load_pulls, progress_of, to_pulled
+from tobbix.services.products.workshop import Looked, Workshop
+
+
+def with_own_odds(workshop: Workshop, looked: Looked, format_id: str) -> Looked:
+    """The same with the odds of a format as the owner's finished sessions moved them (posterior means). Rule C-13."""
+    view = read_results(workshop, looked.sheet.id, format_id, STRENGTH)
+    own = tuple(
+        (format_id, item.line, f"{item.posterior:.6f} per pack")
+        for item in view.results
+        if item.posterior is not None and item.posterior >= 5e-7 and item.packs
+    )
+    assumptions = replace(looked.standpoint.assumptions, own_odds=own)
+    return replace(looked, standpoint=replace(looked.standpoint, assumptions=assumptions))
+
+
+@dataclass(frozen=True, eq=False)
+class ComparedLine:
+    """A line in two formats, per pack and per unit of money paid. Rule C-13."""
+
+    line: str
+    name: str
+    hits: tuple[int, int]
+    per_pack: Compared
+    per_money: Compared | None
+
+
+def compare_formats(workshop: Workshop, key: str, first: str, second: str) -> list[ComparedLine]:
+    """What came out of two formats against each other. Rule C-13. Raises NotFound, InputError."""
+    views = [read_results(workshop, key, fmt, STRENGTH) for fmt in (first, second)]
+    if any(not view.packs for view in views):
+        raise InputError.at("formats", "both formats need a finished session")
+    by_line = [{item.line: item for item in view.results} for view in views]
+    packs = (float(views[0].packs), float(views[1].packs))
+    costs = (_spent(workshop, key, first), _spent(workshop, key, second))
+    found = []
+    for line, item in by_line[0].items():
+        if line in by_line[1]:
+            hits = (item.observed, by_line[1][line].observed)
+            money = compare_rates(hits, (costs[0], costs[1])) if costs[0] and costs[1] else None
+            found.append(ComparedLine(line, item.name, hits, compare_rates(hits, packs), money))
+    return found
+
+
+def _spent(workshop: Workshop, key: str, format_id: str) -> float | None:
+    """What the finished sessions of a format cost (money), None where a basis is not known."""
+    with workshop.database.transaction() as session:
+        query = (
+            select(func.sum(ItemRow.basis), func.count().filter(ItemRow.basis.is_(None)))
+            .join(SessionRow, SessionRow.item_id == ItemRow.id)
+            .where(SessionRow.release == key, SessionRow.format == format_id, SessionRow.state == "done")
+        )
+        total, unknown = session.execute(query).one()
+    return None if unknown or not total else float(total)
+
+
+@dataclass(frozen=True, eq=False)
+class ResultsView:
+    """Results over all finished sessions of a format."""
+
+    looked: Looked
+    format: Format
+    sessions: int
+    packs: int
+    results: tuple[LineResult, ...]
+    stopped_hot: bool
+
+
+def read_results(workshop: Workshop, key: str, format_id: str, strength: float) -> ResultsView:
+    """What came out of all finished sessions of a format against its odds. Rule C-13. Raises NotFound, InputError."""
+    with workshop.database.transaction() as session:
+        looked = workshop.look(session, key)
+        query = select(SessionRow).where(
+            SessionRow.release == key, SessionRow.format == format_id, SessionRow.state == "done"
+        )
+        rows = list(session.scalars(query))
+        pulls: dict[int, list[Pulled]] = {row.id: [] for row in rows}
+        for pull in load_pulls(session, *pulls):
+            pulls[pull.session_id].append(to_pulled(pull))
+    fmt = find_format(looked.sheet, format_id)
+    valuation = workshop.valuation(looked.sheet, format_id, looked.standpoint)
+    merged: dict[str, Observed] = {}
+    for row in rows:
+        for item in observe(valuation, progress_of(row, ()), pulls[row.id], complete=True):
+            old = merged.get(item.line)
+            merged[item.line] = item if old is None else Observed(
+                item.line, item.name, old.packs + item.packs, item.rate, old.hits + item.hits, item.promised,
+                old.boxes + item.boxes,
+            )  # fmt: skip
+    packs = sum(row.packs - row.gone for row in rows)
+    results = judge(list(merged.values()), strength)
+    return ResultsView(looked, fmt, len(rows), packs, results, any(row.stopped_hot for row in rows))
