@@ -134,6 +134,43 @@ class Collector(RuleBasedStateMachine):
             change = register.Change((gone, *change.things[1:]), change.entry)
         self.keep(change)
 
+    @precondition(lambda self: self.some(State.HELD))
+    @rule(left=st.integers(1, 15), fun=st.sampled_from(["0", "0.25"]))
+    def open_some_packs_and_take_it_back(self, left: int, fun: str) -> None:
+        box = self.some(State.HELD)[0]
+        made = [self.new(1, State.HELD, D(1)), Thing(len(self.things) + 2, "packs", 1, State.HELD, None)]
+        packs_left = register.PacksLeft(made[1], Fraction(left, 16))
+        change = register.open_sealed(box, box.count, made[:1], D(fun), DAY, "open", packs_left=packs_left)
+        self.keep(change)
+        opened, packs, card = change.things
+        assert box.basis is None or packs.basis is not None
+        lines = [] if change.entry is None else change.entry.lines
+        enjoyed = sum((line.amount for line in lines if line.account is Account.ENTERTAINMENT), D(0))
+        again = register.close_again(opened, [packs, card], enjoyed, DAY, "take back")
+        self.keep(again)
+        assert again.things[0] == box and {t.state for t in again.things[1:]} == {State.UNDONE}
+
+    @precondition(lambda self: self.some(State.HELD, State.IN_TRANSIT))
+    @rule(amount=st.decimals("0.01", 99, places=2))
+    def duty_comes_later(self, amount: D) -> None:
+        held = self.some(State.HELD, State.IN_TRANSIT)[-3:]
+        self.keep(register.add_cost(held, Line(Account.CASH, -amount, "bank"), DAY, "duty"))
+        self.spent += amount
+
+    @precondition(lambda self: self.some(State.LOST, State.GIVEN_AWAY, State.RETURNED))
+    @rule()
+    def bring_back(self) -> None:
+        gone = self.some(State.LOST, State.GIVEN_AWAY, State.RETURNED)[0]
+        change = register.bring_back(gone, DAY, "found")
+        self.keep(change)
+        assert change.things[0].basis == gone.basis
+
+    @precondition(lambda self: any(t.basis is None for t in self.some(State.HELD)))
+    @rule(basis=cents)
+    def a_bill_is_found(self, basis: D) -> None:
+        forgotten = next(t for t in self.some(State.HELD) if t.basis is None)
+        self.keep(register.remember_basis(forgotten, basis, DAY, "bill"))
+
     @precondition(lambda self: self.some(State.HELD, State.IN_TRANSIT))
     @rule(amount=st.decimals("0.01", 500, places=2))
     def refund(self, amount: D) -> None:

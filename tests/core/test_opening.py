@@ -84,10 +84,10 @@ def test_a_session_looks_ahead_and_refuses_what_the_box_cannot_hold() -> None:
     assert later.packs == 6 and later.hits["c"] == 0 and later.hits["a"] == pytest.approx(2)
     assert sum(later.hits.values()) == pytest.approx(36)
     assert "seen, no more is promised" in state_session(valuation, later).text()
-    trusted = look_ahead(valuation, Progress(12, 0, gone=6, gone_seen=0, trust=0.7), [])
+    trusted = look_ahead(valuation, Progress(12, 0, gone=6, trust=0.7), [])
     assert trusted.hits["c"] == pytest.approx(0.7)
     assert "may still be in there: 1 in 8.6 a pack" in state_session(valuation, trusted).text()
-    unbelieved = look_ahead(valuation, Progress(12, 0, gone=6, gone_seen=0, trust=0.0), [])
+    unbelieved = look_ahead(valuation, Progress(12, 0, gone=6, trust=0.0), [])
     assert unbelieved.hits["c"] == 0 and "nobody is trusted" in state_session(valuation, unbelieved).text()
     second = look_ahead(valuation, Progress(36, 15), [Pulled(3, "c", "C8")])  # three boxes, in the second by now
     assert second.hits["c"] == 2 and second.live[0].chance == pytest.approx(1 / 9)

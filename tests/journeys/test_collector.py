@@ -119,6 +119,13 @@ def test_a_box_is_opened_by_typing_with_undo_pause_and_reload(page: Page) -> Non
     field.press("]")
     expect(page.get_by_text("0 of 8 logged")).to_be_visible()
     page.get_by_role("button", name="Finish").click()
+    page.get_by_role("button", name="Move the cost to the cards").click()  # what nobody opened stays sealed
+    expect(heading(page)).to_contain_text("It cost 60.00 and held")
+    page.get_by_role("button", name="Take the end of it back").click()
+    expect(page.get_by_text("8 of 8 logged")).to_be_visible()
+    page.get_by_role("button", name="Finish").click()
+    page.get_by_label("packs with nothing logged").click()
+    page.get_by_role("option", name="were opened, base cards only").click()
     page.get_by_role("button", name="Move the cost to the cards").click()
     expect(heading(page)).to_contain_text("It cost 96.00 and held")
     expect(page.get_by_text("Such boxes that hold less")).to_be_visible()

@@ -33,7 +33,7 @@ from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.services.books import books
 from tobbix.services.buying import purchasing
 from tobbix.services.buying.purchasing import ChargeSaid, Inspection, PartSaid, PurchaseSaid, ThingSaid
-from tobbix.services.opening import extras, opening, results
+from tobbix.services.opening import closing, extras, opening, results
 from tobbix.services.products import answering
 from tobbix.services.products.workshop import Workshop
 from tobbix.services.stock import items
@@ -159,7 +159,7 @@ def test_a_box_is_opened_pack_by_pack_and_its_cost_moves_to_the_cards(workshop: 
         opening.log_pull(workshop, session, Pulled(2, "a", "A99"), "4")
     for pack in range(2, 13):
         opening.turn_pack(workshop, session, pack, rest_is_base=True)
-    opening.finish_session(workshop, session, fill=True, stopped_hot=False)
+    closing.finish_session(workshop, session, rest_is_base=True, stopped_hot=False)
     made = items.list_items(workshop.database, items.ItemFilter(session=session), "value", True, 0, 50)
     assert made.count == 72 and [i.name for i in made.items[:2]] == ["Subject C8, C", "Subject A10, A"]
     assert made.basis == D("50.000")  # half of 125.00, a fifth of it for fun
@@ -207,7 +207,7 @@ def test_packs_off_the_record_are_totals_that_are_taken_back_together(workshop: 
     view = opening.read_session(workshop, session)
     assert [pull.row.number for pull in view.pulls] == ["C8"] and view.row.current_pack == 1 and view.luck is None
     opening.log_totals(workshop, session, 12, [("a", 4)], "x")
-    opening.finish_session(workshop, session, fill=True, stopped_hot=False)
+    closing.finish_session(workshop, session, rest_is_base=True, stopped_hot=False)
     # Worth 120 for the card, 10 for the hits: only a box that pulls as dear a card and much else holds as much.
     assert 0.9 < (opening.read_session(workshop, session).luck or 0) < 1
     balanced(workshop.database)
@@ -229,7 +229,7 @@ def test_own_results_move_the_odds_and_two_formats_are_set_against_each_other(wo
         for pack in range(1, hits + 1):
             opening.log_pull(workshop, session, Pulled(pack, "a", f"A{pack}"), f"{fmt}{pack}")
         opening.turn_pack(workshop, session, 12, rest_is_base=False)
-        opening.finish_session(workshop, session, fill=True, stopped_hot=False)
+        closing.finish_session(workshop, session, rest_is_base=True, stopped_hot=False)
     found = {line.line: line for line in results.compare_formats(workshop, "test", "box", "tin")}["a"]
     assert found.hits == (1, 3) and found.per_pack.ratio == pytest.approx(1 / 3)
     assert found.per_money is not None and found.per_money.ratio == pytest.approx(1 / 3 * 75 / 50)
@@ -245,13 +245,66 @@ def test_own_results_move_the_odds_and_two_formats_are_set_against_each_other(wo
 
 
 def test_a_box_begun_by_somebody_else_counts_his_word_for_what_it_is_trusted(workshop: Workshop) -> None:
-    item, session = start(workshop, gone=6, gone_seen=0, trust=0.7)
+    item, session = start(workshop, gone=6, trust=0.7)
     view = opening.read_session(workshop, session)
     assert view.ahead.hits["c"] == pytest.approx(0.7) and view.row.current_pack == 7
     assert [card.number for card in extras.find_cards(workshop, session, "c8")] == ["C8"]
     assert extras.find_cards(workshop, session, "Subject A")[0].line == "a"
     with pytest.raises(Conflict, match="opened already"):
         opening.start_session(workshop, opening.SessionSaid(item), "another")
+
+
+def test_packs_nobody_opened_keep_their_cost_and_an_opening_can_be_taken_back(workshop: Workshop) -> None:
+    item, session = start(workshop, boxes=2)  # two of two boxes at 62.50, a fifth for fun
+    store = workshop.database
+    opening.log_pull(workshop, session, Pulled(13, "c", "C8"), "1")
+    opening.log_pull(workshop, session, Pulled(14, "a", "A10"), "2")
+    wrong = opening.read_session(workshop, session).pulls[0].row.id
+    opening.undo_pull(workshop, session, wrong)  # not the last one
+    opening.log_pull(workshop, session, Pulled(15, "c", "C1"), "3")
+    closing.finish_session(workshop, session, rest_is_base=False, stopped_hot=False)
+    view = opening.read_session(workshop, session)
+    assert (view.row.packs, view.row.boxes, view.luck) == (15, 2, None)
+    judged = {line.line: line for line in view.results}
+    assert judged["a"].packs == 15 and judged["c"].right is None  # no whole box, so no promise is judged
+    left = next(row for row, _ in extras.list_openable(workshop))
+    # 9 of 24 packs: 46.875 of 125.00, the half cent stays with what was opened.
+    assert (left.basis, left.packs_gone, left.hits_gone) == (D("46.870"), 3, {"c": 1})
+    made = items.list_items(store, items.ItemFilter(session=session), "value", True, 0, 50)
+    assert made.count == 15 * 6 and made.basis == D("62.50")  # 78.13, less a fifth
+    balanced(store)
+
+    again = opening.start_session(workshop, opening.SessionSaid(left.id), "again")
+    going_on = opening.read_session(workshop, again)
+    assert (going_on.row.gone, going_on.row.current_pack, going_on.ahead.packs) == (3, 4, 9)
+    assert going_on.ahead.hits["c"] == 0 and going_on.cost == left.basis
+    with pytest.raises(Conflict, match="packs that were left are being opened"):
+        closing.undo_finish(workshop, session)
+    opening.log_totals(workshop, again, 4, [("a", 1)], "t")
+    closing.finish_session(workshop, again, rest_is_base=False, stopped_hot=False)
+    rest = next(row for row, _ in extras.list_openable(workshop))
+    assert (rest.name, rest.basis, rest.packs_gone) == ("Test 2025, Box, packs left: 5 packs", D("26.04"), 7)
+    balanced(store)
+
+    closing.undo_finish(workshop, again)
+    view = opening.read_session(workshop, again)
+    assert (view.row.state, view.cost, view.row.packs) == ("running", D("46.870"), 12)
+    assert items.read_item(store, rest.id)[0].state == "undone"
+    balanced(store)
+    closing.finish_session(workshop, again, rest_is_base=True, stopped_hot=False)
+    card = items.list_items(store, items.ItemFilter(session=again), "value", True, 0, 1).items[0]
+    items.take_out(store, card.id, card.version, Action.LOSE, TODAY, "")
+    with pytest.raises(Conflict, match="no longer held"):
+        closing.undo_finish(workshop, again)
+    balanced(store)
+    with pytest.raises(InputError, match="promises 1"):
+        said = opening.SessionSaid(item, gone=2, gone_hits={"c": 2})
+        opening.start_session(workshop, replace(said, item=whole_box(workshop)), "w")
+
+
+def whole_box(workshop: Workshop) -> int:
+    number = purchasing.record_purchase(workshop.database, boxes(received_on=BOUGHT), "whole", TODAY)
+    return purchasing.read_purchase(workshop.database, number).items[0].id
 
 
 def test_weights_come_from_the_scale_and_redemptions_wait(workshop: Workshop) -> None:
@@ -344,7 +397,7 @@ def test_any_sequence_keeps_the_books_and_the_stock_together(workshop: Workshop,
                     item = next(i for p in bought for i in p.items if i.kind == "sealed" and i.state == "held")
                     said = opening.SessionSaid(item.id, 1, D(number % 3) / 2)
                     session = opening.start_session(workshop, said, f"{id(acts)}-{place}")
-                    opening.finish_session(workshop, session, True, False)
+                    closing.finish_session(workshop, session, True, False)
                 case "lose":
                     item = next(i for p in bought for i in p.items if i.state == "held")
                     items.take_out(store, item.id, item.version, Action.LOSE, TODAY, "")

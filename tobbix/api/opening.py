@@ -26,8 +26,10 @@ from tobbix.api.opening_schemas import (
     OpeningOut,
     OpeningPath,
     OpeningsOut,
+    PromisedOut,
     PullIn,
     PullOut,
+    PullPath,
     RedemptionChange,
     RedemptionIn,
     RedemptionOut,
@@ -44,7 +46,7 @@ from tobbix.api.opening_schemas import (
 )
 from tobbix.api.verdicts import show_verdict
 from tobbix.core.opening.session import Pulled
-from tobbix.services.opening import extras, opening, results
+from tobbix.services.opening import closing, extras, opening, results
 
 blueprint = APIBlueprint(
     "opening",
@@ -108,9 +110,19 @@ def list_openings() -> OpeningsOut:
     rows = opening.list_sessions(workshop())
     sealed = extras.list_openable(workshop())
     return OpeningsOut(
-        verdict=show_verdict(extras.state_opening(rows, sealed)),
+        verdict=show_verdict(extras.state_opening(rows, [item for item, _ in sealed])),
         sessions=[NamedOpeningOut(name=name, **_row(row)) for row, name in rows],
-        openable=[OpenableOut(item=i.id, name=i.name, count=i.count, basis=i.basis) for i in sealed],
+        openable=[
+            OpenableOut(
+                item=i.id,
+                name=i.name,
+                count=i.count,
+                basis=i.basis,
+                packs_gone=i.packs_gone,
+                promised=[PromisedOut(line=line, name=name, count=count) for line, name, count in promised],
+            )
+            for i, promised in sealed
+        ],
     )
 
 
@@ -118,7 +130,7 @@ def list_openings() -> OpeningsOut:
 @returns(201)
 def start_opening(body: OpeningIn) -> NumberOut:
     said = opening.SessionSaid(
-        body.item, body.boxes, _share(body.entertainment), body.gone, body.gone_seen, body.trust,
+        body.item, body.boxes, _share(body.entertainment), body.gone, body.gone_hits, body.trust,
         None, body.note,
     )  # fmt: skip
     return NumberOut(number=opening.start_session(workshop(), said, body.once))
@@ -167,6 +179,15 @@ def undo_pull(path: OpeningPath) -> OpeningOut:
     return _show(path.number)
 
 
+@blueprint.delete(
+    "/sessions/<int:number>/pulls/<int:pull>", responses={200: OpeningOut}, summary="Take a certain card back"
+)
+@returns()
+def take_pull_back(path: PullPath) -> OpeningOut:
+    opening.undo_pull(workshop(), path.number, path.pull)
+    return _show(path.number)
+
+
 @blueprint.post("/sessions/<int:number>/pack", responses={200: OpeningOut}, summary="Go to another pack")
 @returns()
 def turn_pack(path: OpeningPath, body: TurnIn) -> OpeningOut:
@@ -184,7 +205,14 @@ def pause_opening(path: OpeningPath) -> OpeningOut:
 @blueprint.post("/sessions/<int:number>/finish", responses={200: OpeningOut}, summary="Move the cost to the cards")
 @returns()
 def finish_opening(path: OpeningPath, body: FinishIn) -> OpeningOut:
-    opening.finish_session(workshop(), path.number, body.fill, body.stopped_hot)
+    closing.finish_session(workshop(), path.number, body.rest_is_base, body.stopped_hot)
+    return _show(path.number)
+
+
+@blueprint.post("/sessions/<int:number>/reopen", responses={200: OpeningOut}, summary="Take the end of it back")
+@returns()
+def reopen_opening(path: OpeningPath) -> OpeningOut:
+    closing.undo_finish(workshop(), path.number)
     return _show(path.number)
 
 

@@ -18,13 +18,17 @@ class OpeningIn(Strict):
     boxes: int = Field(1, ge=1, le=1_000)
     entertainment: Share | None = Field(None, description="Left out: the share said when it was bought")
     gone: int = Field(0, ge=0, le=10_000)
-    gone_seen: int = Field(0, ge=0, le=10_000)
+    gone_hits: dict[str, int] = Field(default={}, max_length=100)
     trust: float = Field(1.0, ge=0, le=1)
     note: Words | None = None
 
 
 class OpeningPath(BaseModel):
     number: int = Field(ge=1, le=9_000_000_000_000)
+
+
+class PullPath(OpeningPath):
+    pull: int = Field(ge=1, le=9_000_000_000_000)
 
 
 class OpeningRowOut(BaseModel):
@@ -50,6 +54,14 @@ class OpeningsOut(BaseModel):
     openable: list["OpenableOut"]
 
 
+class PromisedOut(BaseModel):
+    """A line of which a format promises a number in each box."""
+
+    line: str
+    name: str
+    count: int
+
+
 class OpenableOut(BaseModel):
     """Sealed product that stands on the desk."""
 
@@ -57,6 +69,8 @@ class OpenableOut(BaseModel):
     name: str
     count: int
     basis: Exact | None
+    packs_gone: int
+    promised: list[PromisedOut]
 
 
 class PullOut(BaseModel):
@@ -150,9 +164,10 @@ class TurnIn(Strict):
 
 
 class FinishIn(Strict):
-    """``fill``: packs that are not full are filled with base cards that nobody listed."""
+    """``rest_is_base``: the box was opened to its end and the packs with nothing logged held base cards only; else
+    they stay sealed."""
 
-    fill: bool = True
+    rest_is_base: bool = False
     stopped_hot: bool = False
 
 

@@ -12,7 +12,7 @@ from tobbix.formats.item_lists import ItemLine
 from tobbix.gateways.ports import RateFeed, Scale
 from tobbix.services.buying import purchasing
 from tobbix.services.buying.purchasing import ChargeSaid, Inspection, PartSaid, PurchaseSaid, ThingSaid
-from tobbix.services.opening import extras, opening
+from tobbix.services.opening import closing, extras, opening
 from tobbix.services.products.workshop import Workshop
 from tobbix.services.stock import items
 
@@ -137,7 +137,7 @@ def _open_boxes(workshop: Workshop, random: Random, purchase: int, boxes: int, f
         said = opening.SessionSaid(item.id, 1, fun, started_on=on + timedelta(days=box))
         session = opening.start_session(workshop, said, f"demo-open-{purchase}-{box}")
         _pull(workshop, random, session, 10_000)
-        opening.finish_session(workshop, session, True, False, on + timedelta(days=box))
+        closing.finish_session(workshop, session, True, False, on + timedelta(days=box))
 
 
 def _begin(workshop: Workshop, random: Random) -> None:

@@ -4,7 +4,7 @@ Example: a box at 96.00 with 4.00 shipping, paid from the card purse, on its way
 stands on the desk: stock 100.00, transit -100.00.
 """
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
@@ -102,27 +102,9 @@ def reverse(entry: Entry, day: date) -> Entry:
     return Entry(day, Event.UNDO, f"undone: {entry.text}", lines)
 
 
-def pay(day: date, text: str, charges: Sequence[Line], into: Account) -> Entry:
-    """Buy: each charge is a cash line with the amount paid (negative); their sum goes ``into`` stock or transit."""
-    total = -sum((line.amount for line in charges), Decimal(0))
-    return Entry(day, Event.PURCHASE, text, (Line(into, total), *charges))
-
-
 def move(day: date, event: Event, text: str, amount: Decimal, out_of: Account, into: Account) -> Entry:
     """Move an amount (money) from one account into another."""
     return Entry(day, event, text, (Line(into, amount), Line(out_of, -amount)))
-
-
-def refund(day: date, text: str, cash: Line, remaining: Decimal, held: Account) -> Entry:
-    """Money that comes back: it lowers the basis that is left, and beyond that it is income. Rule C-16.
-
-    ``cash`` the line of what came in (positive), ``remaining`` basis of what the purchase brought that is still held.
-    """
-    off_basis = min(cash.amount, max(remaining, Decimal(0)))
-    lines = [cash, Line(held, -off_basis)]
-    if cash.amount > off_basis:
-        lines.append(Line(Account.INCOME, off_basis - cash.amount))
-    return Entry(day, Event.REFUND, text, tuple(lines))
 
 
 def balances(entries: Iterable[Entry]) -> dict[tuple[Account, str | None], Decimal]:

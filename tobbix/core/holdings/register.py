@@ -7,12 +7,13 @@ with it. So stock, transit and grading together always equal the sum of the know
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
-from decimal import Decimal
+from decimal import ROUND_HALF_UP, Decimal
 from enum import StrEnum
+from fractions import Fraction
 
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.holdings import ledger
-from tobbix.core.holdings.allocation import Method, Part, divide
+from tobbix.core.holdings.allocation import Method, Part, divide, share_out
 from tobbix.core.holdings.ledger import Account, Entry, Event, Line
 
 
@@ -39,6 +40,8 @@ class Action(StrEnum):
     LOSE = "lose"
     SEND_BACK = "send_back"
     UNDO = "undo"
+    CLOSE_AGAIN = "close_again"
+    BRING_BACK = "bring_back"
 
 
 _NEXT: Mapping[tuple[State, Action], State] = {
@@ -50,6 +53,10 @@ _NEXT: Mapping[tuple[State, Action], State] = {
     (State.HELD, Action.LOSE): State.LOST,
     (State.HELD, Action.SEND_BACK): State.RETURNED,
     (State.HELD, Action.UNDO): State.UNDONE,
+    (State.OPENED, Action.CLOSE_AGAIN): State.HELD,
+    (State.LOST, Action.BRING_BACK): State.HELD,
+    (State.GIVEN_AWAY, Action.BRING_BACK): State.HELD,
+    (State.RETURNED, Action.BRING_BACK): State.HELD,
 }
 
 HELD_STATES = (State.IN_TRANSIT, State.HELD, State.AT_GRADING)
@@ -139,14 +146,33 @@ def divide_again(
     return Change(after, _entry(Entry(day, Event.DIVISION, text, lines)))
 
 
+@dataclass(frozen=True, slots=True)
+class PacksLeft:
+    """The packs of the last box that stay sealed: the ``thing`` that they become, and their ``share`` of that box."""
+
+    thing: Thing
+    share: Fraction
+
+    def __post_init__(self) -> None:
+        if not 0 < self.share < 1:
+            raise ValueError("a box that is begun keeps a part of itself")
+
+
 def open_sealed(
-    sealed: Thing, opened: int, pulls: Sequence[Thing], fun: Decimal, day: date, text: str, minor_units: int = 2
+    sealed: Thing,
+    opened: int,
+    pulls: Sequence[Thing],
+    fun: Decimal,
+    day: date,
+    text: str,
+    minor_units: int = 2,
+    packs_left: PacksLeft | None = None,
 ) -> Change:
     """Open ``opened`` of a sealed stack: their basis, less the share for ``fun``, moves to what came out. Rule C-15.
 
-    ``pulls`` come without a basis and with a value or, if any is unknown, by count. What is not opened keeps its part.
-    ``fun`` is the share of 1 that the owner books as entertainment. The first thing returned is what was opened, the
-    second what stays sealed if any, then the pulls.
+    ``pulls`` come without a basis and with a value or, if any is unknown, by count. What is not opened keeps its part,
+    so do the ``packs_left`` of the last box. ``fun`` is the share of 1 that the owner books as entertainment. The
+    first thing returned is what was opened, then what stays sealed if any, the packs left if any, and the pulls.
     """
     if not 0 <= fun <= 1:
         raise InputError.at("entertainment", "must be from 0 to 1 (0.5 is half)")
@@ -155,23 +181,27 @@ def open_sealed(
     after_state = next_state(sealed.state, Action.OPEN)
     taken: Decimal | None = None
     rest: list[Thing] = []
+    kept: Decimal | None = None
+    in_packs: Decimal | None = None
     if sealed.basis is not None:
-        parts = [Part("opened", count=Decimal(opened)), Part("sealed", count=Decimal(sealed.count - opened))]
-        taken = divide(sealed.basis, parts, Method.COUNT, minor_units)[0]
+        share = packs_left.share if packs_left else Fraction(0)
+        weights = [opened - share, Fraction(sealed.count - opened), share]
+        taken, kept, in_packs = share_out(sealed.basis, weights, minor_units)
     if opened < sealed.count:
-        kept = None if sealed.basis is None or taken is None else sealed.basis - taken
         rest.append(replace(sealed, count=sealed.count - opened, basis=kept))
+    if packs_left is not None:
+        rest.append(replace(packs_left.thing, state=State.HELD, basis=in_packs))
     gone = replace(sealed, count=opened, state=after_state, basis=taken)
     if taken is None:
         return Change((gone, *rest, *(replace(pull, basis=None) for pull in pulls)), None)
-    enjoyed = (taken * fun).quantize(Decimal(1).scaleb(-minor_units))
+    enjoyed = (taken * fun).quantize(Decimal(1).scaleb(-minor_units), ROUND_HALF_UP)
     if not pulls:
         enjoyed = taken
     shares = divide_pulls(taken - enjoyed, pulls, minor_units) if pulls else ()
     moved = tuple(replace(pull, basis=share) for pull, share in zip(pulls, shares, strict=True))
     lines = (
         Line(Account.STOCK, -taken),
-        *(Line(Account.STOCK, share) for share in shares if share),
+        *(Line(Account.STOCK, part) for part in shares if part),
         *((Line(Account.ENTERTAINMENT, enjoyed),) if enjoyed else ()),
     )
     return Change((gone, *rest, *moved), _entry(Entry(day, Event.OPENING, text, lines)))
@@ -182,6 +212,49 @@ def divide_pulls(total: Decimal, pulls: Sequence[Thing], minor_units: int = 2) -
     parts = [Part(pull.name, pull.value, Decimal(pull.count)) for pull in pulls]
     by_value = all(part.value is not None for part in parts) and any(part.value for part in parts)
     return divide(total, parts, Method.VALUE if by_value else Method.COUNT, minor_units)
+
+
+def close_again(opened: Thing, made: Sequence[Thing], fun: Decimal, day: date, text: str) -> Change:
+    """Take an opening back: what came out of it, packs left included, is gone again, and what was opened is sealed.
+
+    ``fun`` is what was booked as entertainment then (money). The first thing returned is what was opened. Raises
+    Conflict if something of it has moved on, or carries another cost since.
+    """
+    moved = [t.name for t in made if t.state is not State.HELD]
+    if moved:
+        raise Conflict(f"{', '.join(moved[:3])}: no longer held, so the opening stays")
+    basis = None
+    if opened.basis is not None:
+        basis = known_basis(made) + fun
+    after = tuple(replace(t, state=next_state(t.state, Action.UNDO)) for t in made)
+    sealed = replace(opened, state=next_state(opened.state, Action.CLOSE_AGAIN), basis=basis)
+    if basis is None:
+        return Change((sealed, *after), None)
+    lines = (
+        Line(Account.STOCK, basis),
+        *(Line(Account.STOCK, -t.basis) for t in made if t.basis),
+        *((Line(Account.ENTERTAINMENT, -fun),) if fun else ()),
+    )
+    return Change((sealed, *after), _entry(Entry(day, Event.UNDO, text, lines)))
+
+
+def add_cost(things: Sequence[Thing], cash: Line, day: date, text: str, minor_units: int = 2) -> Change:
+    """A cost that comes later, duty say: it raises what is still held of a purchase in proportion to the bases (by
+    count where they are all 0); where nothing is held any more it is a cost of sales. Rules C-15 and C-16.
+
+    ``cash`` is the line of what was paid (negative).
+    """
+    held = [t for t in things if t.state in HELD_STATES and t.basis is not None]
+    if not held:
+        return Change(
+            tuple(things), _entry(Entry(day, Event.PURCHASE, text, (Line(Account.COST_OF_SALES, -cash.amount), cash)))
+        )
+    by_basis = any(t.basis for t in held)
+    parts = [Part(t.name, t.basis, Decimal(t.count)) for t in held]
+    shares = divide(-cash.amount, parts, Method.VALUE if by_basis else Method.COUNT, minor_units)
+    after = {t.key: replace(t, basis=(t.basis or 0) + share) for t, share in zip(held, shares, strict=True)}
+    lines = (cash, *(Line(account_of(t.state), share) for t, share in zip(held, shares, strict=True) if share))
+    return Change(tuple(after.get(t.key, t) for t in things), _entry(Entry(day, Event.PURCHASE, text, lines)))
 
 
 def take_refund(things: Sequence[Thing], cash: Line, day: date, text: str, minor_units: int = 2) -> Change:
@@ -203,13 +276,33 @@ def take_refund(things: Sequence[Thing], cash: Line, day: date, text: str, minor
 
 def take_out(things: Sequence[Thing], action: Action, day: date, text: str) -> Change:
     """Things are lost, given away or sent back: their basis goes to the account that says so."""
-    into = {Action.LOSE: Account.LOST, Action.GIVE_AWAY: Account.GIFTS, Action.SEND_BACK: Account.SUSPENSE}[action]
-    lines: list[Line] = []
-    for t in things:
-        if t.basis:
-            lines += [Line(into, t.basis), Line(account_of(t.state), -t.basis)]
     after = tuple(replace(t, state=next_state(t.state, action)) for t in things)
+    lines: list[Line] = []
+    for t, gone in zip(things, after, strict=True):
+        if t.basis:
+            lines += [Line(_LEFT_INTO[gone.state], t.basis), Line(account_of(t.state), -t.basis)]
     return Change(after, _entry(Entry(day, Event.WRITE_OFF, text, tuple(lines))))
+
+
+_LEFT_INTO = {State.LOST: Account.LOST, State.GIVEN_AWAY: Account.GIFTS, State.RETURNED: Account.SUSPENSE}
+
+
+def bring_back(thing: Thing, day: date, text: str) -> Change:
+    """A thing that was lost, given away or sent back is here again, with the cost that it carried."""
+    after = replace(thing, state=next_state(thing.state, Action.BRING_BACK))
+    entry = ledger.move(day, Event.UNDO, text, thing.basis or Decimal(0), _LEFT_INTO[thing.state], Account.STOCK)
+    return Change((after,), _entry(entry))
+
+
+def remember_basis(thing: Thing, basis: Decimal, day: date, text: str) -> Change:
+    """The cost of a thing whose basis nobody knew is found: it comes against opening equity. Rule C-16.
+
+    Raises Conflict if it has one, or is not held.
+    """
+    if thing.basis is not None or thing.state not in HELD_STATES:
+        raise Conflict("only what is held without a known cost can be given one")
+    entry = ledger.move(day, Event.CORRECTION, text, basis, Account.OPENING_EQUITY, account_of(thing.state))
+    return Change((replace(thing, basis=basis),), _entry(entry))
 
 
 def bring_in(things: Sequence[Thing], day: date, text: str) -> Change:

@@ -3,8 +3,9 @@
 A session is of one or several boxes of a format, or of loose packs; packs are counted through, 1 for the first.
 """
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.base.results import Part, Verdict
@@ -32,13 +33,13 @@ class Pulled:
 
 @dataclass(frozen=True, slots=True)
 class Progress:
-    """How far a session is. ``packs`` in all, ``gone`` of them opened by somebody else before, with ``gone_seen``
-    guaranteed hits as the seller says, who is trusted with ``trust``; ``opened`` of them here by now."""
+    """How far a session is. ``packs`` in all, ``gone`` of them opened by somebody else before, with the promised hits
+    ``gone_hits`` by line as the seller says, who is trusted with ``trust``; ``opened`` of them here by now."""
 
     packs: int
     opened: int
     gone: int = 0
-    gone_seen: int = 0
+    gone_hits: Mapping[str, int] = field(default_factory=dict)
     trust: float = 1.0
 
     @property
@@ -132,7 +133,8 @@ def look_ahead(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled
             continue
         here = [item for item in pulled if (item.pack - 1) // per_box == box]
         seen = sum(item.count for item in here if item.line in dict(guarantee.shares))
-        seen += progress.gone_seen if is_begun_elsewhere else 0
+        if is_begun_elsewhere:
+            seen += sum(progress.gone_hits.get(line, 0) for line, _ in guarantee.shares)
         trust = progress.trust if is_begun_elsewhere else 1.0
         group = GuaranteedLeft(_group_name(valuation, guarantee), guarantee.count, seen, in_box, trust)
         _add(hits, guarantee, group.expected + later * guarantee.count)
@@ -148,6 +150,20 @@ def look_ahead(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled
 def _add(hits: dict[str, float], guarantee: GuaranteeModel, count: float) -> None:
     for line, share in guarantee.shares:
         hits[line] = hits.get(line, 0.0) + share * count
+
+
+def promised_lines(sheet: ProductSheet, format_id: str) -> dict[str, int]:
+    """The lines of which a box promises a number, alone or with others, and that number."""
+    return {line: g.count for g in sheet.guarantees_in(format_id) if g.per is Per.BOX for line, _ in g.lines}
+
+
+def promised_hits(sheet: ProductSheet, format_id: str, pulled: Sequence[Pulled]) -> dict[str, int]:
+    """The cards that are hits of a line that the format promises in each box, by line."""
+    lines, found = promised_lines(sheet, format_id), Counter[str]()
+    for item in pulled:
+        if item.line in lines:
+            found[item.line] += item.count
+    return dict(found)
 
 
 def _group_name(valuation: Valuation, guarantee: GuaranteeModel) -> str:

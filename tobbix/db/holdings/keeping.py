@@ -34,9 +34,11 @@ def find_item(session: Session, number: int, version: int | None = None) -> Item
     return row
 
 
-def items_of_purchase(session: Session, purchase: int, lock: bool = True) -> list[ItemRow]:
-    """What a purchase brought, in its order."""
-    query = select(ItemRow).where(ItemRow.purchase_id == purchase, ItemRow.session_id.is_(None)).order_by(ItemRow.id)
+def items_of_purchase(session: Session, purchase: int, lock: bool = True, with_pulls: bool = False) -> list[ItemRow]:
+    """What a purchase brought, in its order; ``with_pulls`` also what came out of it."""
+    query = select(ItemRow).where(ItemRow.purchase_id == purchase).order_by(ItemRow.id)
+    if not with_pulls:
+        query = query.where(ItemRow.session_id.is_(None))
     return list(session.scalars(query.with_for_update() if lock else query))
 
 

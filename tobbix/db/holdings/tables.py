@@ -26,11 +26,17 @@ _STATES = "'in_transit', 'held', 'at_grading', 'opened', 'sold', 'given_away', '
 
 class ItemRow(Table):
     """A thing owned, or a counted stack of like things. What it is goes by the keys of its release, format, line and
-    number, which outlive a replacement of the sheet; ``name`` says it in words. ``basis`` null: nobody remembers."""
+    number, which outlive a replacement of the sheet; ``name`` says it in words. ``basis`` null: nobody remembers.
+
+    ``weight`` is for a division by count. A box that was begun has ``packs_gone`` with the promised hits
+    ``hits_gone`` by line in them, which are believed with ``trust``.
+    """
 
     __tablename__ = "item"
     __table_args__ = (
         CheckConstraint("count > 0", name="count"),
+        CheckConstraint("weight > 0", name="weight"),
+        CheckConstraint("packs_gone >= 0 and trust >= 0 and trust <= 1", name="begun"),
         CheckConstraint("kind in ('sealed', 'card', 'stack', 'other')", name="kind"),
         CheckConstraint(f"state in ({_STATES})", name="state"),
         Index("ix_item_what", "release", "line", "number"),
@@ -51,6 +57,10 @@ class ItemRow(Table):
     value: Mapped[Decimal | None] = mapped_column(_MONEY)
     fixed: Mapped[Decimal | None] = mapped_column(_MONEY)
     gift: Mapped[bool] = mapped_column(default=False)
+    weight: Mapped[Decimal] = mapped_column(Numeric(10, 3), default=1, server_default="1")
+    packs_gone: Mapped[int] = mapped_column(default=0, server_default="0")
+    hits_gone: Mapped[dict[str, int]] = mapped_column(JSONB, default=dict, server_default="{}")
+    trust: Mapped[float] = mapped_column(default=1.0, server_default="1")
     condition: Mapped[str | None] = mapped_column(String(20))
     serial: Mapped[str | None] = mapped_column(String(40))
     place: Mapped[str | None] = mapped_column(String(100))

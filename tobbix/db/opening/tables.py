@@ -4,6 +4,7 @@ from datetime import date, datetime
 from decimal import Decimal
 
 from sqlalchemy import BigInteger, CheckConstraint, DateTime, ForeignKey, Index, Numeric, String, func, text
+from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
 from tobbix.db.base import Table
@@ -29,7 +30,7 @@ class SessionRow(Table):
     boxes: Mapped[int]
     packs: Mapped[int]
     gone: Mapped[int] = mapped_column(default=0)
-    gone_seen: Mapped[int] = mapped_column(default=0)
+    gone_hits: Mapped[dict[str, int]] = mapped_column(JSONB, default=dict, server_default="{}")
     trust: Mapped[float] = mapped_column(default=1.0)
     stopped_hot: Mapped[bool] = mapped_column(default=False)
     current_pack: Mapped[int] = mapped_column(default=1)

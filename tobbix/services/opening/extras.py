@@ -11,11 +11,14 @@ from tobbix.core.base.errors import Conflict, InputError, NotFound
 from tobbix.core.base.results import Part, Verdict
 from tobbix.core.holdings.register import State
 from tobbix.core.opening.remaining import hot_box
+from tobbix.core.opening.session import promised_lines
 from tobbix.core.opening.weighing import WeightVerdict, judge_weights
 from tobbix.core.products.prices import line_versions
 from tobbix.core.products.revising import find_format, find_line
+from tobbix.core.products.sheet import ProductSheet
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.opening.tables import RedemptionRow, SessionRow, WeightRow
+from tobbix.db.products.loading import list_releases
 from tobbix.formats.rates import parse_scale_line
 from tobbix.gateways.ports import Scale
 from tobbix.services.opening.opening import read_session
@@ -25,13 +28,24 @@ from tobbix.services.products.workshop import Workshop
 _SHOWN = 12
 
 
-def list_openable(workshop: Workshop) -> list[ItemRow]:
-    """Sealed product of a release with its sheet that stands on the desk."""
+Promised = tuple[tuple[str, str, int], ...]
+
+
+def list_openable(workshop: Workshop) -> list[tuple[ItemRow, Promised]]:
+    """Sealed product of a release that stands on the desk, with what its box promises (line, name, number)."""
     with workshop.database.transaction() as session:
         query = select(ItemRow).where(
             ItemRow.kind == "sealed", ItemRow.state == State.HELD.value, ItemRow.format.is_not(None)
         )
-        return list(session.scalars(query.order_by(ItemRow.acquired_on.desc(), ItemRow.id.desc())))
+        rows = list(session.scalars(query.order_by(ItemRow.acquired_on.desc(), ItemRow.id.desc())))
+        known = {row.key for row in list_releases(session)}
+        sheets = {key: workshop.sheet(session, key) for key in {row.release for row in rows} if key in known}
+    return [(row, _promised(sheets[row.release], row.format)) for row in rows if row.release in sheets and row.format]
+
+
+def _promised(sheet: ProductSheet, format_id: str) -> Promised:
+    lines = promised_lines(sheet, format_id)
+    return tuple((line, sheet.line_by_id[line].name, count) for line, count in lines.items())
 
 
 def state_opening(rows: Sequence[tuple[SessionRow, str]], sealed: Sequence[ItemRow]) -> Verdict:

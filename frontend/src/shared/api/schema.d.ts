@@ -1123,6 +1123,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{number}/pulls/{pull}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a certain card back */
+        delete: operations["take_pull_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{number}/reopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the end of it back */
+        post: operations["reopen_opening"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{number}/totals": {
         parameters: {
             query?: never;
@@ -2007,14 +2041,15 @@ export interface components {
         };
         /**
          * FinishIn
-         * @description ``fill``: packs that are not full are filled with base cards that nobody listed.
+         * @description ``rest_is_base``: the box was opened to its end and the packs with nothing logged held base cards only; else
+         *     they stay sealed.
          */
         FinishIn: {
             /**
-             * Fill
-             * @default true
+             * Rest Is Base
+             * @default false
              */
-            fill?: boolean;
+            rest_is_base?: boolean;
             /**
              * Stopped Hot
              * @default false
@@ -2735,6 +2770,10 @@ export interface components {
             item: number;
             /** Name */
             name: string;
+            /** Packs Gone */
+            packs_gone: number;
+            /** Promised */
+            promised: components["schemas"]["PromisedOut"][];
         };
         /**
          * OpeningIn
@@ -2758,10 +2797,12 @@ export interface components {
              */
             gone?: number;
             /**
-             * Gone Seen
-             * @default 0
+             * Gone Hits
+             * @default {}
              */
-            gone_seen?: number;
+            gone_hits?: {
+                [key: string]: number;
+            };
             /** Item */
             item: number;
             /**
@@ -3069,6 +3110,18 @@ export interface components {
             /** Release Title */
             release_title: string;
             verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
+         * PromisedOut
+         * @description A line of which a format promises a number in each box.
+         */
+        PromisedOut: {
+            /** Count */
+            count: number;
+            /** Line */
+            line: string;
+            /** Name */
+            name: string;
         };
         /**
          * PullIn
@@ -6939,6 +6992,69 @@ export interface operations {
         };
     };
     undo_pull: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpeningOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_pull_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                pull: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpeningOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reopen_opening: {
         parameters: {
             query?: never;
             header?: never;

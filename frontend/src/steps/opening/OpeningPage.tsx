@@ -69,7 +69,8 @@ export default function OpeningPage() {
 
 function Openable({ item }: { item: Schemas["OpenableOut"] }) {
   const navigate = useNavigate();
-  const [typed, setTyped] = useState({ boxes: "1", fun: "", gone: "0", seen: "0", trust: "100" });
+  const [typed, setTyped] = useState({ boxes: "1", fun: "", gone: "0", trust: "100" });
+  const [seen, setSeen] = useState<Record<string, string>>({});
   const once = useRef(crypto.randomUUID());
   const isWhole = (text: string) => /^\d{1,4}$/.test(text.trim());
   const isPercent = (text: string) => {
@@ -80,10 +81,10 @@ function Openable({ item }: { item: Schemas["OpenableOut"] }) {
     boxes: !isWhole(typed.boxes) || Number(typed.boxes) < 1,
     fun: typed.fun.trim() !== "" && !isPercent(typed.fun),
     gone: !isWhole(typed.gone),
-    seen: !isWhole(typed.seen),
     trust: !isPercent(typed.trust),
   };
   const begun = typed.gone.trim() !== "0";
+  const wrongSeen = item.promised.filter(({ line }) => !isWhole(seen[line] ?? "0"));
   const start = useAct(
     () =>
       take(
@@ -94,7 +95,9 @@ function Openable({ item }: { item: Schemas["OpenableOut"] }) {
             boxes: Number(typed.boxes),
             entertainment: typed.fun.trim() === "" ? null : (fromPercent(typed.fun) ?? 0).toFixed(4),
             gone: Number(typed.gone),
-            gone_seen: begun ? Number(typed.seen) : 0,
+            gone_hits: begun
+              ? Object.fromEntries(item.promised.map(({ line }) => [line, Number(seen[line] ?? "0")]))
+              : {},
             trust: begun ? (fromPercent(typed.trust) ?? 1) : 1,
             note: null,
           },
@@ -135,16 +138,26 @@ function Openable({ item }: { item: Schemas["OpenableOut"] }) {
           , cost {money(item.basis)}
         </Box>
       </Box>
-      {field("boxes", "Open", 80)}
+      {item.count > 1 && field("boxes", "Open", 80)}
       {field("fun", "For fun, %", 100)}
-      {field("gone", "Packs gone", 110)}
-      {begun && field("seen", "Promised hits in them", 170)}
+      {item.packs_gone === 0 && field("gone", "Packs gone", 110)}
+      {begun &&
+        item.promised.map(({ line, name, count }) => (
+          <TextField
+            key={line}
+            label={`${name} in them, of ${count}`}
+            value={seen[line] ?? "0"}
+            onChange={(event) => setSeen({ ...seen, [line]: event.target.value })}
+            error={!isWhole(seen[line] ?? "0")}
+            sx={{ width: 190 }}
+          />
+        ))}
       {begun && field("trust", "Trust in the word, %", 150)}
       <Button
         variant="outlined"
         color="inherit"
         onClick={() => start.mutate(undefined)}
-        disabled={start.isPending || Object.values(wrong).some(Boolean)}
+        disabled={start.isPending || wrongSeen.length > 0 || Object.values(wrong).some(Boolean)}
       >
         Begin a session
       </Button>

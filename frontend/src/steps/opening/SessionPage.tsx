@@ -2,6 +2,8 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
+import MenuItem from "@mui/material/MenuItem";
+import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { Figures } from "../../shared/Figures";
@@ -25,8 +27,7 @@ export default function SessionPage() {
   const acts = useOpeningActs(Number(number));
   const data = opening.data;
   const running = data?.state === "running" || data?.state === "paused";
-  const next = () =>
-    data && running && data.current_pack < data.packs && void acts.turn(data.current_pack + 1, true);
+  const next = () => data && running && void acts.turn(Math.min(data.current_pack + 1, data.packs), true);
   useShortcut("mod+z", () => void (running && acts.undo()));
   useShortcut("bracketright", next);
   useShortcut(
@@ -59,9 +60,10 @@ export default function SessionPage() {
                     variant="outlined"
                     color="inherit"
                     onClick={next}
-                    disabled={data.current_pack >= data.packs}
+                    disabled={data.current_pack >= data.packs && data.pack_room === 0}
                   >
-                    Rest is base, next pack&nbsp;&nbsp;<Key>]</Key>
+                    {data.current_pack >= data.packs ? "Rest is base" : "Rest is base, next pack"}&nbsp;&nbsp;
+                    <Key>]</Key>
                   </Button>
                   <Button color="inherit" onClick={() => void acts.undo()} disabled={!data.pulls.length}>
                     Take the last back&nbsp;&nbsp;<Key>Ctrl Z</Key>
@@ -72,11 +74,11 @@ export default function SessionPage() {
                       Put it aside
                     </Button>
                   )}
-                  <Finish finish={acts.finish} />
+                  <Finish data={data} finish={acts.finish} />
                 </Box>
               </>
             )}
-            <Pulls data={data} running={running} />
+            <Pulls data={data} running={running} takeBack={acts.takeBack} />
             {running && <OffRecord data={data} log={acts.totals} />}
           </>
         }
@@ -84,6 +86,7 @@ export default function SessionPage() {
           <>
             <Account data={data} running={running} />
             {running && <HotBox data={data} />}
+            {!running && <Reopen reopen={acts.reopen} />}
           </>
         }
       />
@@ -147,9 +150,24 @@ function PackStrip({ data, turn }: { data: Opening; turn: (pack: number) => void
   );
 }
 
-function Finish({ finish }: { finish: (stoppedHot: boolean) => Promise<void> }) {
+/** The packs of the box in the hand with nothing logged in them or after them. */
+function untouched(data: Opening): number {
+  const reached = Math.max(data.gone, ...data.pulls.map((pull) => pull.pack));
+  return data.packs - reached;
+}
+
+function Finish({
+  data,
+  finish,
+}: {
+  data: Opening;
+  finish: (stoppedHot: boolean, restIsBase: boolean) => Promise<void>;
+}) {
   const [asking, setAsking] = useState(false);
   const [hot, setHot] = useState(false);
+  const left = untouched(data);
+  const [rest, setRest] = useState("sealed");
+  const packs = left === 1 ? "The pack" : `The ${left} packs`;
   if (!asking) {
     return (
       <Button variant="contained" onClick={() => setAsking(true)}>
@@ -163,7 +181,19 @@ function Finish({ finish }: { finish: (stoppedHot: boolean) => Promise<void> }) 
         control={<Checkbox size="small" checked={hot} onChange={(event) => setHot(event.target.checked)} />}
         label="stopped after a hot run"
       />
-      <Button variant="contained" onClick={() => void finish(hot)}>
+      {left > 0 && (
+        <TextField
+          select
+          label={`${packs} with nothing logged`}
+          value={rest}
+          onChange={(event) => setRest(event.target.value)}
+          sx={{ width: 250 }}
+        >
+          <MenuItem value="sealed">stay sealed, with their cost</MenuItem>
+          <MenuItem value="base">were opened, base cards only</MenuItem>
+        </TextField>
+      )}
+      <Button variant="contained" onClick={() => void finish(hot, rest === "base")}>
         Move the cost to the cards
       </Button>
       <Button color="inherit" onClick={() => setAsking(false)}>
@@ -173,7 +203,26 @@ function Finish({ finish }: { finish: (stoppedHot: boolean) => Promise<void> }) 
   );
 }
 
-function Pulls({ data, running }: { data: Opening; running: boolean }) {
+function Reopen({ reopen }: { reopen: () => Promise<void> }) {
+  return (
+    <Box sx={{ mb: 2 }}>
+      <Button color="inherit" variant="outlined" onClick={() => void reopen()}>
+        Take the end of it back
+      </Button>
+      <Aside>The session goes on, and its cost returns to what was opened. Both stay on record.</Aside>
+    </Box>
+  );
+}
+
+function Pulls({
+  data,
+  running,
+  takeBack,
+}: {
+  data: Opening;
+  running: boolean;
+  takeBack: (pull: number) => Promise<void>;
+}) {
   const shown = running ? data.pulls.filter((pull) => pull.pack === data.current_pack) : data.pulls;
   const logged = shown.reduce((sum, pull) => sum + pull.count, 0);
   return (
@@ -191,6 +240,7 @@ function Pulls({ data, running }: { data: Opening; running: boolean }) {
             <th>serial</th>
             <th>flaw</th>
             <th className="figure">about</th>
+            {running && <th />}
           </tr>
         </thead>
         <tbody>
@@ -207,6 +257,19 @@ function Pulls({ data, running }: { data: Opening; running: boolean }) {
               <td>{pull.serial ?? ""}</td>
               <td>{pull.flaw ?? ""}</td>
               <td className="figure">{money(pull.worth === null ? null : pull.worth * pull.count)}</td>
+              {running && (
+                <td className="figure">
+                  <Button
+                    color="inherit"
+                    data-cell
+                    aria-label={`Take back: ${pull.card ?? pull.line_name}`}
+                    onClick={() => void takeBack(pull.number)}
+                    sx={{ py: 0, minWidth: 0 }}
+                  >
+                    take back
+                  </Button>
+                </td>
+              )}
             </tr>
           ))}
         </tbody>

@@ -59,12 +59,22 @@ export function useOpeningActs(number: number) {
         ),
       ),
     pause: () => loudly(take(client.POST("/api/sessions/{number}/pause", { params: { path } }))),
-    finish: (stoppedHot: boolean) =>
+    takeBack: (pull: number) =>
+      loudly(
+        take(client.DELETE("/api/sessions/{number}/pulls/{pull}", { params: { path: { number, pull } } })),
+      ),
+    reopen: () =>
+      loudly(take(client.POST("/api/sessions/{number}/reopen", { params: { path } })), [
+        "items",
+        "books",
+        "purchases",
+      ]),
+    finish: (stoppedHot: boolean, restIsBase: boolean) =>
       loudly(
         take(
           client.POST("/api/sessions/{number}/finish", {
             params: { path },
-            body: { fill: true, stopped_hot: stoppedHot },
+            body: { rest_is_base: restIsBase, stopped_hot: stoppedHot },
           }),
         ),
         ["items", "books", "purchases"],

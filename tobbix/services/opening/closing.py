@@ -1,0 +1,198 @@
+"""Close an opening: at its end the cost moves to what came out, and that can be taken back.
+
+Packs that were not reached stay sealed: whole boxes as they are, the packs of a box that was begun as a thing of their
+own, with their part of its cost. Rules C-15 and C-16.
+"""
+
+from collections import Counter
+from collections.abc import Sequence
+from datetime import date
+from decimal import Decimal
+from fractions import Fraction
+
+from sqlalchemy import select
+
+from tobbix.core.base.errors import Conflict, InputError
+from tobbix.core.base.money import Money, minor_units
+from tobbix.core.holdings import register
+from tobbix.core.holdings.allocation import share_out
+from tobbix.core.holdings.ledger import Account, Event
+from tobbix.core.holdings.register import PacksLeft, State, Thing
+from tobbix.core.opening.session import promised_hits
+from tobbix.core.products.revising import find_format
+from tobbix.core.products.valuation import Valuation
+from tobbix.db.holdings.keeping import find_item, keep_change, load_entries, reversed_entries, to_thing
+from tobbix.db.holdings.tables import ItemRow
+from tobbix.db.installation import load_preferences
+from tobbix.db.opening.tables import PullRow, SessionRow
+from tobbix.services.opening.opening import fill_pack, find_session, load_pulls, open_session, to_pulled, view_pull
+from tobbix.services.products.workshop import Workshop
+
+
+def finish_session(
+    workshop: Workshop, number: int, rest_is_base: bool, stopped_hot: bool, day: date | None = None
+) -> None:
+    """Close a session: the basis of what was opened moves to what came out. Rules C-15 and C-16.
+
+    What is not logged of a pack that was reached is base. Packs that were not reached stay sealed; with
+    ``rest_is_base`` the box was opened to its end, and they held base cards only.
+
+    Raises NotFound, Conflict, InputError.
+    """
+    with workshop.database.transaction() as session:
+        row = open_session(session, number)
+        looked = workshop.look(session, row.release)
+        sheet, fmt = looked.sheet, find_format(looked.sheet, row.format)
+        pulls, per_box = load_pulls(session, number), fmt.packs_per_box
+        reached = max((pull.pack for pull in pulls), default=row.gone)
+        if rest_is_base:
+            reached = -(-max(reached, row.current_pack) // per_box) * per_box
+        if reached == row.gone:
+            raise InputError.at("session", "nothing was logged; log what came out, or say that it was base cards only")
+        for pack in range(row.gone + 1, reached + 1):
+            fill_pack(session, row, sheet, fmt, pack, pulls)
+        pulls = load_pulls(session, number)
+        boxes = -(-reached // per_box)
+        item = find_item(session, row.item_id)
+        valuation = workshop.valuation(sheet, fmt.id, looked.standpoint)
+        home = load_preferences(session).currency
+        units = minor_units(home)
+        made = _items(row, item, valuation, pulls, home)
+        begun = _packs_left(row, item, valuation, pulls, boxes, reached, units)
+        session.add_all([*([begun[0]] if begun else []), *made])
+        session.flush()
+        things = [Thing(i.id, i.name, i.count, State.HELD, None, i.value) for i in made]
+        day = day or workshop.today()
+        text = f"opened: {boxes} x {item.name}" if boxes > 1 else f"opened: {item.name}"
+        left = PacksLeft(to_thing(begun[0]), begun[1]) if begun else None
+        change = register.open_sealed(to_thing(item), boxes, things, row.entertainment, day, text, units, left)
+        rows: list[ItemRow] = [item]
+        if boxes < item.count:  # some stay sealed: what was opened leaves the stack
+            rows = [_split(item), item]
+            if item.value is not None:  # what was said of all of them is shared out by their number
+                parts = [Fraction(item.count - boxes), Fraction(boxes)]
+                item.value, rows[0].value = share_out(item.value, parts, units)
+            session.add(rows[0])
+            session.flush()
+        row.item_id = rows[0].id
+        if begun:
+            begun[0].parent_id = row.item_id
+            rows.append(begun[0])
+        keep_change(session, change, [*rows, *made], day, Event.OPENING, text, item.purchase_id, number)
+        row.boxes, row.packs, row.state, row.done_on = boxes, reached, "done", day
+        row.current_pack, row.stopped_hot = reached, stopped_hot
+
+
+def _packs_left(
+    row: SessionRow, item: ItemRow, valuation: Valuation, pulls: Sequence[PullRow], boxes: int, reached: int, units: int
+) -> tuple[ItemRow, Fraction] | None:
+    """The packs of the last box that nobody opened, and their share of that box; None if it is empty."""
+    per_box = valuation.format.packs_per_box
+    left, before = boxes * per_box - reached, (boxes - 1) * per_box
+    if not left:
+        return None
+    share = Fraction(left, per_box - max(row.gone - before, 0))
+    seen = Counter(
+        promised_hits(valuation.sheet, row.format, [to_pulled(pull) for pull in pulls if pull.pack > before])
+    )
+    if row.gone > before:
+        seen.update(row.gone_hits)
+    packs = "1 pack" if left == 1 else f"{left} packs"
+    made = ItemRow(
+        kind="sealed", name=f"{item.name.split(', packs left:')[0]}, packs left: {packs}", release=item.release,
+        format=item.format, count=1, state=State.HELD.value, acquired_on=item.acquired_on,
+        purchase_id=item.purchase_id, place=item.place, gift=False, never_for_sale=item.never_for_sale, version=0,
+        packs_gone=reached - before, hits_gone=dict(seen), trust=row.trust,
+        value=None if item.value is None else share_out(item.value, [share, item.count - share], units)[0],
+    )  # fmt: skip
+    return made, share
+
+
+def undo_finish(workshop: Workshop, number: int) -> None:
+    """Take the end of a session back: it goes on, what was opened carries its cost again. Rule C-16.
+
+    Raises NotFound, or Conflict if something of it has moved on.
+    """
+    with workshop.database.transaction() as session:
+        row = find_session(session, number)
+        if row.state != "done":
+            raise Conflict("this session is not finished")
+        opened = find_item(session, row.item_id)
+        packs_left = ItemRow.parent_id == opened.id, ItemRow.session_id.is_(None), ItemRow.packs_gone > 0
+        query = select(ItemRow).where((ItemRow.session_id == number) | packs_left[0] & packs_left[1] & packs_left[2])
+        alive = query.where(ItemRow.state != State.UNDONE.value).order_by(ItemRow.id).with_for_update()
+        made = list(session.scalars(alive))
+        begun = select(SessionRow.id).where(
+            SessionRow.item_id.in_([item.id for item in made]), SessionRow.state.in_(("running", "paused"))
+        )
+        if session.scalar(begun.limit(1)) is not None:
+            raise Conflict("the packs that were left are being opened, so the opening stays")
+        done = reversed_entries(session)
+        entries = [
+            (identity, entry)
+            for identity, entry in load_entries(session, opening=number)
+            if entry.event is Event.OPENING and identity not in done
+        ]
+        fun = sum((line.amount for _, e in entries for line in e.lines if line.account is Account.ENTERTAINMENT), 0)
+        text, day = f"taken back: opening of {opened.name}", workshop.today()
+        change = register.close_again(to_thing(opened), [to_thing(i) for i in made], Decimal(fun), day, text)
+        entry = keep_change(session, change, [opened, *made], day, Event.UNDO, text, opened.purchase_id, number)
+        if entry is not None and entries:
+            entry.reverses_id = entries[-1][0]
+        fmt = find_format(workshop.sheet(session, row.release), row.format)
+        row.packs, row.state, row.done_on, row.stopped_hot = row.boxes * fmt.packs_per_box, "running", None, False
+        row.version += 1
+
+
+def _split(item: ItemRow) -> ItemRow:
+    """What leaves a stack, as a thing of its own."""
+    names = ("kind", "name", "release", "format", "acquired_on", "purchase_id", "place", "gift")
+    return ItemRow(
+        **{name: getattr(item, name) for name in names}, count=1, state=State.HELD.value, parent_id=item.id, version=0,
+        never_for_sale=False,
+    )  # fmt: skip
+
+
+def _items(row: SessionRow, item: ItemRow, valuation: Valuation, pulls: Sequence[PullRow], home: str) -> list[ItemRow]:
+    """Hits and flawed or numbered cards one by one, like commons as counted stacks."""
+    sheet = valuation.sheet
+    base = sheet.base_line(row.format).id
+    stacks: Counter[tuple[str, str | None]] = Counter()
+    singles = []
+    for pull in pulls:
+        if pull.line == base and pull.serial is None and pull.flaw is None:
+            stacks[pull.line, pull.number] += pull.count
+        else:
+            singles += [(pull, view) for view in [view_pull(valuation, pull)] for _ in range(pull.count)]
+    made = [
+        _made(row, item, "card", f"{view.subject}, {view.line_name}", pull.line, pull.number, 1, view.worth, home,
+              pull.serial, pull.flaw)
+        for pull, view in singles
+    ]  # fmt: skip
+    for (line, number), count in stacks.items():
+        view = view_pull(valuation, PullRow(line=line, number=number))
+        name = f"{view.subject}, {view.line_name}" if number is not None else f"{view.line_name}, not listed"
+        worth = None if view.worth is None else view.worth * count
+        made.append(_made(row, item, "stack", name, line, number, count, worth, home))
+    return made
+
+
+def _made(
+    row: SessionRow,
+    item: ItemRow,
+    kind: str,
+    name: str,
+    line: str,
+    number: str | None,
+    count: int,
+    worth: float | None,
+    home: str,
+    serial: str | None = None,
+    flaw: str | None = None,
+) -> ItemRow:
+    return ItemRow(
+        kind=kind, name=name, release=row.release, format=None, line=line, number=number, count=count,
+        state=State.HELD.value, basis=None, value=None if worth is None else Money.from_estimate(worth, home).amount,
+        serial=serial, note=flaw, acquired_on=row.started_on, purchase_id=item.purchase_id, session_id=row.id,
+        parent_id=item.id, gift=False, never_for_sale=False, version=0,
+    )  # fmt: skip
