@@ -31,8 +31,9 @@ from tobbix.formats.item_lists import COLUMNS, parse_items, write_csv, write_xls
 from tobbix.gateways.standins.rates import SimulatedRates
 from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.services.books import books
-from tobbix.services.buying import purchasing
-from tobbix.services.buying.purchasing import ChargeSaid, Inspection, PartSaid, PurchaseSaid, ThingSaid
+from tobbix.services.buying import amending, purchasing, rates
+from tobbix.services.buying.amending import PartSaid
+from tobbix.services.buying.purchasing import ChargeSaid, Inspection, PurchaseSaid, ThingSaid
 from tobbix.services.opening import closing, extras, opening, results
 from tobbix.services.products import answering
 from tobbix.services.products.workshop import Workshop
@@ -61,11 +62,11 @@ def balanced(database: Database) -> None:
 
 def test_a_purchase_is_divided_shown_booked_once_received_and_taken_back(workshop: Workshop) -> None:
     store = workshop.database
-    assert purchasing.fetch_rates(store, SimulatedRates(), date(2026, 10, 1), TODAY) > 50
+    assert rates.fetch_rates(store, SimulatedRates(), date(2026, 10, 1), TODAY) > 50
     pounds = boxes(charges=(ChargeSaid("price", D("100.00"), "GBP", BOUGHT), *boxes().charges[1:]))
     shown = purchasing.preview_purchase(store, pounds, TODAY)
     assert shown.landed == sum(shown.shares) and shown.charges[0].source == "simulated feed"
-    purchasing.set_rate(store, "GBP", BOUGHT, D("1.25"))  # a rate set by hand wins
+    rates.set_rate(store, "GBP", BOUGHT, D("1.25"))  # a rate set by hand wins
     assert purchasing.preview_purchase(store, pounds, TODAY).landed == D("130.00")
     first = purchasing.record_purchase(store, pounds, "k1", TODAY)
     assert purchasing.record_purchase(store, pounds, "k1", TODAY) == first
@@ -76,14 +77,14 @@ def test_a_purchase_is_divided_shown_booked_once_received_and_taken_back(worksho
     found = purchasing.read_purchase(store, first)
     assert found.row.state == "disputed" and found.parcel is not None and "series" in (found.parcel.dispute or "")
     with pytest.raises(Conflict, match="changed meanwhile"):  # a second tab that saw the first version
-        purchasing.refund_purchase(store, first, 1, ChargeSaid("other", D(10), "EUR", TODAY))
-    purchasing.refund_purchase(store, first, 2, ChargeSaid("other", D("150.00"), "EUR", TODAY))
+        amending.refund_purchase(store, first, 1, ChargeSaid("other", D(10), "EUR", TODAY))
+    amending.refund_purchase(store, first, 2, ChargeSaid("other", D("150.00"), "EUR", TODAY))
     assert purchasing.read_purchase(store, first).items[0].basis == 0
     view = books.read_books(store)
     assert {(a.value, amount) for a, _, amount in view.balances} >= {("income", D("-20.000")), ("stock", D("0.000"))}
     assert view.off == (0, 0)
     second = purchasing.record_purchase(store, boxes(received_on=TODAY), "k2", TODAY)
-    purchasing.undo_purchase(store, second, 1, TODAY)
+    amending.undo_purchase(store, second, 1, TODAY)
     assert purchasing.read_purchase(store, second).row.state == "undone"
     assert [e.event for e in purchasing.read_purchase(store, second).history] == ["purchase", "undo"]
     balanced(store)
@@ -119,13 +120,13 @@ def test_a_lot_is_divided_again_with_a_trace(workshop: Workshop) -> None:
     assert [str(i.basis) for i in held] == ["40.000", "23.340", "23.330", "10.000", "3.330"]
     items.take_out(store, held[4].id, held[4].version, Action.GIVE_AWAY, TODAY, "to a child")
     parts = [PartSaid(i.id, value=D(1)) for i in held[:4]]
-    assert purchasing.divide_again(store, number, 1, Method.VALUE, parts, TODAY, book=False)[0] == D("24.17")
+    assert amending.divide_again(store, number, 1, Method.VALUE, parts, TODAY, book=False)[0] == D("24.17")
     assert purchasing.read_purchase(store, number).items[0].basis == D("40.000")  # only shown
-    purchasing.divide_again(store, number, 1, Method.VALUE, parts, TODAY, book=True)
+    amending.divide_again(store, number, 1, Method.VALUE, parts, TODAY, book=True)
     with pytest.raises(Conflict):
-        purchasing.divide_again(store, number, 2, Method.EQUAL, [PartSaid(held[4].id)], TODAY, book=True)
+        amending.divide_again(store, number, 2, Method.EQUAL, [PartSaid(held[4].id)], TODAY, book=True)
     with pytest.raises(Conflict):
-        purchasing.undo_purchase(store, number, 2, TODAY)  # a part of it is gone
+        amending.undo_purchase(store, number, 2, TODAY)  # a part of it is gone
     row, history = items.read_item(store, held[0].id)
     assert [event.event for event in history] == ["purchase", "division"] and row.basis == D("24.170")
     balanced(store)
@@ -248,8 +249,8 @@ def test_a_box_begun_by_somebody_else_counts_his_word_for_what_it_is_trusted(wor
     item, session = start(workshop, gone=6, trust=0.7)
     view = opening.read_session(workshop, session)
     assert view.ahead.hits["c"] == pytest.approx(0.7) and view.row.current_pack == 7
-    assert [card.number for card in extras.find_cards(workshop, session, "c8")] == ["C8"]
-    assert extras.find_cards(workshop, session, "Subject A")[0].line == "a"
+    assert [card.number for card in extras.find_in_box(workshop, session, "c8")] == ["C8"]
+    assert extras.find_in_box(workshop, session, "Subject A")[0].line == "a"
     with pytest.raises(Conflict, match="opened already"):
         opening.start_session(workshop, opening.SessionSaid(item), "another")
 
@@ -348,12 +349,12 @@ def test_fifteen_thousand_rows_come_in_with_unknown_and_known_bases_and_go_round
 def test_the_ledger_passes_a_general_accounting_tool(workshop: Workshop) -> None:
     """Outside: beancount loads the exported ledger without an error."""
     store = workshop.database
-    purchasing.set_rate(store, "GBP", BOUGHT, D("1.171717"))
+    rates.set_rate(store, "GBP", BOUGHT, D("1.171717"))
     pounds = boxes(charges=(ChargeSaid("price", D("99.95"), "GBP", BOUGHT, "Gavelrock £"), *boxes().charges[1:]))
     purchasing.record_purchase(store, replace(pounds, name='a "quoted" lot'), "p", TODAY)
     start(workshop)
     number = purchasing.record_purchase(store, boxes(received_on=TODAY), "u", TODAY)
-    purchasing.undo_purchase(store, number, 1, TODAY)
+    amending.undo_purchase(store, number, 1, TODAY)
     text = books.export_ledger(store)
     entries, errors, _ = loader.load_string(text)
     assert errors == [] and sum(type(entry).__name__ == "Transaction" for entry in entries) == 4
@@ -385,14 +386,12 @@ def test_any_sequence_keeps_the_books_and_the_stock_together(workshop: Workshop,
                 case "receive":
                     purchasing.receive_purchase(store, bought[0].row.id, bought[0].row.version, TODAY, Inspection())
                 case "divide":
-                    purchasing.divide_again(
-                        store, bought[0].row.id, bought[0].row.version, Method.COUNT, [], TODAY, True
-                    )
+                    amending.divide_again(store, bought[0].row.id, bought[0].row.version, Method.COUNT, [], TODAY, True)
                 case "refund":
                     charge = ChargeSaid("other", D(number) / 100, "EUR", TODAY)
-                    purchasing.refund_purchase(store, bought[0].row.id, bought[0].row.version, charge)
+                    amending.refund_purchase(store, bought[0].row.id, bought[0].row.version, charge)
                 case "undo":
-                    purchasing.undo_purchase(store, bought[-1].row.id, bought[-1].row.version, TODAY)
+                    amending.undo_purchase(store, bought[-1].row.id, bought[-1].row.version, TODAY)
                 case "open":
                     item = next(i for p in bought for i in p.items if i.kind == "sealed" and i.state == "held")
                     said = opening.SessionSaid(item.id, 1, D(number % 3) / 2)

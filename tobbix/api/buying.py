@@ -1,27 +1,57 @@
 """The Buying step: purchases, parcels, rates, the most to bid, offers for collections."""
 
-from datetime import date, timedelta
+from datetime import timedelta
 from decimal import Decimal
-from typing import Literal
 
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel, Field
 
+from tobbix.api.buying_schemas import (
+    BidOut,
+    BidQuery,
+    BoughtOut,
+    ChargeOut,
+    CountOut,
+    DisputeIn,
+    DivideIn,
+    DivisionOut,
+    FetchIn,
+    HistoryOut,
+    HomeOut,
+    LaterChargeIn,
+    NumberOut,
+    OfferOut,
+    OfferQuery,
+    PurchaseIn,
+    PurchaseOut,
+    PurchasePath,
+    PurchasesOut,
+    PurchaseWordsIn,
+    RateIn,
+    RateOut,
+    RatePath,
+    RatesOut,
+    ReceiveIn,
+    RecordIn,
+    RefundIn,
+    SharesOut,
+    VersionIn,
+)
 from tobbix.api.context import context, workshop
 from tobbix.api.documenting import operation_id, returns
-from tobbix.api.fields import Amount, Currency, Exact, Key, Once, Share, Strict, Words
-from tobbix.api.verdicts import VerdictOut, show_verdict
+from tobbix.api.verdicts import show_verdict
 from tobbix.core.base.errors import InputError
 from tobbix.core.buying.bidding import (
     AuctionTerms,
     landed_ceiling,
     most_to_bid,
     offer_for_collection,
+    read_sample,
     state_bid,
+    state_offer,
 )
 from tobbix.core.buying.summary import state_buying
 from tobbix.core.holdings.allocation import Method
-from tobbix.services.buying import purchasing
+from tobbix.services.buying import amending, purchasing, rates
 from tobbix.services.installation.preferences import read_preferences
 from tobbix.services.pricing.ways import work_out_net
 
@@ -34,256 +64,20 @@ blueprint = APIBlueprint(
 )
 
 
-class ChargeIn(Strict):
-    """A part of the cost, in its currency on the day that it was paid."""
-
-    kind: Literal["price", "premium", "shipping", "tax", "duty", "other"]
-    amount: Amount
-    currency: Currency
-    day: date
-    purse: str = Field("bank", min_length=1, max_length=60)
-
-
-class ThingIn(Strict):
-    """A thing bought. ``value`` is of all of them; empty is unknown."""
-
-    kind: Literal["sealed", "card", "stack", "other"]
-    name: str = Field(min_length=1, max_length=300)
-    count: int = Field(1, ge=1, le=1_000_000)
-    release: Key | None = None
-    format: Key | None = None
-    line: Key | None = None
-    number: str | None = Field(None, max_length=200)
-    value: Amount | None = None
-    fixed: Amount | None = None
-    gift: bool = False
-
-
-class PurchaseIn(Strict):
-    """A purchase as typed. ``received_on`` empty: it is still on its way."""
-
-    name: str = Field(min_length=1, max_length=200)
-    bought_on: date
-    charges: list[ChargeIn] = Field(max_length=50)
-    things: list[ThingIn] = Field(max_length=500)
-    method: Method = Method.VALUE
-    seller: str | None = Field(None, max_length=200)
-    received_on: date | None = None
-    carrier: str | None = Field(None, max_length=100)
-    tracking: str | None = Field(None, max_length=100)
-    due_on: date | None = None
-    entertainment: Share = "0"
-    note: Words | None = None
-
-
-class RecordIn(PurchaseIn):
-    """``once`` is any text of the sender's own: sent twice with the same, it is kept once."""
-
-    once: Once
-
-
-class HomeOut(BaseModel):
-    kind: str
-    amount: Exact
-    currency: str
-    rate: Exact
-    source: str
-    home: Exact
-
-
-class DivisionOut(BaseModel):
-    """The landed cost and how it would be divided, in the order of the things."""
-
-    currency: str
-    charges: list[HomeOut]
-    landed: Exact
-    shares: list[Exact]
-
-
-class ChargeOut(BaseModel):
-    kind: str
-    amount: Exact
-    currency: str
-    day: date
-    rate: Exact
-    home: Exact
-    purse: str
-
-
-class BoughtOut(BaseModel):
-    """A thing of a purchase as it stands."""
-
-    number: int
-    kind: str
-    name: str
-    count: int
-    state: str
-    basis: Exact | None
-    value: Exact | None
-    fixed: Exact | None
-    gift: bool
-    release: str | None
-    format: str | None
-
-
-class HistoryOut(BaseModel):
-    number: int
-    day: date
-    event: str
-    text: str
-
-
-class PurchaseOut(BaseModel):
-    number: int
-    version: int
-    name: str
-    seller: str | None
-    bought_on: date
-    state: Literal["ordered", "received", "disputed", "undone"]
-    method: Method
-    entertainment: Exact
-    landed: Exact
-    note: str | None
-    carrier: str | None
-    tracking: str | None
-    due_on: date | None
-    received_on: date | None
-    dispute: str | None
-    inspection: dict[str, bool | str | None] | None
-    charges: list[ChargeOut]
-    things: list[BoughtOut]
-    history: list[HistoryOut]
-
-
-class PurchasesOut(BaseModel):
-    verdict: VerdictOut
-    currency: str
-    purchases: list[PurchaseOut]
-
-
-class NumberOut(BaseModel):
-    number: int
-
-
-class PurchasePath(BaseModel):
-    number: int = Field(ge=1, le=9_000_000_000_000)
-
-
-class VersionIn(Strict):
-    version: int = Field(ge=0, le=2_000_000_000)
-
-
-class ReceiveIn(VersionIn):
-    """What the inspection found: True, False, or nothing if nobody looked."""
-
-    day: date
-    seal: bool | None = None
-    series: bool | None = None
-    contents: bool | None = None
-    note: str = Field("", max_length=300)
-
-
-class DisputeIn(VersionIn):
-    why: str = Field(max_length=300)
-
-
-class RefundIn(VersionIn):
-    amount: Amount
-    currency: Currency
-    day: date
-    purse: str = Field("bank", min_length=1, max_length=60)
-
-
-class PartIn(Strict):
-    item: int = Field(ge=1, le=9_000_000_000_000)
-    value: Amount | None = None
-    fixed: Amount | None = None
-    gift: bool = False
-
-
-class DivideIn(VersionIn):
-    """``book`` false only shows the division."""
-
-    method: Method
-    parts: list[PartIn] = Field(max_length=500)
-    book: bool
-
-
-class SharesOut(BaseModel):
-    shares: list[Exact]
-
-
-class RateIn(Strict):
-    currency: Currency
-    day: date
-    rate: str = Field(pattern=r"^\d{1,6}(\.\d{1,8})?$")
-
-
-class FetchIn(Strict):
-    """How many days back rates are taken from the feed."""
-
-    days: int = Field(90, ge=1, le=1_000)
-
-
-class CountOut(BaseModel):
-    count: int
-
-
-class BidQuery(BaseModel):
-    """A resale net of ``net``, or of a ``price`` through a ``way``; for keeping a typed ``ceiling``. Shares: 0.25."""
-
-    net: Amount | None = None
-    price: Amount | None = None
-    way: Key | None = None
-    margin: Amount = "0"
-    wanted_return: Amount = "0"
-    ceiling: Amount | None = None
-    premium: Share = "0"
-    tax: Share = "0"
-    shipping: Amount = "0"
-    tax_on_shipping: bool = True
-    increment: Amount = "0.01"
-
-
-class BidOut(BaseModel):
-    verdict: VerdictOut
-    bid: Exact
-    ceiling: float
-    landed: float
-
-
-class OfferIn(Strict):
-    """Values of cards taken at random from a collection of ``cards``."""
-
-    sample: list[float] = Field(min_length=2, max_length=5_000)
-    cards: int = Field(ge=2, le=10_000_000)
-    keeps: float = Field(0.8, ge=0, le=1)
-    minutes_per_card: float = Field(0.5, ge=0, le=1_000)
-    hourly_rate: float = Field(10, ge=0, le=100_000)
-    margin: float = Field(0.2, ge=0, le=1)
-
-
-class OfferOut(BaseModel):
-    sample: int
-    mean: float
-    mean_low: float
-    mean_high: float
-    total: float
-    total_low: float
-    total_high: float
-    fair: float
-    top: float
-
-
 def _decimal(text: str | None) -> Decimal | None:
     return None if text is None else Decimal(text)
 
 
 def _said(body: PurchaseIn) -> purchasing.PurchaseSaid:
     plain = body.model_dump(exclude={"charges", "things", "entertainment", "once"})
-    charges = [purchasing.ChargeSaid(c.kind, Decimal(c.amount), c.currency, c.day, c.purse) for c in body.charges]
+    charges = [
+        purchasing.ChargeSaid(c.kind, Decimal(c.amount), c.currency, c.day, c.purse, _decimal(c.rate))
+        for c in body.charges
+    ]
     things = [
-        purchasing.ThingSaid(**{**t.model_dump(), "value": _decimal(t.value), "fixed": _decimal(t.fixed)})
+        purchasing.ThingSaid(
+            **{**t.model_dump(), "value": _decimal(t.value), "fixed": _decimal(t.fixed), "weight": Decimal(t.weight)}
+        )
         for t in body.things
     ]
     return purchasing.PurchaseSaid(
@@ -303,7 +97,7 @@ def show_purchase(found: purchasing.Purchase) -> PurchaseOut:
         things=[
             BoughtOut(
                 number=i.id, kind=i.kind, name=i.name, count=i.count, state=i.state, basis=i.basis, value=i.value,
-                fixed=i.fixed, gift=i.gift, release=i.release, format=i.format,
+                fixed=i.fixed, gift=i.gift, weight=i.weight, release=i.release, format=i.format,
             )
             for i in found.items
         ],
@@ -362,23 +156,46 @@ def read_after(number: int) -> PurchaseOut:
 @blueprint.put("/purchases/<int:number>/dispute", responses={200: PurchaseOut}, summary="Dispute, or close it")
 @returns()
 def dispute_purchase(path: PurchasePath, body: DisputeIn) -> PurchaseOut:
-    purchasing.dispute_purchase(workshop().database, path.number, body.version, body.why)
+    amending.dispute_purchase(workshop().database, path.number, body.version, body.why)
     return read_after(path.number)
 
 
 @blueprint.post("/purchases/<int:number>/refund", responses={200: PurchaseOut}, summary="Money back")
 @returns()
 def refund_purchase(path: PurchasePath, body: RefundIn) -> PurchaseOut:
-    said = purchasing.ChargeSaid("other", Decimal(body.amount), body.currency, body.day, body.purse)
-    purchasing.refund_purchase(workshop().database, path.number, body.version, said)
+    said = _charge("other", body)
+    amending.refund_purchase(workshop().database, path.number, body.version, said)
+    return read_after(path.number)
+
+
+def _charge(kind: str, body: RefundIn) -> purchasing.ChargeSaid:
+    if body.day > workshop().today():
+        raise InputError.at("day", "is still to come")
+    return purchasing.ChargeSaid(kind, Decimal(body.amount), body.currency, body.day, body.purse, _decimal(body.rate))
+
+
+@blueprint.post("/purchases/<int:number>/charges", responses={200: PurchaseOut}, summary="A cost that comes later")
+@returns()
+def add_charge(path: PurchasePath, body: LaterChargeIn) -> PurchaseOut:
+    amending.add_charge(workshop().database, path.number, body.version, _charge(body.kind, body))
+    return read_after(path.number)
+
+
+@blueprint.put("/purchases/<int:number>", responses={200: PurchaseOut}, summary="Correct what is said of it")
+@returns()
+def correct_purchase(path: PurchasePath, body: PurchaseWordsIn) -> PurchaseOut:
+    said = amending.PurchaseWords(**body.model_dump(exclude={"version"}))
+    amending.correct_purchase(workshop().database, path.number, body.version, said)
     return read_after(path.number)
 
 
 @blueprint.post("/purchases/<int:number>/divide", responses={200: SharesOut}, summary="Divide the cost again")
 @returns()
 def divide_purchase(path: PurchasePath, body: DivideIn) -> SharesOut:
-    parts = [purchasing.PartSaid(p.item, _decimal(p.value), _decimal(p.fixed), p.gift) for p in body.parts]
-    shares = purchasing.divide_again(
+    parts = [
+        amending.PartSaid(p.item, _decimal(p.value), _decimal(p.fixed), p.gift, Decimal(p.weight)) for p in body.parts
+    ]
+    shares = amending.divide_again(
         workshop().database, path.number, body.version, body.method, parts, workshop().today(), body.book
     )
     return SharesOut(shares=list(shares))
@@ -387,7 +204,7 @@ def divide_purchase(path: PurchasePath, body: DivideIn) -> SharesOut:
 @blueprint.post("/purchases/<int:number>/undo", responses={200: PurchaseOut}, summary="Take a purchase back")
 @returns()
 def undo_purchase(path: PurchasePath, body: VersionIn) -> PurchaseOut:
-    purchasing.undo_purchase(workshop().database, path.number, body.version, workshop().today())
+    amending.undo_purchase(workshop().database, path.number, body.version, workshop().today())
     return read_after(path.number)
 
 
@@ -395,14 +212,27 @@ def undo_purchase(path: PurchasePath, body: VersionIn) -> PurchaseOut:
 @returns()
 def fetch_rates(body: FetchIn) -> CountOut:
     today = workshop().today()
-    count = purchasing.fetch_rates(workshop().database, context().rates, today - timedelta(days=body.days), today)
+    count = rates.fetch_rates(workshop().database, context().rates, today - timedelta(days=body.days), today)
     return CountOut(count=count)
+
+
+@blueprint.get("/rates", responses={200: RatesOut}, summary="Exchange rates")
+@returns()
+def list_rates() -> RatesOut:
+    home, found = rates.list_rates(workshop().database)
+    return RatesOut(home=home, rates=[RateOut.model_validate(rate, from_attributes=True) for rate in found])
+
+
+@blueprint.delete("/rates/<currency>/<day>", responses={204: None}, summary="Take a rate set by hand back")
+@returns(204)
+def forget_rate(path: RatePath) -> None:
+    rates.forget_rate(workshop().database, path.currency, path.day)
 
 
 @blueprint.put("/rates", responses={204: None}, summary="Set a rate by hand")
 @returns(204)
 def set_rate(body: RateIn) -> None:
-    purchasing.set_rate(workshop().database, body.currency, body.day, Decimal(body.rate))
+    rates.set_rate(workshop().database, body.currency, body.day, Decimal(body.rate))
 
 
 @blueprint.get("/bid", responses={200: BidOut}, summary="The most to bid")
@@ -424,10 +254,15 @@ def read_bid(query: BidQuery) -> BidOut:
     return BidOut(verdict=verdict, bid=bid, ceiling=float(ceiling), landed=float(terms.landed(bid)))
 
 
-@blueprint.post("/offer", responses={200: OfferOut}, summary="An offer for a collection, from a sample")
+@blueprint.get("/offer", responses={200: OfferOut}, summary="An offer for a collection, from a sample")
 @returns()
-def read_offer(body: OfferIn) -> OfferOut:
-    found = offer_for_collection(
-        body.sample, body.cards, body.keeps, body.minutes_per_card, body.hourly_rate, body.margin
+def read_offer(query: OfferQuery) -> OfferOut:
+    sample = read_sample(query.sample)
+    work = float(query.minutes_per_card), float(query.hourly_rate)
+    found = offer_for_collection(sample, query.cards, float(query.keeps or 0), *work, float(query.margin or 0))
+    currency = read_preferences(workshop().database).currency
+    return OfferOut(
+        verdict=show_verdict(state_offer(found, query.cards, currency)),
+        values=sample,
+        **{name: getattr(found, name) for name in OfferOut.model_fields if hasattr(found, name)},
     )
-    return OfferOut.model_validate(found, from_attributes=True)

@@ -1,7 +1,7 @@
 """Fields that many requests and answers share."""
 
 from decimal import Decimal
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, PlainSerializer, StringConstraints, WithJsonSchema
 
@@ -24,6 +24,8 @@ Share = Annotated[str, StringConstraints(pattern=r"^0?(\.\d{1,6})?$|^0$|^1(\.0{1
 Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$")]
 Currency = Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")]
 Once = Annotated[str, StringConstraints(min_length=1, max_length=64)]
+Rate = Annotated[str, StringConstraints(pattern=r"^\d{1,6}(\.\d{1,8})?$")]
+Condition = Literal["mint", "NM", "LP", "MP", "HP", "damaged"]
 Words = Annotated[str, StringConstraints(max_length=500)]
 
 

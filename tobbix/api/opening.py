@@ -5,17 +5,15 @@ from typing import Any
 
 from flask_openapi3 import APIBlueprint, Tag
 
-from tobbix.api.buying import NumberOut
+from tobbix.api.buying_schemas import NumberOut
+from tobbix.api.cards import FindQuery, FoundListOut
 from tobbix.api.context import context, workshop
 from tobbix.api.documenting import operation_id, returns
 from tobbix.api.opening_schemas import (
     ComparedFormatsOut,
     ComparedLineOut,
     CompareFormatsQuery,
-    FindQuery,
     FinishIn,
-    FoundListOut,
-    FoundOut,
     HotOut,
     HotQuery,
     LeftOut,
@@ -145,8 +143,7 @@ def read_opening(path: OpeningPath) -> OpeningOut:
 @blueprint.get("/sessions/<int:number>/cards", responses={200: FoundListOut}, summary="Cards that the box can hold")
 @returns()
 def find_cards(path: OpeningPath, query: FindQuery) -> FoundListOut:
-    found = extras.find_cards(workshop(), path.number, query.find)
-    return FoundListOut(cards=[FoundOut.model_validate(card, from_attributes=True) for card in found])
+    return FoundListOut.of(extras.find_in_box(workshop(), path.number, query.find))
 
 
 @blueprint.post("/sessions/<int:number>/pulls", responses={200: OpeningOut}, summary="Log a card")

@@ -214,12 +214,6 @@ class ComparedFormatsOut(BaseModel):
     lines: list[ComparedLineOut]
 
 
-class FindQuery(BaseModel):
-    """Cards that the format can hold, by number or a part of the subject."""
-
-    find: str = Field(min_length=1, max_length=60)
-
-
 class TotalIn(Strict):
     line: Key
     count: int = Field(ge=1, le=1_000)
@@ -246,17 +240,6 @@ class HotOut(BaseModel):
     hits: int
     rate: float
     chance: float
-
-
-class FoundOut(BaseModel):
-    line: str
-    line_name: str
-    number: str
-    subject: str
-
-
-class FoundListOut(BaseModel):
-    cards: list[FoundOut]
 
 
 class WeightIn(Strict):

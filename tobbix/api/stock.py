@@ -8,9 +8,10 @@ from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, FileStorage, Tag
 from pydantic import BaseModel, Field
 
+from tobbix.api.cards import FindQuery, FoundListOut
 from tobbix.api.context import workshop
 from tobbix.api.documenting import operation_id, returns
-from tobbix.api.fields import Amount, Exact, Key, Strict, read_upload
+from tobbix.api.fields import Amount, Condition, Exact, Key, Strict, read_upload
 from tobbix.core.holdings.register import Action, State
 from tobbix.formats.item_lists import COLUMNS, ItemLine, parse_items, write_csv, write_xlsx
 from tobbix.services.stock import items
@@ -96,8 +97,15 @@ class ItemPath(BaseModel):
 
 
 class ItemIn(Strict):
+    """What is corrected: fields that are not sent stay as they are, one that is sent empty is not known any more."""
+
     version: int = Field(ge=0, le=2_000_000_000)
-    condition: Literal["mint", "NM", "LP", "MP", "HP", "damaged"] | None = None
+    name: str = Field("", min_length=1, max_length=300)
+    release: Key | None = None
+    line: Key | None = None
+    card: str | None = Field(None, max_length=200)
+    value: Amount | None = None
+    condition: Condition | None = None
     serial: str | None = Field(None, max_length=40)
     place: str | None = Field(None, max_length=100)
     never_for_sale: bool = False
@@ -114,11 +122,18 @@ class ThereBeforeIn(Strict):
     number: str | None = Field(None, max_length=200)
     serial: str | None = Field(None, max_length=40)
     place: str | None = Field(None, max_length=100)
-    condition: Literal["mint", "NM", "LP", "MP", "HP", "damaged"] | None = None
+    condition: Condition | None = None
 
 
-class TakeOutIn(Strict):
+class ItemVersionIn(Strict):
     version: int = Field(ge=0, le=2_000_000_000)
+
+
+class BasisIn(ItemVersionIn):
+    basis: Amount
+
+
+class TakeOutIn(ItemVersionIn):
     action: Literal["lose", "give_away", "send_back"]
     why: str = Field("", max_length=200)
 
@@ -188,7 +203,11 @@ def read_item(path: ItemPath) -> ItemDetailOut:
 @blueprint.put("/items/<int:number>", responses={200: ItemVersionOut}, summary="Correct an item")
 @returns()
 def correct_item(path: ItemPath, body: ItemIn) -> ItemVersionOut:
-    changes = body.model_dump(exclude={"version"})
+    changes = body.model_dump(exclude={"version"}, exclude_unset=True)
+    if "card" in changes:
+        changes["number"] = changes.pop("card")
+    if changes.get("value") is not None:
+        changes["value"] = Decimal(changes["value"])
     version = items.correct_item(workshop().database, path.number, body.version, changes, workshop().today())
     return ItemVersionOut(version=version)
 
@@ -197,6 +216,24 @@ def correct_item(path: ItemPath, body: ItemIn) -> ItemVersionOut:
 @returns(204)
 def take_out(path: ItemPath, body: TakeOutIn) -> None:
     items.take_out(workshop().database, path.number, body.version, Action(body.action), workshop().today(), body.why)
+
+
+@blueprint.post("/items/<int:number>/back", responses={204: None}, summary="It is here again")
+@returns(204)
+def bring_back(path: ItemPath, body: ItemVersionIn) -> None:
+    items.bring_back(workshop().database, path.number, body.version, workshop().today())
+
+
+@blueprint.put("/items/<int:number>/basis", responses={204: None}, summary="What it cost is found")
+@returns(204)
+def remember_basis(path: ItemPath, body: BasisIn) -> None:
+    items.remember_basis(workshop().database, path.number, body.version, Decimal(body.basis), workshop().today())
+
+
+@blueprint.get("/cards", responses={200: FoundListOut}, summary="Cards of all releases, by what is typed")
+@returns()
+def search_cards(query: FindQuery) -> FoundListOut:
+    return FoundListOut.of(items.search_cards(workshop(), query.find))
 
 
 @blueprint.post("/items", responses={201: ItemsImportedOut}, summary="Bring in what was there before")

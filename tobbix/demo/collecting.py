@@ -10,8 +10,9 @@ from tobbix.core.opening.session import Pulled
 from tobbix.core.products.slots import BoxModel, build_box_model
 from tobbix.formats.item_lists import ItemLine
 from tobbix.gateways.ports import RateFeed, Scale
-from tobbix.services.buying import purchasing
-from tobbix.services.buying.purchasing import ChargeSaid, Inspection, PartSaid, PurchaseSaid, ThingSaid
+from tobbix.services.buying import amending, purchasing, rates
+from tobbix.services.buying.amending import PartSaid
+from tobbix.services.buying.purchasing import ChargeSaid, Inspection, PurchaseSaid, ThingSaid
 from tobbix.services.opening import closing, extras, opening
 from tobbix.services.products.workshop import Workshop
 from tobbix.services.stock import items
@@ -20,12 +21,12 @@ SEED = 20_260_101
 SKERRY, NOCTURNES = "skerrylight-2025", "nocturnes-1998-one"
 
 
-def load_year(workshop: Workshop, rates: RateFeed, scale: Scale) -> None:
+def load_year(workshop: Workshop, feed: RateFeed, scale: Scale) -> None:
     """Load the year where nothing was bought yet."""
     store, today, random = workshop.database, workshop.today(), Random(SEED)
     if purchasing.list_purchases(store):
         return
-    purchasing.fetch_rates(store, rates, today - timedelta(days=400), today)
+    rates.fetch_rates(store, feed, today - timedelta(days=400), today)
 
     def day(back: int) -> date:
         return today - timedelta(days=back)
@@ -62,7 +63,7 @@ def load_year(workshop: Workshop, rates: RateFeed, scale: Scale) -> None:
     purchasing.receive_purchase(
         store, wrong, 1, day(193), Inspection(seal=True, series=False, contents=True, note="Series Two, not One")
     )
-    purchasing.refund_purchase(store, wrong, 2, ChargeSaid("other", Decimal("60.00"), "EUR", day(180)))
+    amending.refund_purchase(store, wrong, 2, ChargeSaid("other", Decimal("60.00"), "EUR", day(180)))
     unseen = buy(
         "5", "a collection from Saltby, unseen", 150, "260.00",
         [ThingSaid("stack", "base cards of the harbour sets", 850, value=Decimal("90")),
@@ -79,7 +80,7 @@ def load_year(workshop: Workshop, rates: RateFeed, scale: Scale) -> None:
         if not item.gift
     ]
     parts += [PartSaid(item.id, gift=True) for item in lot.items if item.gift]
-    purchasing.divide_again(store, unseen, lot.row.version, Method.VALUE, parts, day(141), book=True)
+    amending.divide_again(store, unseen, lot.row.version, Method.VALUE, parts, day(141), book=True)
     buy(
         "6",
         "a loose Locker pack",

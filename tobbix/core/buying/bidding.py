@@ -84,6 +84,29 @@ def most_to_bid(ceiling: Fraction, terms: AuctionTerms) -> Decimal:
     return (steps * terms.increment).quantize(Decimal("0.01"), ROUND_DOWN)
 
 
+def read_sample(text: str) -> list[float]:
+    """The values of a sample (money) as typed with spaces or semicolons between; ``3x0.10`` is three such cards.
+
+    Raises InputError at ``sample``, naming what is no value.
+
+    >>> read_sample("4.00 3x0.10")
+    [4.0, 0.1, 0.1, 0.1]
+    """
+    found: list[float] = []
+    for word in text.replace(";", " ").split():
+        times, _, value = word.rpartition("x")
+        try:
+            count, amount = int(times or 1), float(value)
+        except ValueError:
+            raise InputError.at(
+                "sample", f"“{word[:40]}” is no value; write 0.10, or 12x0.10 for twelve such"
+            ) from None
+        if not (1 <= count <= 5_000 and 0 <= amount <= 99_999_999) or len(found) + count > 5_000:
+            raise InputError.at("sample", f"“{word[:40]}” does not fit: values from 0, at most 5,000 cards")
+        found += [amount] * count
+    return found
+
+
 @dataclass(frozen=True, slots=True)
 class Offer:
     """What a collection may be worth, from a sample of its cards (estimates, money).
@@ -150,6 +173,36 @@ def student_95(degrees: int) -> float:
         return _STUDENT[degrees - 1]
     z = 1.6448536
     return z + (z**3 + z) / (4 * degrees) + (5 * z**5 + 16 * z**3 + 3 * z) / (96 * degrees**2)
+
+
+def state_offer(offer: Offer, cards: int, currency: str) -> Verdict:
+    """What to offer for a collection, or that the sample does not say."""
+    sentence: tuple[Part, ...]
+    if offer.top <= 0:
+        sentence = (
+            Part("Walk away", "offer", True),
+            Part(": after fees, work and margin nothing is left to offer."),
+        )
+    elif offer.fair <= 0:
+        sentence = (
+            Part("Too few cards to say", "offer", True),
+            Part(
+                f": on average it would bear {offer.top:,.2f} {currency}, but the sample may well be lucky. Draw more."
+            ),
+        )
+    else:
+        sentence = (
+            Part("Offer "),
+            Part(f"{offer.fair:,.2f}", "offer", True),
+            Part(", and at most "),
+            Part(f"{offer.top:,.2f}", "top", True),
+            Part(f" {currency}."),
+        )
+    ground = (
+        Part(f"From {offer.sample} of {cards:,} cards, taken at random; the fair offer stands on the low end of "),
+        Part("what they are worth nine times in ten."),
+    )
+    return Verdict(sentence, ground)
 
 
 def state_bid(bid: Decimal, ceiling: Fraction, terms: AuctionTerms, currency: str) -> Verdict:

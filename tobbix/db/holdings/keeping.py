@@ -4,7 +4,7 @@ from collections.abc import Iterable, Sequence
 from datetime import date
 from decimal import Decimal
 
-from sqlalchemy import func, select
+from sqlalchemy import func, select, tuple_
 from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import Conflict, NotFound
@@ -139,6 +139,27 @@ def find_rate(session: Session, currency: str, day: date) -> tuple[Decimal, str,
     if row is None or (day - row.day).days > 7:
         return None
     return row.rate, row.source, row.day
+
+
+def latest_rates(session: Session) -> list[ExchangeRateRow]:
+    """Of each currency the newest rate of the feed, and every one that was set by hand, by currency and day."""
+    newest = select(ExchangeRateRow.currency, func.max(ExchangeRateRow.day)).group_by(ExchangeRateRow.currency)
+    newest = newest.where(ExchangeRateRow.by_hand.is_(False))
+    query = select(ExchangeRateRow).where(
+        ExchangeRateRow.by_hand | tuple_(ExchangeRateRow.currency, ExchangeRateRow.day).in_(newest)
+    )
+    return list(session.scalars(query.order_by(ExchangeRateRow.currency, ExchangeRateRow.day.desc())))
+
+
+def remove_rate(session: Session, currency: str, day: date) -> bool:
+    """Forget a rate that was set by hand; says whether there was one."""
+    query = select(ExchangeRateRow).where(
+        ExchangeRateRow.currency == currency, ExchangeRateRow.day == day, ExchangeRateRow.by_hand
+    )
+    row = session.scalar(query)
+    if row is not None:
+        session.delete(row)
+    return row is not None
 
 
 def put_rates(session: Session, rates: Iterable[tuple[str, date, Decimal]], source: str, by_hand: bool) -> int:

@@ -4,53 +4,52 @@ Each use case is one transaction: all of it is booked, or nothing.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import date
 from decimal import ROUND_HALF_UP, Decimal
+from typing import TypeVar
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import Conflict, Fault, InputError, NotFound
 from tobbix.core.base.money import minor_units
-from tobbix.core.holdings import ledger, register
+from tobbix.core.holdings import register
 from tobbix.core.holdings.allocation import Method, Part, divide
 from tobbix.core.holdings.ledger import Account, Event, Line
-from tobbix.core.holdings.register import Change, State, Thing
+from tobbix.core.holdings.register import State, Thing
 from tobbix.db.base import Database
 from tobbix.db.buying.tables import ChargeRow, ParcelRow, PurchaseRow
 from tobbix.db.holdings.keeping import (
-    add_entry,
     find_rate,
     items_of_purchase,
     keep_change,
-    load_entries,
-    put_rates,
-    reversed_entries,
     to_thing,
 )
 from tobbix.db.holdings.tables import EntryRow, ItemRow
 from tobbix.db.installation import load_preferences
-from tobbix.formats.rates import parse_rates
-from tobbix.gateways.ports import RateFeed
+from tobbix.services.buying.rates import BY_HAND
 
 CHARGES = ("price", "premium", "shipping", "tax", "duty", "other")
 
 
 @dataclass(frozen=True, slots=True)
 class ChargeSaid:
-    """A part of the cost as typed: an amount (money) in its currency, paid on a day from a purse."""
+    """A part of the cost as typed: an amount (money) in its currency, paid on a day from a purse; ``rate`` is home
+    units for one of the currency where the owner says it, else that of the day."""
 
     kind: str
     amount: Decimal
     currency: str
     day: date
     purse: str = "bank"
+    rate: Decimal | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class ThingSaid:
-    """A thing bought: so many of a format (``sealed``), a card, or anything in words; ``value`` of all of them."""
+    """A thing bought: so many of a format (``sealed``), a card, or anything in words; ``value`` of all of them,
+    ``weight`` of each for a division by count."""
 
     kind: str
     name: str
@@ -62,6 +61,10 @@ class ThingSaid:
     value: Decimal | None = None
     fixed: Decimal | None = None
     gift: bool = False
+    weight: Decimal = Decimal(1)
+    condition: str | None = None
+    serial: str | None = None
+    place: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,7 +161,7 @@ def record_purchase(database: Database, said: PurchaseSaid, once: str, today: da
             Thing(item.id, item.name, item.count, state, share, item.value)
             for item, share in zip(items, division.shares, strict=True)
         ]
-        cash = [_cash_line(charge, division.currency) for charge in division.charges]
+        cash = [cash_line(charge, division.currency) for charge in division.charges]
         change = register.buy(things, cash, said.bought_on, f"bought: {row.name}")
         keep_change(session, change, items, said.bought_on, Event.PURCHASE, f"bought: {row.name}", row.id)
         return row.id
@@ -168,11 +171,12 @@ def _item(row: PurchaseRow, thing: ThingSaid, said: PurchaseSaid, state: State) 
     return ItemRow(
         kind=thing.kind, name=thing.name.strip(), release=thing.release, format=thing.format, line=thing.line,
         number=thing.number, count=thing.count, state=state.value, basis=None, value=thing.value, fixed=thing.fixed,
-        gift=thing.gift, acquired_on=said.bought_on, purchase_id=row.id, version=0,
+        gift=thing.gift, weight=thing.weight, condition=thing.condition, serial=thing.serial, place=thing.place,
+        acquired_on=said.bought_on, purchase_id=row.id, version=0,
     )  # fmt: skip
 
 
-def _cash_line(charge: ChargeHome, home: str) -> Line:
+def cash_line(charge: ChargeHome, home: str) -> Line:
     said = charge.said
     if said.currency == home:
         return Line(Account.CASH, -charge.home, said.purse)
@@ -201,7 +205,7 @@ def _divide(session: Session, said: PurchaseSaid, today: date) -> Division:
         faults.append(Fault("entertainment", "must be from 0 to 1 (0.5 is half)"))
     charges = []
     for i, charge in enumerate(said.charges):
-        found, problem = _to_home(session, charge, home)
+        found, problem = to_home(session, charge, home)
         if problem is not None:
             faults.append(Fault(f"charges[{i}].{problem[0]}", problem[1]))
         elif found is not None:
@@ -211,16 +215,18 @@ def _divide(session: Session, said: PurchaseSaid, today: date) -> Division:
             faults.append(Fault(f"things[{i}].name", "say what it is"))
         if thing.count < 1:
             faults.append(Fault(f"things[{i}].count", "must be at least 1"))
+        if not 0 < thing.weight <= 1_000_000:
+            faults.append(Fault(f"things[{i}].weight", "must be more than 0"))
     if faults:
         raise InputError(faults)
     landed = sum((charge.home for charge in charges), Decimal(0))
-    parts = [Part(t.name, t.value, Decimal(t.count), t.fixed, t.gift) for t in said.things]
+    parts = [Part(t.name, t.value, t.count * t.weight, t.fixed, t.gift) for t in said.things]
     only_one = sum(not part.gift for part in parts) == 1
     method = Method.EQUAL if only_one and said.method is Method.VALUE else said.method
     return Division(home, tuple(charges), landed, divide(landed, parts, method, minor_units(home)))
 
 
-def _to_home(session: Session, charge: ChargeSaid, home: str) -> tuple[ChargeHome | None, tuple[str, str] | None]:
+def to_home(session: Session, charge: ChargeSaid, home: str) -> tuple[ChargeHome | None, tuple[str, str] | None]:
     if charge.kind not in CHARGES:
         return None, ("kind", f"must be one of {', '.join(CHARGES)}")
     try:
@@ -233,10 +239,15 @@ def _to_home(session: Session, charge: ChargeSaid, home: str) -> tuple[ChargeHom
         return None, ("purse", "say what it was paid from")
     if charge.currency == home:
         return ChargeHome(charge, Decimal(1), "home currency", charge.amount), None
-    found = find_rate(session, charge.currency, charge.day)
-    if found is None:
-        return None, ("currency", f"there is no rate of {charge.currency} for {charge.day}; fetch or set one")
-    rate, source, _ = found
+    if charge.rate is not None:
+        rate, source = charge.rate, BY_HAND
+        if not 0 < rate < 1_000_000:
+            return None, ("rate", "must be over 0")
+    else:
+        found = find_rate(session, charge.currency, charge.day)
+        if found is None:
+            return None, ("currency", f"there is no rate of {charge.currency} for {charge.day}; fetch or set one")
+        rate, source, _ = found
     exact = (charge.amount * rate).quantize(Decimal(1).scaleb(-minor_units(home)), ROUND_HALF_UP)
     return ChargeHome(charge, rate, source, exact), None
 
@@ -245,24 +256,43 @@ def list_purchases(database: Database) -> list[Purchase]:
     """All purchases, the newest first."""
     with database.transaction() as session:
         rows = session.scalars(select(PurchaseRow).order_by(PurchaseRow.bought_on.desc(), PurchaseRow.id.desc()))
-        return [_load(session, row) for row in rows]
+        return _load(session, list(rows))
 
 
 def read_purchase(database: Database, number: int) -> Purchase:
     """One purchase. Raises NotFound."""
     with database.transaction() as session:
-        return _load(session, _find(session, number, None, lock=False))
+        return _load(session, [find_purchase(session, number, None, lock=False)])[0]
 
 
-def _load(session: Session, row: PurchaseRow) -> Purchase:
-    charges = session.scalars(select(ChargeRow).where(ChargeRow.purchase_id == row.id).order_by(ChargeRow.id))
-    parcel = session.scalar(select(ParcelRow).where(ParcelRow.purchase_id == row.id))
-    history = session.scalars(select(EntryRow).where(EntryRow.purchase_id == row.id).order_by(EntryRow.id))
-    items = items_of_purchase(session, row.id, lock=False)
-    return Purchase(row, tuple(charges), tuple(items), parcel, tuple(history))
+_Part = TypeVar("_Part", ChargeRow, ParcelRow, EntryRow, ItemRow)
 
 
-def _find(session: Session, number: int, version: int | None, lock: bool = True) -> PurchaseRow:
+def _load(session: Session, rows: Sequence[PurchaseRow]) -> list[Purchase]:
+    """Purchases with all that belongs to them, in a few queries however many they are."""
+    numbers = [row.id for row in rows]
+
+    def by_purchase(table: type[_Part]) -> dict[int | None, list[_Part]]:
+        found: dict[int | None, list[_Part]] = {}
+        for row in session.scalars(select(table).where(table.purchase_id.in_(numbers)).order_by(table.id)):
+            found.setdefault(row.purchase_id, []).append(row)
+        return found
+
+    charges, parcels, entries = by_purchase(ChargeRow), by_purchase(ParcelRow), by_purchase(EntryRow)
+    items = by_purchase(ItemRow)
+    return [
+        Purchase(
+            row,
+            tuple(charges.get(row.id, ())),
+            tuple(item for item in items.get(row.id, ()) if item.session_id is None),
+            next(iter(parcels.get(row.id, ())), None),
+            tuple(entries.get(row.id, ())),
+        )
+        for row in rows
+    ]
+
+
+def find_purchase(session: Session, number: int, version: int | None, lock: bool = True) -> PurchaseRow:
     row = session.get(PurchaseRow, number, with_for_update=lock)
     if row is None:
         raise NotFound("there is no such purchase")
@@ -290,7 +320,7 @@ class Inspection:
 def receive_purchase(database: Database, number: int, version: int, day: date, found: Inspection) -> None:
     """A parcel stands on the desk; what is wrong with it opens a dispute. Raises NotFound, Conflict, InputError."""
     with database.transaction() as session:
-        row = _find(session, number, version)
+        row = find_purchase(session, number, version)
         if row.state != "ordered":
             raise Conflict("this parcel was received already")
         if day < row.bought_on:
@@ -309,120 +339,3 @@ def receive_purchase(database: Database, number: int, version: int, day: date, f
         if not found.is_fine:
             wrong = [name for name in ("seal", "series", "contents") if getattr(found, name) is False]
             parcel.dispute = f"{', '.join(wrong)} not as described. {found.note}".strip()
-
-
-def dispute_purchase(database: Database, number: int, version: int, why: str) -> None:
-    """Open a dispute, or with empty words close it. Raises NotFound, Conflict."""
-    with database.transaction() as session:
-        row = _find(session, number, version)
-        parcel = session.scalars(select(ParcelRow).where(ParcelRow.purchase_id == number)).one()
-        parcel.dispute = why.strip() or None
-        if row.state in ("received", "disputed"):
-            row.state = "disputed" if parcel.dispute else "received"
-        row.version += 1
-
-
-def refund_purchase(database: Database, number: int, version: int, charge: ChargeSaid) -> None:
-    """Money back: it lowers what is left of the basis, beyond that it is income. Rule C-16.
-
-    Raises NotFound, Conflict, InputError.
-    """
-    with database.transaction() as session:
-        row = _find(session, number, version)
-        home = load_preferences(session).currency
-        found, problem = _to_home(session, replace(charge, kind="other"), home)
-        if found is None:
-            raise InputError.at(*(problem or ("amount", "cannot be booked")))
-        items = [i for i in items_of_purchase(session, number) if State(i.state) in register.HELD_STATES]
-        line = replace(_cash_line(found, home), amount=found.home)
-        if line.original is not None:
-            line = replace(line, original=charge.amount)
-        text = f"refund: {row.name}"
-        change = register.take_refund([to_thing(i) for i in items], line, charge.day, text, minor_units(home))
-        keep_change(session, change, items, charge.day, Event.REFUND, text, number)
-        session.add(
-            ChargeRow(
-                purchase_id=number, kind="refund", amount=-charge.amount, currency=charge.currency, day=charge.day,
-                rate=found.rate, home=-found.home, purse=charge.purse,
-            )
-        )  # fmt: skip
-        row.landed -= found.home
-        row.version += 1
-
-
-@dataclass(frozen=True, slots=True)
-class PartSaid:
-    """How a thing is to carry its part in a division done again."""
-
-    item: int
-    value: Decimal | None = None
-    fixed: Decimal | None = None
-    gift: bool = False
-
-
-def divide_again(
-    database: Database, number: int, version: int, method: Method, parts: Sequence[PartSaid], day: date, book: bool
-) -> tuple[Decimal, ...]:
-    """Divide what is still held of a purchase anew; without ``book`` it is only shown. Rule C-15.
-
-    Raises NotFound, Conflict, InputError.
-    """
-    with database.transaction() as session:
-        row = _find(session, number, version)
-        items = [i for i in items_of_purchase(session, number) if State(i.state) in register.HELD_STATES]
-        said = {part.item: part for part in parts}
-        if said.keys() - {item.id for item in items}:
-            raise Conflict("some of these are no longer held; look again, then retry")
-        home = load_preferences(session).currency
-        for item in items:
-            part = said.get(item.id)
-            if part is not None:
-                item.value, item.fixed, item.gift = part.value, part.fixed, part.gift
-        divided = [Part(i.name, i.value, Decimal(i.count), i.fixed, i.gift) for i in items]
-        text = f"divided again by {method.value}: {row.name}"
-        things = [to_thing(i) for i in items]
-        change = register.divide_again(things, divided, method, day, text, minor_units(home))
-        shares = tuple(thing.basis or Decimal(0) for thing in change.things)
-        if not book:
-            session.rollback()
-            return shares
-        keep_change(session, change, items, day, Event.DIVISION, text, number)
-        row.method, row.version = method.value, row.version + 1
-        return shares
-
-
-def undo_purchase(database: Database, number: int, version: int, day: date) -> None:
-    """Take a purchase back: every entry of it is reversed, its things are gone; all of it stays on record.
-
-    Raises NotFound, or Conflict if something of it was opened, sold or given away.
-    """
-    with database.transaction() as session:
-        row = _find(session, number, version)
-        items = items_of_purchase(session, number)
-        after = [replace(to_thing(i), state=register.next_state(State(i.state), register.Action.UNDO)) for i in items]
-        done = reversed_entries(session)
-        for identity, entry in load_entries(session, purchase=number):
-            if identity not in done and entry.event is not Event.UNDO:
-                add_entry(session, ledger.reverse(entry, day), number, reverses=identity)
-        text = f"taken back: {row.name}"
-        keep_change(session, Change(tuple(after), None), items, day, Event.UNDO, text, number)
-        row.state, row.version = "undone", row.version + 1
-
-
-def fetch_rates(database: Database, feed: RateFeed, first: date, last: date) -> int:
-    """Take rates in from the feed; says how many. Raises InputError for what is no rate."""
-    with database.transaction() as session:
-        home = load_preferences(session).currency
-        return put_rates(session, parse_rates(feed.fetch(home, first, last)), feed.name, by_hand=False)
-
-
-def set_rate(database: Database, currency: str, day: date, rate: Decimal) -> None:
-    """Set a rate by hand; it wins over the feed's. Raises InputError."""
-    try:
-        minor_units(currency)
-    except ValueError:
-        raise InputError.at("currency", "is not a code of three capital letters") from None
-    if not 0 < rate < 1_000_000:
-        raise InputError.at("rate", "must be over 0")
-    with database.transaction() as session:
-        put_rates(session, [(currency, day, rate)], "set by hand", by_hand=True)

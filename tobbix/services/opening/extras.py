@@ -13,6 +13,7 @@ from tobbix.core.holdings.register import State
 from tobbix.core.opening.remaining import hot_box
 from tobbix.core.opening.session import promised_lines
 from tobbix.core.opening.weighing import WeightVerdict, judge_weights
+from tobbix.core.products.finding import FoundCard, find_cards
 from tobbix.core.products.prices import line_versions
 from tobbix.core.products.revising import find_format, find_line
 from tobbix.core.products.sheet import ProductSheet
@@ -123,35 +124,14 @@ def judge_hot_box(workshop: Workshop, number: int, line: str, one_in: float, tim
     return HotBox(found.packs, hits, rate, hot_box(1 / one_in, rate, min(rate * times, 0.99), found.packs, hits))
 
 
-@dataclass(frozen=True, slots=True)
-class FoundCard:
-    """A card that the box can hold."""
-
-    line: str
-    line_name: str
-    number: str
-    subject: str
-
-
-def find_cards(workshop: Workshop, number: int, find: str) -> list[FoundCard]:
-    """Cards that a session's format can hold, by number or a part of the subject; exact numbers first."""
+def find_in_box(workshop: Workshop, number: int, find: str) -> list[FoundCard]:
+    """Cards that a session's format can hold, by number, a part of the subject or the line. Raises NotFound."""
     with workshop.database.transaction() as session:
         row = session.get(SessionRow, number)
         if row is None:
             raise NotFound("there is no such session")
         sheet = workshop.sheet(session, row.release)
-    words = find.strip().casefold()
-    exact, other = [], []
-    for line in sheet.lines:
-        if row.format in line.not_in:
-            continue
-        for version in line_versions(sheet, line):
-            card = FoundCard(line.id, line.name, version.number, version.subject)
-            if version.number.casefold() == words:
-                exact.append(card)
-            elif words in version.subject.casefold() or version.number.casefold().startswith(words):
-                other.append(card)
-    return (exact + other)[:_SHOWN]
+    return find_cards([sheet], find, _SHOWN, row.format)
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,14 +14,18 @@ from tobbix.core.base.money import minor_units
 from tobbix.core.holdings import register
 from tobbix.core.holdings.ledger import Event
 from tobbix.core.holdings.register import HELD_STATES, Action, State, Thing
+from tobbix.core.products.finding import FoundCard, find_cards
 from tobbix.db.base import Database
 from tobbix.db.holdings.keeping import add_entry, find_item, fresh_numbers, keep_change, to_thing
 from tobbix.db.holdings.tables import ItemEventRow, ItemRow, SavedFilterRow
 from tobbix.db.installation import load_preferences
+from tobbix.db.products.loading import list_releases
 from tobbix.formats.item_lists import ItemLine
+from tobbix.services.products.workshop import Workshop
 
 SORTS = ("name", "count", "basis", "value", "acquired_on", "place", "id")
 MOST_IMPORTED = 100_000
+MOST_FOUND = 12
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +110,8 @@ def read_item(database: Database, number: int) -> tuple[ItemRow, list[ItemEventR
 
 
 def correct_item(database: Database, number: int, version: int, changes: Mapping[str, Any], day: date) -> int:
-    """Correct what is said of an item (place, condition, serial, note, never for sale). Returns its new version.
+    """Correct what is said of an item: its name and version, place, condition, serial, value, note, whether it is ever
+    for sale. Returns its new version.
 
     Raises NotFound, Conflict.
     """
@@ -145,6 +150,35 @@ def take_out(database: Database, number: int, version: int, action: Action, day:
         text = f"{action.value.replace('_', ' ')}: {row.name}" + (f" ({why.strip()})" if why.strip() else "")
         change = register.take_out([to_thing(row)], action, day, text[:500])
         keep_change(session, change, [row], day, Event.WRITE_OFF, text[:500], row.purchase_id)
+
+
+def bring_back(database: Database, number: int, version: int, day: date) -> None:
+    """An item that was lost, given away or sent back is here again, with its cost. Raises NotFound, Conflict."""
+    with database.transaction() as session:
+        row = find_item(session, number, version)
+        text = f"here again: {row.name}"[:500]
+        change = register.bring_back(to_thing(row), day, text)
+        keep_change(session, change, [row], day, Event.UNDO, text, row.purchase_id)
+
+
+def remember_basis(database: Database, number: int, version: int, basis: Decimal, day: date) -> None:
+    """What an item cost is found: against opening equity. Rule C-16. Raises NotFound, Conflict, InputError."""
+    with database.transaction() as session:
+        units = minor_units(load_preferences(session).currency)
+        if not 0 <= basis <= 99_999_999 or basis != round(basis, units):
+            raise InputError.at("basis", f"must not be negative, with at most {units} decimals")
+        row = find_item(session, number, version)
+        text = f"its cost is found: {row.name}"[:500]
+        keep_change(
+            session, register.remember_basis(to_thing(row), basis, day, text), [row], day, Event.CORRECTION, text
+        )
+
+
+def search_cards(workshop: Workshop, find: str) -> list[FoundCard]:
+    """Cards of all releases, by number, a part of the subject, the line or the release."""
+    with workshop.database.transaction() as session:
+        sheets = [workshop.sheet(session, release.key) for release in list_releases(session)]
+    return find_cards(sheets, find, MOST_FOUND)
 
 
 def import_items(database: Database, lines: Sequence[ItemLine], today: date) -> int:

@@ -72,6 +72,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Cards of all releases, by what is typed */
+        get: operations["search_cards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/demo-releases": {
         parameters: {
             query?: never;
@@ -228,6 +245,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/items/{number}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** It is here again */
+        post: operations["bring_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/{number}/basis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** What it cost is found */
+        put: operations["remember_basis"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/items/{number}/out": {
         parameters: {
             query?: never;
@@ -252,10 +303,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** An offer for a collection, from a sample */
-        post: operations["read_offer"];
+        get: operations["read_offer"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -324,8 +375,26 @@ export interface paths {
         };
         /** A purchase */
         get: operations["read_purchase"];
-        put?: never;
+        /** Correct what is said of it */
+        put: operations["correct_purchase"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purchases/{number}/charges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A cost that comes later */
+        post: operations["add_charge"];
         delete?: never;
         options?: never;
         head?: never;
@@ -424,7 +493,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** Exchange rates */
+        get: operations["list_rates"];
         /** Set a rate by hand */
         put: operations["set_rate"];
         post?: never;
@@ -446,6 +516,23 @@ export interface paths {
         /** Take exchange rates from the feed */
         post: operations["fetch_rates"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rates/{currency}/{day}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a rate set by hand back */
+        delete: operations["forget_rate"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1482,6 +1569,13 @@ export interface components {
             /** Purse */
             purse: string | null;
         };
+        /** BasisIn */
+        BasisIn: {
+            /** Basis */
+            basis: string;
+            /** Version */
+            version: number;
+        };
         /**
          * BasisOut
          * @description What a pull is worth here: gross, net, or net with a floor; ``words`` says it as a person would.
@@ -1557,6 +1651,8 @@ export interface components {
             state: string;
             /** Value */
             value: string | null;
+            /** Weight */
+            weight: string;
         };
         /**
          * BoundOut
@@ -1664,6 +1760,11 @@ export interface components {
              * @default bank
              */
             purse?: string;
+            /**
+             * Rate
+             * @default null
+             */
+            rate?: string | null;
         };
         /** ChargeOut */
         ChargeOut: {
@@ -2160,6 +2261,12 @@ export interface components {
             line_name: string;
             /** Number */
             number: string;
+            /** Price */
+            price: string | null;
+            /** Release */
+            release: string;
+            /** Release Title */
+            release_title: string;
             /** Subject */
             subject: string;
         };
@@ -2361,13 +2468,31 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** ItemIn */
+        /**
+         * ItemIn
+         * @description What is corrected: fields that are not sent stay as they are, one that is sent empty is not known any more.
+         */
         ItemIn: {
+            /**
+             * Card
+             * @default null
+             */
+            card?: string | null;
             /**
              * Condition
              * @default null
              */
             condition?: ("mint" | "NM" | "LP" | "MP" | "HP" | "damaged") | null;
+            /**
+             * Line
+             * @default null
+             */
+            line?: string | null;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
             /**
              * Never For Sale
              * @default false
@@ -2384,10 +2509,20 @@ export interface components {
              */
             place?: string | null;
             /**
+             * Release
+             * @default null
+             */
+            release?: string | null;
+            /**
              * Serial
              * @default null
              */
             serial?: string | null;
+            /**
+             * Value
+             * @default null
+             */
+            value?: string | null;
             /** Version */
             version: number;
         };
@@ -2431,6 +2566,11 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** ItemVersionIn */
+        ItemVersionIn: {
+            /** Version */
+            version: number;
+        };
         /** ItemVersionOut */
         ItemVersionOut: {
             /** Version */
@@ -2467,6 +2607,38 @@ export interface components {
             unknown_basis: number;
             /** Value */
             value: string;
+        };
+        /**
+         * LaterChargeIn
+         * @description A cost that comes after the purchase was booked.
+         */
+        LaterChargeIn: {
+            /** Amount */
+            amount: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "price" | "premium" | "shipping" | "tax" | "duty" | "other";
+            /**
+             * Purse
+             * @default bank
+             */
+            purse?: string;
+            /**
+             * Rate
+             * @default null
+             */
+            rate?: string | null;
+            /** Version */
+            version: number;
         };
         /** LeftOut */
         LeftOut: {
@@ -2706,36 +2878,6 @@ export interface components {
             /** Text */
             text: string;
         };
-        /**
-         * OfferIn
-         * @description Values of cards taken at random from a collection of ``cards``.
-         */
-        OfferIn: {
-            /** Cards */
-            cards: number;
-            /**
-             * Hourly Rate
-             * @default 10
-             */
-            hourly_rate?: number;
-            /**
-             * Keeps
-             * @default 0.8
-             */
-            keeps?: number;
-            /**
-             * Margin
-             * @default 0.2
-             */
-            margin?: number;
-            /**
-             * Minutes Per Card
-             * @default 0.5
-             */
-            minutes_per_card?: number;
-            /** Sample */
-            sample: number[];
-        };
         /** OfferOut */
         OfferOut: {
             /** Fair */
@@ -2756,6 +2898,9 @@ export interface components {
             total_high: number;
             /** Total Low */
             total_low: number;
+            /** Values */
+            values: number[];
+            verdict: components["schemas"]["VerdictOut"];
         };
         /**
          * OpenableOut
@@ -2922,6 +3067,11 @@ export interface components {
              * @default null
              */
             value?: string | null;
+            /**
+             * Weight
+             * @default 1
+             */
+            weight?: string;
         };
         /** PartOut */
         PartOut: {
@@ -3280,6 +3430,41 @@ export interface components {
             /** Version */
             version: number;
         };
+        /**
+         * PurchaseWordsIn
+         * @description What is said of a purchase beside its money.
+         */
+        PurchaseWordsIn: {
+            /**
+             * Carrier
+             * @default null
+             */
+            carrier?: string | null;
+            /**
+             * Due On
+             * @default null
+             */
+            due_on?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
+            /**
+             * Seller
+             * @default null
+             */
+            seller?: string | null;
+            /**
+             * Tracking
+             * @default null
+             */
+            tracking?: string | null;
+            /** Version */
+            version: number;
+        };
         /** PurchasesOut */
         PurchasesOut: {
             /** Currency */
@@ -3299,6 +3484,35 @@ export interface components {
             day: string;
             /** Rate */
             rate: string;
+        };
+        /**
+         * RateOut
+         * @description Home units for one of the currency, on a day.
+         */
+        RateOut: {
+            /** By Hand */
+            by_hand: boolean;
+            /** Currency */
+            currency: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Rate */
+            rate: string;
+            /** Source */
+            source: string;
+        };
+        /**
+         * RatesOut
+         * @description The newest rate of each currency from the feed, and those set by hand.
+         */
+        RatesOut: {
+            /** Home */
+            home: string;
+            /** Rates */
+            rates: components["schemas"]["RateOut"][];
         };
         /**
          * ReceiveIn
@@ -3497,6 +3711,11 @@ export interface components {
              * @default bank
              */
             purse?: string;
+            /**
+             * Rate
+             * @default null
+             */
+            rate?: string | null;
             /** Version */
             version: number;
         };
@@ -3996,9 +4215,14 @@ export interface components {
         };
         /**
          * ThingIn
-         * @description A thing bought. ``value`` is of all of them; empty is unknown.
+         * @description A thing bought. ``value`` is of all of them, empty is unknown; ``weight`` of each, for a division by count.
          */
         ThingIn: {
+            /**
+             * Condition
+             * @default null
+             */
+            condition?: ("mint" | "NM" | "LP" | "MP" | "HP" | "damaged") | null;
             /**
              * Count
              * @default 1
@@ -4037,15 +4261,30 @@ export interface components {
              */
             number?: string | null;
             /**
+             * Place
+             * @default null
+             */
+            place?: string | null;
+            /**
              * Release
              * @default null
              */
             release?: string | null;
             /**
+             * Serial
+             * @default null
+             */
+            serial?: string | null;
+            /**
              * Value
              * @default null
              */
             value?: string | null;
+            /**
+             * Weight
+             * @default 1
+             */
+            weight?: string;
         };
         /** ThresholdOut */
         ThresholdOut: {
@@ -4522,6 +4761,37 @@ export interface operations {
             };
         };
     };
+    search_cards: {
+        parameters: {
+            query: {
+                find: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundListOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_demo_releases: {
         parameters: {
             query?: never;
@@ -4916,6 +5186,72 @@ export interface operations {
             };
         };
     };
+    bring_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ItemVersionIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remember_basis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BasisIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     take_out: {
         parameters: {
             query?: never;
@@ -4951,16 +5287,19 @@ export interface operations {
     };
     read_offer: {
         parameters: {
-            query?: never;
+            query: {
+                sample: string;
+                cards: number;
+                keeps?: string;
+                minutes_per_card?: string;
+                hourly_rate?: string;
+                margin?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["OfferIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -5170,6 +5509,76 @@ export interface operations {
             };
         };
     };
+    correct_purchase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PurchaseWordsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_charge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LaterChargeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurchaseOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     dispute_purchase: {
         parameters: {
             query?: never;
@@ -5345,6 +5754,35 @@ export interface operations {
             };
         };
     };
+    list_rates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RatesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     set_rate: {
         parameters: {
             query?: never;
@@ -5397,6 +5835,36 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CountOut"];
                 };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_rate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                currency: string;
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused, with the reason in plain words */
             "4XX": {

@@ -1,0 +1,300 @@
+"""What the Buying step takes and gives."""
+
+from datetime import date
+from typing import Literal
+
+from pydantic import BaseModel, Field
+
+from tobbix.api.fields import Amount, Condition, Currency, Exact, Key, Once, Rate, Share, Strict, Words
+from tobbix.api.verdicts import VerdictOut
+from tobbix.core.holdings.allocation import Method
+
+
+class ChargeIn(Strict):
+    """A part of the cost, in its currency on the day that it was paid."""
+
+    kind: Literal["price", "premium", "shipping", "tax", "duty", "other"]
+    amount: Amount
+    currency: Currency
+    day: date
+    purse: str = Field("bank", min_length=1, max_length=60)
+    rate: Rate | None = None
+
+
+class ThingIn(Strict):
+    """A thing bought. ``value`` is of all of them, empty is unknown; ``weight`` of each, for a division by count."""
+
+    kind: Literal["sealed", "card", "stack", "other"]
+    name: str = Field(max_length=300)
+    count: int = Field(1, ge=1, le=1_000_000)
+    release: Key | None = None
+    format: Key | None = None
+    line: Key | None = None
+    number: str | None = Field(None, max_length=200)
+    value: Amount | None = None
+    fixed: Amount | None = None
+    gift: bool = False
+    weight: Amount = "1"
+    condition: Condition | None = None
+    serial: str | None = Field(None, max_length=40)
+    place: str | None = Field(None, max_length=100)
+
+
+class PurchaseIn(Strict):
+    """A purchase as typed. ``received_on`` empty: it is still on its way."""
+
+    name: str = Field(max_length=200)
+    bought_on: date
+    charges: list[ChargeIn] = Field(max_length=50)
+    things: list[ThingIn] = Field(max_length=500)
+    method: Method = Method.VALUE
+    seller: str | None = Field(None, max_length=200)
+    received_on: date | None = None
+    carrier: str | None = Field(None, max_length=100)
+    tracking: str | None = Field(None, max_length=100)
+    due_on: date | None = None
+    entertainment: Share = "0"
+    note: Words | None = None
+
+
+class RecordIn(PurchaseIn):
+    """``once`` is any text of the sender's own: sent twice with the same, it is kept once."""
+
+    once: Once
+
+
+class HomeOut(BaseModel):
+    kind: str
+    amount: Exact
+    currency: str
+    rate: Exact
+    source: str
+    home: Exact
+
+
+class DivisionOut(BaseModel):
+    """The landed cost and how it would be divided, in the order of the things."""
+
+    currency: str
+    charges: list[HomeOut]
+    landed: Exact
+    shares: list[Exact]
+
+
+class ChargeOut(BaseModel):
+    kind: str
+    amount: Exact
+    currency: str
+    day: date
+    rate: Exact
+    home: Exact
+    purse: str
+
+
+class BoughtOut(BaseModel):
+    """A thing of a purchase as it stands."""
+
+    number: int
+    kind: str
+    name: str
+    count: int
+    state: str
+    basis: Exact | None
+    value: Exact | None
+    fixed: Exact | None
+    gift: bool
+    weight: Exact
+    release: str | None
+    format: str | None
+
+
+class HistoryOut(BaseModel):
+    number: int
+    day: date
+    event: str
+    text: str
+
+
+class PurchaseOut(BaseModel):
+    number: int
+    version: int
+    name: str
+    seller: str | None
+    bought_on: date
+    state: Literal["ordered", "received", "disputed", "undone"]
+    method: Method
+    entertainment: Exact
+    landed: Exact
+    note: str | None
+    carrier: str | None
+    tracking: str | None
+    due_on: date | None
+    received_on: date | None
+    dispute: str | None
+    inspection: dict[str, bool | str | None] | None
+    charges: list[ChargeOut]
+    things: list[BoughtOut]
+    history: list[HistoryOut]
+
+
+class PurchasesOut(BaseModel):
+    verdict: VerdictOut
+    currency: str
+    purchases: list[PurchaseOut]
+
+
+class NumberOut(BaseModel):
+    number: int
+
+
+class PurchasePath(BaseModel):
+    number: int = Field(ge=1, le=9_000_000_000_000)
+
+
+class VersionIn(Strict):
+    version: int = Field(ge=0, le=2_000_000_000)
+
+
+class ReceiveIn(VersionIn):
+    """What the inspection found: True, False, or nothing if nobody looked."""
+
+    day: date
+    seal: bool | None = None
+    series: bool | None = None
+    contents: bool | None = None
+    note: str = Field("", max_length=300)
+
+
+class DisputeIn(VersionIn):
+    why: str = Field(max_length=300)
+
+
+class RefundIn(VersionIn):
+    amount: Amount
+    currency: Currency
+    day: date
+    purse: str = Field("bank", min_length=1, max_length=60)
+    rate: Rate | None = None
+
+
+class LaterChargeIn(RefundIn):
+    """A cost that comes after the purchase was booked."""
+
+    kind: Literal["price", "premium", "shipping", "tax", "duty", "other"]
+
+
+class PurchaseWordsIn(VersionIn):
+    """What is said of a purchase beside its money."""
+
+    name: str = Field(max_length=200)
+    seller: str | None = Field(None, max_length=200)
+    carrier: str | None = Field(None, max_length=100)
+    tracking: str | None = Field(None, max_length=100)
+    due_on: date | None = None
+    note: Words | None = None
+
+
+class PartIn(Strict):
+    item: int = Field(ge=1, le=9_000_000_000_000)
+    value: Amount | None = None
+    fixed: Amount | None = None
+    gift: bool = False
+    weight: Amount = "1"
+
+
+class DivideIn(VersionIn):
+    """``book`` false only shows the division."""
+
+    method: Method
+    parts: list[PartIn] = Field(max_length=500)
+    book: bool
+
+
+class SharesOut(BaseModel):
+    shares: list[Exact]
+
+
+class RateIn(Strict):
+    currency: Currency
+    day: date
+    rate: Rate
+
+
+class RateOut(BaseModel):
+    """Home units for one of the currency, on a day."""
+
+    currency: str
+    day: date
+    rate: Exact
+    source: str
+    by_hand: bool
+
+
+class RatesOut(BaseModel):
+    """The newest rate of each currency from the feed, and those set by hand."""
+
+    home: str
+    rates: list[RateOut]
+
+
+class RatePath(BaseModel):
+    currency: Currency
+    day: date
+
+
+class FetchIn(Strict):
+    """How many days back rates are taken from the feed."""
+
+    days: int = Field(90, ge=1, le=1_000)
+
+
+class CountOut(BaseModel):
+    count: int
+
+
+class BidQuery(BaseModel):
+    """A resale net of ``net``, or of a ``price`` through a ``way``; for keeping a typed ``ceiling``. Shares: 0.25."""
+
+    net: Amount | None = None
+    price: Amount | None = None
+    way: Key | None = None
+    margin: Amount = "0"
+    wanted_return: Amount = "0"
+    ceiling: Amount | None = None
+    premium: Share = "0"
+    tax: Share = "0"
+    shipping: Amount = "0"
+    tax_on_shipping: bool = True
+    increment: Amount = "0.01"
+
+
+class BidOut(BaseModel):
+    verdict: VerdictOut
+    bid: Exact
+    ceiling: float
+    landed: float
+
+
+class OfferQuery(BaseModel):
+    """Values of cards taken at random from a collection of ``cards``, with spaces between; shares: 0.25."""
+
+    sample: str = Field(max_length=20_000)
+    cards: int = Field(ge=1, le=10_000_000)
+    keeps: Share = "0.8"
+    minutes_per_card: Amount = "0.5"
+    hourly_rate: Amount = "10"
+    margin: Share = "0.2"
+
+
+class OfferOut(BaseModel):
+    verdict: VerdictOut
+    values: list[float]
+    sample: int
+    mean: float
+    mean_low: float
+    mean_high: float
+    total: float
+    total_low: float
+    total_high: float
+    fair: float
+    top: float
