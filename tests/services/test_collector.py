@@ -268,7 +268,7 @@ def test_packs_nobody_opened_keep_their_cost_and_an_opening_can_be_taken_back(wo
     assert (view.row.packs, view.row.boxes, view.luck) == (15, 2, None)
     judged = {line.line: line for line in view.results}
     assert judged["a"].packs == 15 and judged["c"].right is None  # no whole box, so no promise is judged
-    left = next(row for row, _ in extras.list_openable(workshop))
+    left = next(row for row, *_ in extras.list_openable(workshop))
     # 9 of 24 packs: 46.875 of 125.00, the half cent stays with what was opened.
     assert (left.basis, left.packs_gone, left.hits_gone) == (D("46.870"), 3, {"c": 1})
     made = items.list_items(store, items.ItemFilter(session=session), "value", True, 0, 50)
@@ -283,7 +283,7 @@ def test_packs_nobody_opened_keep_their_cost_and_an_opening_can_be_taken_back(wo
         closing.undo_finish(workshop, session)
     opening.log_totals(workshop, again, 4, [("a", 1)], "t")
     closing.finish_session(workshop, again, rest_is_base=False, stopped_hot=False)
-    rest = next(row for row, _ in extras.list_openable(workshop))
+    rest = next(row for row, *_ in extras.list_openable(workshop))
     assert (rest.name, rest.basis, rest.packs_gone) == ("Test 2025, Box, packs left: 5 packs", D("26.04"), 7)
     balanced(store)
 

@@ -18,13 +18,18 @@ def read_upload(file: object) -> bytes:
         return bytes(stream.read())
 
 
+AMOUNT = r"^\d{1,8}(\.\d{1,4})?$"
+SHARE = r"^0?(\.\d{1,6})?$|^0$|^1(\.0{1,6})?$"
+CURRENCY = r"^[A-Z]{3}$"
+RATE = r"^\d{1,6}(\.\d{1,8})?$"
+
 Exact = Annotated[Decimal, PlainSerializer(plain), WithJsonSchema({"type": "string"})]
-Amount = Annotated[str, StringConstraints(pattern=r"^\d{1,8}(\.\d{1,4})?$")]
-Share = Annotated[str, StringConstraints(pattern=r"^0?(\.\d{1,6})?$|^0$|^1(\.0{1,6})?$")]
+Amount = Annotated[str, StringConstraints(pattern=AMOUNT)]
+Share = Annotated[str, StringConstraints(pattern=SHARE)]
 Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$")]
-Currency = Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")]
+Currency = Annotated[str, StringConstraints(pattern=CURRENCY)]
 Once = Annotated[str, StringConstraints(min_length=1, max_length=64)]
-Rate = Annotated[str, StringConstraints(pattern=r"^\d{1,6}(\.\d{1,8})?$")]
+Rate = Annotated[str, StringConstraints(pattern=RATE)]
 Condition = Literal["mint", "NM", "LP", "MP", "HP", "damaged"]
 Words = Annotated[str, StringConstraints(max_length=500)]
 

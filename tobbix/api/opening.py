@@ -28,6 +28,7 @@ from tobbix.api.opening_schemas import (
     PullIn,
     PullOut,
     PullPath,
+    RedeemableOut,
     RedemptionChange,
     RedemptionIn,
     RedemptionOut,
@@ -108,7 +109,7 @@ def list_openings() -> OpeningsOut:
     rows = opening.list_sessions(workshop())
     sealed = extras.list_openable(workshop())
     return OpeningsOut(
-        verdict=show_verdict(extras.state_opening(rows, [item for item, _ in sealed])),
+        verdict=show_verdict(extras.state_opening(rows, [item for item, *_ in sealed])),
         sessions=[NamedOpeningOut(name=name, **_row(row)) for row, name in rows],
         openable=[
             OpenableOut(
@@ -117,9 +118,10 @@ def list_openings() -> OpeningsOut:
                 count=i.count,
                 basis=i.basis,
                 packs_gone=i.packs_gone,
+                packs=packs,
                 promised=[PromisedOut(line=line, name=name, count=count) for line, name, count in promised],
             )
-            for i, promised in sealed
+            for i, packs, promised in sealed
         ],
     )
 
@@ -280,12 +282,18 @@ def _redemptions() -> RedemptionsOut:
     rows = extras.list_redemptions(workshop())
     shown = [
         RedemptionOut(
-            number=r.id, version=r.version, name=r.name, code=r.code, choices=r.choices, posted_on=r.posted_on,
-            due_on=r.due_on, arrived_on=r.arrived_on,
+            number=r.id, version=r.version, name=r.name, code=r.code, choices=r.choices, chosen=r.chosen,
+            item=r.item_id, posted_on=r.posted_on, due_on=r.due_on, arrived_on=r.arrived_on,
         )
         for r in rows
     ]  # fmt: skip
-    return RedemptionsOut(redemptions=shown)
+    redeemable = [RedeemableOut(item=i.id, name=i.name) for i in extras.list_redeemable(workshop())]
+    return RedemptionsOut(redemptions=shown, redeemable=redeemable)
+
+
+def _said(body: RedemptionIn, without: set[str]) -> dict[str, Any]:
+    said = body.model_dump(exclude=without)
+    return {**said, "item_id": said.pop("item")}
 
 
 @blueprint.get("/redemptions", responses={200: RedemptionsOut}, summary="Cards that come by post")
@@ -297,12 +305,12 @@ def list_redemptions() -> RedemptionsOut:
 @blueprint.post("/redemptions", responses={200: RedemptionsOut}, summary="Note a redemption")
 @returns()
 def add_redemption(body: RedemptionIn) -> RedemptionsOut:
-    extras.put_redemption(workshop(), None, None, body.model_dump())
+    extras.put_redemption(workshop(), None, None, _said(body, set()))
     return _redemptions()
 
 
 @blueprint.put("/redemptions/<int:number>", responses={200: RedemptionsOut}, summary="Change a redemption")
 @returns()
 def change_redemption(path: OpeningPath, body: RedemptionChange) -> RedemptionsOut:
-    extras.put_redemption(workshop(), path.number, body.version, body.model_dump(exclude={"version"}))
+    extras.put_redemption(workshop(), path.number, body.version, _said(body, {"version"}))
     return _redemptions()

@@ -69,6 +69,7 @@ class OpenableOut(BaseModel):
     name: str
     count: int
     basis: Exact | None
+    packs: int
     packs_gone: int
     promised: list[PromisedOut]
 
@@ -281,6 +282,8 @@ class RedemptionIn(Strict):
     name: str = Field(min_length=1, max_length=200)
     code: str = Field(min_length=1, max_length=100)
     choices: str | None = Field(None, max_length=300)
+    chosen: str | None = Field(None, max_length=300)
+    item: int | None = Field(None, ge=1, le=9_000_000_000_000)
     posted_on: date | None = None
     due_on: date | None = None
     arrived_on: date | None = None
@@ -294,5 +297,13 @@ class RedemptionOut(RedemptionChange):
     number: int
 
 
+class RedeemableOut(BaseModel):
+    """A card in stock that can be exchanged by post."""
+
+    item: int
+    name: str
+
+
 class RedemptionsOut(BaseModel):
+    redeemable: list[RedeemableOut]
     redemptions: list[RedemptionOut]

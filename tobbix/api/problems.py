@@ -4,8 +4,10 @@ from http import HTTPStatus
 
 from flask import Flask, Response, make_response
 from pydantic import BaseModel, ValidationError
+from pydantic_core import ErrorDetails
 from werkzeug.exceptions import HTTPException
 
+from tobbix.api.fields import AMOUNT, CURRENCY, RATE, SHARE
 from tobbix.core.base.errors import Conflict, Fault, InputError, NeedsConfirmation, NotFound, TobbixError
 
 
@@ -45,10 +47,38 @@ def problem(status: int, detail: str, faults: list[FaultOut] | None = None, flag
 def invalid_request(error: ValidationError) -> Response:
     """What a request's path, query or body holds that its schema does not allow."""
     faults = [
-        FaultOut(field=".".join(str(step) for step in item["loc"]) or "body", message=item["msg"])
-        for item in error.errors(include_url=False, include_context=False, include_input=False)
+        FaultOut(field=_field(item["loc"]), message=_in_words(item))
+        for item in error.errors(include_url=False, include_input=False)
     ]
     return problem(422, "; ".join(f"{fault.field}: {fault.message}" for fault in faults), faults)
+
+
+def _field(place: tuple[int | str, ...]) -> str:
+    """``charges[0].amount``, as the core names it too."""
+    text = "".join(f"[{step}]" if isinstance(step, int) else f".{step}" for step in place)
+    return text.removeprefix(".") or "body"
+
+
+_PATTERNS = {
+    AMOUNT: "is no amount; write it like 12.50",
+    SHARE: "is no share from 0 to 1",
+    CURRENCY: "is no code of three capital letters",
+    RATE: "is no exchange rate; write it like 1.1650",
+}
+_KINDS = {
+    "int_parsing": "is no whole number",
+    "int_type": "is no whole number",
+    "float_parsing": "is no number",
+    "date_from_datetime_parsing": "is no day; write it like 2026-11-25",
+    "date_parsing": "is no day; write it like 2026-11-25",
+    "missing": "is missing",
+    "string_too_short": "is empty",
+}
+
+
+def _in_words(item: ErrorDetails) -> str:
+    known = _PATTERNS.get(str(item.get("ctx", {}).get("pattern"))) or _KINDS.get(item["type"])
+    return known or item["msg"][:1].lower() + item["msg"][1:]
 
 
 def handle_problems(app: Flask) -> None:

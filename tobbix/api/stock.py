@@ -119,6 +119,8 @@ class ThereBeforeIn(Strict):
     count: int = Field(1, ge=1, le=1_000_000)
     basis: Amount | None = None
     value: Amount | None = None
+    release: Key | None = None
+    line: Key | None = None
     number: str | None = Field(None, max_length=200)
     serial: str | None = Field(None, max_length=40)
     place: str | None = Field(None, max_length=100)
@@ -247,7 +249,7 @@ def import_items(form: ItemsForm) -> ItemsImportedOut:
 @returns(201)
 def add_item(body: ThereBeforeIn) -> ItemsImportedOut:
     line = ItemLine(
-        row=1, name=body.name.strip(), release=None, line=None, number=body.number, count=body.count,
+        row=1, name=body.name.strip(), release=body.release, line=body.line, number=body.number, count=body.count,
         condition=body.condition, serial=body.serial, place=body.place,
         basis=None if body.basis is None else Decimal(body.basis),
         value=None if body.value is None else Decimal(body.value),

@@ -24,6 +24,7 @@ const Buying = lazy(() => import("../steps/buying/BuyingPage"));
 const NewPurchase = lazy(() => import("../steps/buying/NewPurchasePage"));
 const Purchase = lazy(() => import("../steps/buying/PurchasePage"));
 const Bid = lazy(() => import("../steps/buying/BidPage"));
+const Offer = lazy(() => import("../steps/buying/OfferPage"));
 const Opening = lazy(() => import("../steps/opening/OpeningPage"));
 const OpeningSession = lazy(() => import("../steps/opening/SessionPage"));
 const Results = lazy(() => import("../steps/opening/ResultsPage"));
@@ -68,6 +69,7 @@ export function Gate() {
           <Route path="buying" element={<Buying />} />
           <Route path="buying/-/new" element={<NewPurchase />} />
           <Route path="buying/-/bid" element={<Bid />} />
+          <Route path="buying/-/offer" element={<Offer />} />
           <Route path="buying/:number" element={<Purchase />} />
           <Route path="opening" element={<Opening />} />
           <Route path="opening/-/results" element={<Results />} />

@@ -6,13 +6,17 @@ export function faultAt(error: unknown, field: string): string | undefined {
   return error.problem.faults?.find((fault) => fault.field === field)?.message;
 }
 
+/** What a text field shows of a refusal: nothing, or the words with the field marked. */
+export function refused(error: unknown, field: string) {
+  const words = faultAt(error, field);
+  return { error: words !== undefined, helperText: words };
+}
+
 /** All that was refused, in words, but what stands beside the given fields. */
-export function otherFaults(error: unknown, fields: readonly string[]): string[] {
+export function otherFaults(error: unknown, isShown: (field: string) => boolean): string[] {
   if (!error) return [];
   if (!(error instanceof ProblemError)) return [String(error)];
   const faults = error.problem.faults ?? [];
   if (!faults.length) return [error.problem.detail];
-  return faults
-    .filter((fault) => !fields.includes(fault.field))
-    .map((fault) => `${fault.field}: ${fault.message}`);
+  return faults.filter((fault) => !isShown(fault.field)).map((fault) => `${fault.field}: ${fault.message}`);
 }

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { inWords } from "./api/client";
+import { inWords, ProblemError } from "./api/client";
 import { useNotice } from "./notices";
 
 interface Told<R> {
@@ -22,7 +22,9 @@ export function useAct<V, R>(act: (value: V) => Promise<R>, { keys, text, done, 
     },
     onError: (error) => {
       for (const key of keys) void queries.invalidateQueries({ queryKey: [key] });
-      if (!quiet) say({ text: inWords(error), isError: true });
+      // What another window changed may take the form away that would show it: that is always said.
+      const changed = error instanceof ProblemError && error.problem.status === 409;
+      if (!quiet || changed) say({ text: inWords(error), isError: true });
     },
   });
 }

@@ -84,7 +84,8 @@ class WeightRow(Table):
 
 
 class RedemptionRow(Table):
-    """A card that comes by post: its code, what was chosen, and when it was posted, is due and arrived."""
+    """A card that comes by post: its code, what there was to choose and what was, and when it was posted, is due and
+    arrived; ``item_id`` the card in stock that it was exchanged for, whose cost it carries on."""
 
     __tablename__ = "redemption"
 
@@ -93,6 +94,7 @@ class RedemptionRow(Table):
     name: Mapped[str] = mapped_column(String(200))
     code: Mapped[str] = mapped_column(String(100))
     choices: Mapped[str | None] = mapped_column(String(300))
+    chosen: Mapped[str | None] = mapped_column(String(300))
     item_id: Mapped[int | None] = mapped_column(ForeignKey("item.id"), index=True)
     posted_on: Mapped[date | None]
     due_on: Mapped[date | None]

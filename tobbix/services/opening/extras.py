@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import select, tuple_
 
 from tobbix.core.base.errors import Conflict, InputError, NotFound
 from tobbix.core.base.results import Part, Verdict
@@ -17,6 +17,7 @@ from tobbix.core.products.finding import FoundCard, find_cards
 from tobbix.core.products.prices import line_versions
 from tobbix.core.products.revising import find_format, find_line
 from tobbix.core.products.sheet import ProductSheet
+from tobbix.db.holdings.keeping import find_item
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.opening.tables import RedemptionRow, SessionRow, WeightRow
 from tobbix.db.products.loading import list_releases
@@ -25,6 +26,7 @@ from tobbix.gateways.ports import Scale
 from tobbix.services.opening.opening import read_session
 from tobbix.services.opening.results import ResultsView
 from tobbix.services.products.workshop import Workshop
+from tobbix.services.stock.items import change_words
 
 _SHOWN = 12
 
@@ -32,8 +34,9 @@ _SHOWN = 12
 Promised = tuple[tuple[str, str, int], ...]
 
 
-def list_openable(workshop: Workshop) -> list[tuple[ItemRow, Promised]]:
-    """Sealed product of a release that stands on the desk, with what its box promises (line, name, number)."""
+def list_openable(workshop: Workshop) -> list[tuple[ItemRow, int, Promised]]:
+    """Sealed product of a release that stands on the desk, with the packs of a box and what it
+    promises (line, name, number)."""
     with workshop.database.transaction() as session:
         query = select(ItemRow).where(
             ItemRow.kind == "sealed", ItemRow.state == State.HELD.value, ItemRow.format.is_not(None)
@@ -41,7 +44,12 @@ def list_openable(workshop: Workshop) -> list[tuple[ItemRow, Promised]]:
         rows = list(session.scalars(query.order_by(ItemRow.acquired_on.desc(), ItemRow.id.desc())))
         known = {row.key for row in list_releases(session)}
         sheets = {key: workshop.sheet(session, key) for key in {row.release for row in rows} if key in known}
-    return [(row, _promised(sheets[row.release], row.format)) for row in rows if row.release in sheets and row.format]
+    return [
+        (row, find_format(sheet, row.format).packs_per_box, _promised(sheet, row.format))
+        for row in rows
+        for sheet in [sheets.get(row.release or "")]
+        if sheet is not None and row.format is not None and any(fmt.id == row.format for fmt in sheet.formats)
+    ]
 
 
 def _promised(sheet: ProductSheet, format_id: str) -> Promised:
@@ -204,8 +212,23 @@ def list_redemptions(workshop: Workshop) -> list[RedemptionRow]:
         return list(session.scalars(select(RedemptionRow).order_by(*order)))
 
 
+def list_redeemable(workshop: Workshop) -> list[ItemRow]:
+    """Cards in stock of a redemption line that no redemption is noted for."""
+    with workshop.database.transaction() as session:
+        sheets = [workshop.sheet(session, release.key) for release in list_releases(session)]
+        lines = [(sheet.id, line.id) for sheet in sheets for line in sheet.lines if line.redemption]
+        taken = select(RedemptionRow.item_id).where(RedemptionRow.item_id.is_not(None))
+        query = select(ItemRow).where(
+            tuple_(ItemRow.release, ItemRow.line).in_(lines), ItemRow.state == State.HELD.value,
+            ItemRow.id.not_in(taken),
+        )  # fmt: skip
+        return list(session.scalars(query.order_by(ItemRow.id)))
+
+
 def put_redemption(workshop: Workshop, number: int | None, version: int | None, said: Mapping[str, Any]) -> None:
-    """Note a redemption or change one. Raises NotFound, Conflict, InputError."""
+    """Note a redemption or change one. When it arrives, the card that it was exchanged for becomes what was chosen, and
+    carries its cost on. Raises NotFound, Conflict, InputError.
+    """
     days = [said.get(name) for name in ("posted_on", "arrived_on")]
     if any(day is not None and day > workshop.today() for day in days):
         raise InputError.at("arrived_on" if days[1] else "posted_on", "is still to come")
@@ -215,7 +238,14 @@ def put_redemption(workshop: Workshop, number: int | None, version: int | None, 
             raise NotFound("there is no such redemption")
         if version is not None and row.version != version:
             raise Conflict("this was changed meanwhile; look again, then retry")
+        item = None if said.get("item_id") is None else find_item(session, said["item_id"])
+        if item is not None and item.state != State.HELD.value:
+            raise Conflict(f"{item.name} is no longer held, so it cannot be exchanged")
+        came, before = said.get("arrived_on"), row.arrived_on
         for name, value in said.items():
             setattr(row, name, value)
+        if item is not None and (came is None) != (before is None):
+            name = row.chosen or row.name if came else row.name
+            change_words(session, item, {"name": name}, workshop.today())
         row.version += 1
         session.add(row)

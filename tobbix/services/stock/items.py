@@ -117,21 +117,25 @@ def correct_item(database: Database, number: int, version: int, changes: Mapping
     """
     with database.transaction() as session:
         row = find_item(session, number, version)
-        said = []
-        for name, value in changes.items():
-            if getattr(row, name) != value:
-                said.append(f"{name.replace('_', ' ')}: {_said(getattr(row, name))} to {_said(value)}")
-                setattr(row, name, value)
-        if not said:
-            return row.version
+        change_words(session, row, changes, day)
+        return row.version
+
+
+def change_words(session: Session, row: ItemRow, changes: Mapping[str, Any], day: date) -> None:
+    """Change what is said of an item that is locked, with a trace in its history."""
+    said = []
+    for name, value in changes.items():
+        if getattr(row, name) != value:
+            said.append(f"{name.replace('_', ' ')}: {_said(getattr(row, name))} to {_said(value)}")
+            setattr(row, name, value)
+    if said:
         row.version += 1
         session.add(
             ItemEventRow(
-                item_id=number, day=day, event=Event.CORRECTION.value, text="; ".join(said)[:500], state=row.state,
+                item_id=row.id, day=day, event=Event.CORRECTION.value, text="; ".join(said)[:500], state=row.state,
                 basis=row.basis,
             )
         )  # fmt: skip
-        return row.version
 
 
 def _said(value: object) -> str:
@@ -147,7 +151,9 @@ def take_out(database: Database, number: int, version: int, action: Action, day:
     """
     with database.transaction() as session:
         row = find_item(session, number, version)
-        text = f"{action.value.replace('_', ' ')}: {row.name}" + (f" ({why.strip()})" if why.strip() else "")
+        gone = register.next_state(State(row.state), action)
+        words = "sent back" if gone is State.RETURNED else gone.value.replace("_", " ")
+        text = f"{words}: {row.name}" + (f" ({why.strip()})" if why.strip() else "")
         change = register.take_out([to_thing(row)], action, day, text[:500])
         keep_change(session, change, [row], day, Event.WRITE_OFF, text[:500], row.purchase_id)
 

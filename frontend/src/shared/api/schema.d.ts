@@ -2915,6 +2915,8 @@ export interface components {
             item: number;
             /** Name */
             name: string;
+            /** Packs */
+            packs: number;
             /** Packs Gone */
             packs_gone: number;
             /** Promised */
@@ -3603,6 +3605,16 @@ export interface components {
              */
             tracking?: string | null;
         };
+        /**
+         * RedeemableOut
+         * @description A card in stock that can be exchanged by post.
+         */
+        RedeemableOut: {
+            /** Item */
+            item: number;
+            /** Name */
+            name: string;
+        };
         /** RedemptionChange */
         RedemptionChange: {
             /**
@@ -3615,6 +3627,11 @@ export interface components {
              * @default null
              */
             choices?: string | null;
+            /**
+             * Chosen
+             * @default null
+             */
+            chosen?: string | null;
             /** Code */
             code: string;
             /**
@@ -3622,6 +3639,11 @@ export interface components {
              * @default null
              */
             due_on?: string | null;
+            /**
+             * Item
+             * @default null
+             */
+            item?: number | null;
             /** Name */
             name: string;
             /**
@@ -3644,6 +3666,11 @@ export interface components {
              * @default null
              */
             choices?: string | null;
+            /**
+             * Chosen
+             * @default null
+             */
+            chosen?: string | null;
             /** Code */
             code: string;
             /**
@@ -3651,6 +3678,11 @@ export interface components {
              * @default null
              */
             due_on?: string | null;
+            /**
+             * Item
+             * @default null
+             */
+            item?: number | null;
             /** Name */
             name: string;
             /**
@@ -3671,6 +3703,11 @@ export interface components {
              * @default null
              */
             choices?: string | null;
+            /**
+             * Chosen
+             * @default null
+             */
+            chosen?: string | null;
             /** Code */
             code: string;
             /**
@@ -3678,6 +3715,11 @@ export interface components {
              * @default null
              */
             due_on?: string | null;
+            /**
+             * Item
+             * @default null
+             */
+            item?: number | null;
             /** Name */
             name: string;
             /** Number */
@@ -3692,6 +3734,8 @@ export interface components {
         };
         /** RedemptionsOut */
         RedemptionsOut: {
+            /** Redeemable */
+            redeemable: components["schemas"]["RedeemableOut"][];
             /** Redemptions */
             redemptions: components["schemas"]["RedemptionOut"][];
         };
@@ -4190,6 +4234,11 @@ export interface components {
              * @default 1
              */
             count?: number;
+            /**
+             * Line
+             * @default null
+             */
+            line?: string | null;
             /** Name */
             name: string;
             /**
@@ -4202,6 +4251,11 @@ export interface components {
              * @default null
              */
             place?: string | null;
+            /**
+             * Release
+             * @default null
+             */
+            release?: string | null;
             /**
              * Serial
              * @default null

@@ -1,15 +1,13 @@
 import Box from "@mui/material/Box";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { client, inWords, take } from "../../shared/api/client";
-import { Figures } from "../../shared/Figures";
 import { faultAt } from "../../shared/faults";
-import { asPercent, fromPercent, money } from "../../shared/format";
+import { asPercent, fromPercent } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
-import { Section } from "../../shared/Section";
-import { Aside } from "../../shared/states";
 import { useAddress } from "../../shared/useAddress";
 import { ValueField } from "../../shared/ValueField";
 import { useWays } from "../../shared/ways";
@@ -30,11 +28,11 @@ function shown(share: string | null): string {
   return !share ? "" : Number.isFinite(Number(share)) ? asPercent(Number(share)) : share;
 }
 
-/** The most to bid in an auction, and what to offer for a collection from a sample of it. */
+/** The most to bid in an auction, for a resale or for keeping. */
 export default function BidPage() {
   const [params, change] = useAddress({ net: "84", margin: "10", wanted_return: "0.25" });
   const query = Object.fromEntries(
-    [...FIELDS, ["way"] as const].flatMap(([name]) =>
+    [...FIELDS, ["way"] as const, ["tax_on_shipping"] as const].flatMap(([name]) =>
       params.get(name) ? [[name, params.get(name) ?? ""]] : [],
     ),
   );
@@ -63,7 +61,7 @@ export default function BidPage() {
             label={label}
             value={isShare ? shown(params.get(name)) : (params.get(name) ?? "")}
             commit={set(name, isShare)}
-            fault={bid.isError ? faultAt(bid.error, name) && "not a number that fits here" : null}
+            fault={bid.isError ? faultAt(bid.error, name) : null}
             width={200}
           />
         ))}
@@ -86,85 +84,16 @@ export default function BidPage() {
           {inWords(bid.error)}
         </Box>
       )}
-      <Offer />
+      <FormControlLabel
+        control={
+          <Checkbox
+            size="small"
+            checked={params.get("tax_on_shipping") !== "false"}
+            onChange={(event) => change({ tax_on_shipping: event.target.checked ? null : "false" })}
+          />
+        }
+        label="shipping is taxed too"
+      />
     </PageTitle>
-  );
-}
-
-function Offer() {
-  const [sample, setSample] = useState("");
-  const [cards, setCards] = useState("1000");
-  const values = sample
-    .split(/[\s;]+/)
-    .filter(Boolean)
-    .map(Number);
-  const fine =
-    values.length > 1 && values.every((value) => Number.isFinite(value) && value >= 0) && Number(cards) >= 2;
-  const offer = useQuery({
-    queryKey: ["offer", values, cards],
-    queryFn: () =>
-      take(
-        client.POST("/api/offer", {
-          body: {
-            sample: values,
-            cards: Number(cards),
-            keeps: 0.8,
-            minutes_per_card: 0.5,
-            hourly_rate: 10,
-            margin: 0.2,
-          },
-        }),
-      ),
-    enabled: fine,
-    retry: false,
-  });
-  const data = offer.data;
-  return (
-    <Section
-      title="A stranger’s collection, from a sample"
-      point="draw cards at random; the price a card says little"
-    >
-      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 2, mt: 1.5, alignItems: "flex-start" }}>
-        <TextField
-          label="Values of the cards drawn"
-          value={sample}
-          onChange={(event) => setSample(event.target.value)}
-          helperText={sample && !fine ? "numbers with spaces between, at least two" : "0.10 0.20 4.00 0.05 …"}
-          multiline
-          minRows={2}
-          sx={{ width: 420 }}
-        />
-        <TextField
-          label="Cards in all"
-          value={cards}
-          onChange={(event) => setCards(event.target.value)}
-          error={offer.isError}
-          helperText={offer.isError ? inWords(offer.error) : " "}
-          sx={{ width: 160 }}
-        />
-        {data && (
-          <Box sx={{ minWidth: 300 }}>
-            <Figures
-              rows={[
-                [
-                  "A card, on average",
-                  `${money(data.mean)} (${money(data.mean_low)} to ${money(data.mean_high)})`,
-                ],
-                [
-                  "All of it, about",
-                  `${money(data.total)} (${money(data.total_low)} to ${money(data.total_high)})`,
-                ],
-                ["A fair offer", money(data.fair)],
-                ["The most to offer", money(data.top)],
-              ]}
-            />
-          </Box>
-        )}
-      </Box>
-      <Aside>
-        Interval of nine in ten. Taken off: a fifth for fees, half a minute a card at 10 an hour, a fifth as
-        your margin. Make a fair offer to a seller who does not know what they have, above all to a minor.
-      </Aside>
-    </Section>
   );
 }

@@ -7,10 +7,9 @@ import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
-import { useAct } from "../../shared/useAct";
-import { client, take } from "../../shared/api/client";
 import { useShortcut } from "../../shared/useShortcut";
 import { usePurchases, type Purchase } from "./queries";
+import { Rates } from "./Rates";
 
 const STATES: Record<Purchase["state"], string> = {
   ordered: "on its way",
@@ -23,10 +22,6 @@ const STATES: Record<Purchase["state"], string> = {
 export default function BuyingPage() {
   const purchases = usePurchases();
   const navigate = useNavigate();
-  const fetchRates = useAct(() => take(client.POST("/api/rates/fetch", { body: { days: 365 } })), {
-    keys: [],
-    text: (found) => `${found.count} exchange rates taken in.`,
-  });
   useShortcut("n", () => void navigate("/buying/-/new"));
   if (purchases.isPending) return <Quiet />;
   if (purchases.isError) return <Trouble error={purchases.error} again={() => void purchases.refetch()} />;
@@ -40,9 +35,8 @@ export default function BuyingPage() {
         <Button variant="outlined" color="inherit" component={Link} to="/buying/-/bid">
           The most to bid
         </Button>
-        <Box sx={{ flex: 1 }} />
-        <Button color="inherit" onClick={() => fetchRates.mutate(undefined)} disabled={fetchRates.isPending}>
-          Fetch exchange rates
+        <Button variant="outlined" color="inherit" component={Link} to="/buying/-/offer">
+          What to offer for a collection
         </Button>
       </Box>
       <Section title="Purchases" point={`landed, ${currency}`}>
@@ -93,6 +87,7 @@ export default function BuyingPage() {
           </Table>
         )}
       </Section>
+      <Rates />
     </PageTitle>
   );
 }

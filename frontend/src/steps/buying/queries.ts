@@ -1,6 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { client, take, type Schemas } from "../../shared/api/client";
 
+/** What a change to a purchase may change elsewhere. */
+export const KEYS = ["purchases", "items", "books", "sessions"];
+
 export type Purchase = Schemas["PurchaseOut"];
 
 export function usePurchases() {

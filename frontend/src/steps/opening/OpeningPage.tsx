@@ -140,7 +140,7 @@ function Openable({ item }: { item: Schemas["OpenableOut"] }) {
       </Box>
       {item.count > 1 && field("boxes", "Open", 80)}
       {field("fun", "For fun, %", 100)}
-      {item.packs_gone === 0 && field("gone", "Packs gone", 110)}
+      {item.packs_gone === 0 && item.packs > 1 && field("gone", "Packs gone", 110)}
       {begun &&
         item.promised.map(({ line, name, count }) => (
           <TextField

@@ -1,98 +1,173 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { client, take, type Schemas } from "../../shared/api/client";
+import { EditableCell } from "../../shared/EditableCell";
+import { refused } from "../../shared/faults";
 import { day } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { Table } from "../../shared/Table";
-import { useToday } from "../../shared/useToday";
 import { useAct } from "../../shared/useAct";
+import { useToday } from "../../shared/useToday";
 
-/** Cards that come by post: the code, when it was posted and is due, and whether it arrived. */
+type Redemption = Schemas["RedemptionOut"];
+const EMPTY = { item: "", name: "", code: "", choices: "", posted_on: "", due_on: "" };
+
+/** Cards that come by post: the code, what there is to choose, when it was posted, is due and arrived. */
 export function Redemptions() {
-  const today = useToday();
   const found = useQuery({ queryKey: ["redemptions"], queryFn: () => take(client.GET("/api/redemptions")) });
-  const [draft, setDraft] = useState({ name: "", code: "", due_on: "" });
-  const add = useAct(
-    () =>
-      take(
-        client.POST("/api/redemptions", {
-          body: { name: draft.name, code: draft.code, due_on: draft.due_on || null },
-        }),
-      ),
-    { keys: ["redemptions"], done: () => setDraft({ name: "", code: "", due_on: "" }) },
-  );
-  const arrive = useAct(
-    (row: Schemas["RedemptionOut"]) => {
-      const { number, ...rest } = row;
-      return take(
-        client.PUT("/api/redemptions/{number}", {
-          params: { path: { number } },
-          body: { ...rest, arrived_on: row.arrived_on ? null : today },
-        }),
-      );
-    },
-    { keys: ["redemptions"] },
-  );
+  const rows = found.data?.redemptions ?? [];
   return (
     <Section title="Redemptions" point="a print cap is not a count made">
-      {found.data && found.data.redemptions.length > 0 && (
+      {rows.length > 0 && (
         <Table label="Redemptions">
           <thead>
             <tr>
               <th>Card</th>
               <th>Code</th>
+              <th>To choose</th>
+              <th>Chosen</th>
+              <th>Posted</th>
               <th>Due</th>
               <th>Arrived</th>
               <th />
             </tr>
           </thead>
           <tbody>
-            {found.data.redemptions.map((row) => (
-              <tr key={row.number} data-row>
-                <td>{row.name}</td>
-                <td>{row.code}</td>
-                <td>{row.due_on ? day(row.due_on) : "not said"}</td>
-                <td>{row.arrived_on ? day(row.arrived_on) : "not yet"}</td>
-                <td className="figure">
-                  <Button color="inherit" data-cell onClick={() => arrive.mutate(row)} sx={{ py: 0 }}>
-                    {row.arrived_on ? "Not arrived" : "It arrived"}
-                  </Button>
-                </td>
-              </tr>
+            {rows.map((row) => (
+              <Row key={row.number} row={row} />
             ))}
           </tbody>
         </Table>
       )}
-      <Box sx={{ display: "flex", gap: 2, mt: 1.5, flexWrap: "wrap" }}>
-        <TextField
-          label="Card"
-          value={draft.name}
-          onChange={(event) => setDraft({ ...draft, name: event.target.value })}
-        />
-        <TextField
-          label="Code"
-          value={draft.code}
-          onChange={(event) => setDraft({ ...draft, code: event.target.value })}
-        />
-        <TextField
-          label="Due on"
-          type="date"
-          value={draft.due_on}
-          onChange={(event) => setDraft({ ...draft, due_on: event.target.value })}
-          slotProps={{ inputLabel: { shrink: true } }}
-        />
-        <Button
-          variant="outlined"
-          color="inherit"
-          disabled={!draft.name.trim() || !draft.code.trim()}
-          onClick={() => add.mutate(undefined)}
-        >
-          Note it
-        </Button>
-      </Box>
+      <Fresh redeemable={found.data?.redeemable ?? []} />
     </Section>
+  );
+}
+
+function Row({ row }: { row: Redemption }) {
+  const today = useToday();
+  const change = useAct(
+    (part: Partial<Schemas["RedemptionIn"]>) => {
+      const { number, ...rest } = row;
+      return take(
+        client.PUT("/api/redemptions/{number}", {
+          params: { path: { number } },
+          body: { ...rest, ...part },
+        }),
+      );
+    },
+    { keys: ["redemptions", "items"] },
+  );
+  const cell = (
+    name: "choices" | "chosen" | "posted_on" | "due_on",
+    label: string,
+    width: number,
+    empty = "not said",
+  ) => (
+    <td>
+      <EditableCell
+        value={row[name] ?? ""}
+        shown={row[name] ? (name.endsWith("_on") ? day(row[name]) : row[name]) : empty}
+        label={`${label} of ${row.name}`}
+        align="left"
+        width={width}
+        save={(text) => change.mutateAsync({ [name]: text.trim() || null })}
+      />
+    </td>
+  );
+  return (
+    <tr data-row>
+      <td>{row.item ? <Link to={`/stock/${row.item}`}>{row.name}</Link> : row.name}</td>
+      <td>{row.code}</td>
+      {cell("choices", "Choices", 150)}
+      {cell("chosen", "What was chosen", 130, "not yet")}
+      {cell("posted_on", "Day of posting", 100, "not yet")}
+      {cell("due_on", "Day due", 100)}
+      <td>{row.arrived_on ? day(row.arrived_on) : "not yet"}</td>
+      <td className="figure">
+        <Button
+          color="inherit"
+          data-cell
+          onClick={() => change.mutate({ arrived_on: row.arrived_on ? null : today })}
+          sx={{ py: 0 }}
+        >
+          {row.arrived_on ? "Not arrived" : "It arrived"}
+        </Button>
+      </td>
+    </tr>
+  );
+}
+
+function Fresh({ redeemable }: { redeemable: Schemas["RedeemableOut"][] }) {
+  const [typed, setTyped] = useState(EMPTY);
+  const add = useAct(
+    () => {
+      const { item, ...words } = typed;
+      const orNull = (text: string) => text.trim() || null;
+      return take(
+        client.POST("/api/redemptions", {
+          body: {
+            item: item ? Number(item) : null,
+            name: words.name.trim(),
+            code: words.code.trim(),
+            choices: orNull(words.choices),
+            posted_on: orNull(words.posted_on),
+            due_on: orNull(words.due_on),
+          },
+        }),
+      );
+    },
+    { keys: ["redemptions"], text: "Noted.", done: () => setTyped(EMPTY), quiet: true },
+  );
+  const field = (name: Exclude<keyof typeof EMPTY, "item">, label: string, width: number) => (
+    <TextField
+      label={label}
+      value={typed[name]}
+      onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
+      {...refused(add.error, name)}
+      {...(name.endsWith("_on") ? { type: "date", slotProps: { inputLabel: { shrink: true } } } : {})}
+      sx={{ width }}
+    />
+  );
+  return (
+    <Box sx={{ display: "flex", gap: 1.5, mt: 1.5, flexWrap: "wrap", alignItems: "flex-start" }}>
+      {redeemable.length > 0 && (
+        <TextField
+          select
+          label="A card in stock that is exchanged"
+          value={typed.item}
+          onChange={(event) => {
+            const chosen = redeemable.find((card) => String(card.item) === event.target.value);
+            setTyped({ ...typed, item: event.target.value, name: chosen?.name ?? typed.name });
+          }}
+          sx={{ width: 260 }}
+        >
+          <MenuItem value="">none of them</MenuItem>
+          {redeemable.map((card) => (
+            <MenuItem key={card.item} value={String(card.item)}>
+              {card.name}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+      {field("name", "Card", 220)}
+      {field("code", "Code", 150)}
+      {field("choices", "What there is to choose", 260)}
+      {field("posted_on", "Posted on", 150)}
+      {field("due_on", "Due on", 150)}
+      <Button
+        variant="outlined"
+        color="inherit"
+        disabled={!typed.name.trim() || !typed.code.trim() || add.isPending}
+        onClick={() => add.mutate(undefined)}
+      >
+        Note it
+      </Button>
+    </Box>
   );
 }

@@ -1,10 +1,16 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { client, take, type Schemas } from "../../shared/api/client";
+import { cardName, CardSearch } from "../../shared/CardSearch";
+import { CONDITIONS } from "../../shared/conditions";
+import { faultAt, refused } from "../../shared/faults";
 import { Figures } from "../../shared/Figures";
 import { count, day, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
@@ -38,8 +44,9 @@ export default function ItemPage() {
         main={<History data={data} />}
         aside={
           <>
-            <Facts data={data} />
+            <Facts key={data.version} data={data} />
             {data.state === "held" && <TakeOut data={data} />}
+            {["lost", "given_away", "returned"].includes(data.state) && <HereAgain data={data} />}
           </>
         }
       />
@@ -80,42 +87,140 @@ function History({ data }: { data: Detail }) {
 
 function Facts({ data }: { data: Detail }) {
   const correct = useCorrection(data);
+  const [name, setName] = useState(data.name);
+  const keep = (change: Parameters<typeof correct.mutate>[0]) => correct.mutate(change);
+  const field = (key: "serial" | "place" | "note" | "value", label: string, width: number) => (
+    <ValueField
+      label={label}
+      value={data[key] ?? ""}
+      commit={(text) => keep({ [key]: text.trim() || null })}
+      fault={faultAt(correct.error, key)}
+      width={width}
+    />
+  );
   return (
     <Section title="What it is" point={data.state.replace("_", " ")}>
       <Figures
         rows={[
           ["How many", count(data.count)],
           ["Cost", money(data.basis)],
-          ["About worth", money(data.value)],
-          ["Condition", data.condition ?? "not said"],
-          ["For sale", data.never_for_sale ? "never" : "yes"],
+          ["Version", data.card ? `no. ${data.card}${data.line ? ` of ${data.line}` : ""}` : "not said"],
           ["Since", data.acquired_on ? day(data.acquired_on) : "unknown"],
         ]}
       />
-      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, mt: 1.5 }}>
-        <ValueField
-          label="Serial number"
-          value={data.serial ?? ""}
-          commit={(text) => correct.mutate({ serial: text.trim() || null })}
-          width={130}
-        />
-        <ValueField
-          label="Place"
-          value={data.place ?? ""}
-          commit={(text) => correct.mutate({ place: text.trim() || null })}
-          width={130}
-        />
-        <ValueField
-          label="Note"
-          value={data.note ?? ""}
-          commit={(text) => correct.mutate({ note: text.trim() || null })}
-          width={272}
+      <Box
+        onBlur={() => name.trim() && name !== data.name && keep({ name: name.trim() })}
+        sx={{ mt: 2, mb: 2 }}
+      >
+        <CardSearch
+          label="Which card it is, by number or subject"
+          value={name}
+          type={setName}
+          pick={(card) => {
+            setName(cardName(card));
+            keep({ name: cardName(card), release: card.release, line: card.line, card: card.number });
+          }}
+          fault={faultAt(correct.error, "name")}
+          width={284}
         />
       </Box>
-      <Box sx={{ display: "flex", gap: 2, fontSize: 13 }}>
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5 }}>
+        <TextField
+          select
+          label="Condition"
+          value={data.condition ?? ""}
+          onChange={(event) =>
+            keep({ condition: (event.target.value || null) as Detail["condition"] as never })
+          }
+          slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+          sx={{ width: 136, mb: "22px" }}
+        >
+          <MenuItem value="">not said</MenuItem>
+          {CONDITIONS.map((condition) => (
+            <MenuItem key={condition} value={condition}>
+              {condition}
+            </MenuItem>
+          ))}
+        </TextField>
+        {field("value", "Worth of all, about", 136)}
+        {field("serial", "Serial number", 136)}
+        {field("place", "Place", 136)}
+        {field("note", "Note", 284)}
+      </Box>
+      <FormControlLabel
+        control={
+          <Checkbox
+            size="small"
+            checked={data.never_for_sale}
+            onChange={(event) => keep({ never_for_sale: event.target.checked })}
+          />
+        }
+        label="never for sale"
+      />
+      {data.basis === null && data.state === "held" && <CostFound data={data} />}
+      <Box sx={{ display: "flex", gap: 2, fontSize: 13, mt: 1 }}>
         {data.purchase && <Link to={`/buying/${data.purchase}`}>Its purchase</Link>}
         {data.session && <Link to={`/opening/${data.session}`}>The opening it came from</Link>}
       </Box>
+    </Section>
+  );
+}
+
+function CostFound({ data }: { data: Detail }) {
+  const [basis, setBasis] = useState("");
+  const found = useAct(
+    () =>
+      take(
+        client.PUT("/api/items/{number}/basis", {
+          params: { path: { number: data.number } },
+          body: { version: data.version, basis: basis.trim() },
+        }),
+      ),
+    { keys: ["items", "books"], text: "Booked against opening equity.", quiet: true },
+  );
+  return (
+    <Box sx={{ display: "flex", gap: 1.5, mt: 1, alignItems: "flex-start" }}>
+      <TextField
+        label="What it cost, now found"
+        value={basis}
+        onChange={(event) => setBasis(event.target.value)}
+        {...refused(found.error, "basis")}
+        sx={{ width: 180 }}
+      />
+      <Button
+        color="inherit"
+        variant="outlined"
+        disabled={!basis.trim() || found.isPending}
+        onClick={() => found.mutate(undefined)}
+      >
+        Book it
+      </Button>
+    </Box>
+  );
+}
+
+function HereAgain({ data }: { data: Detail }) {
+  const back = useAct(
+    () =>
+      take(
+        client.POST("/api/items/{number}/back", {
+          params: { path: { number: data.number } },
+          body: { version: data.version },
+        }),
+      ),
+    { keys: ["items", "books"], text: "It is in stock again, with its cost." },
+  );
+  return (
+    <Section title="It is here again" point="found, or it came back">
+      <Button
+        variant="outlined"
+        color="inherit"
+        disabled={back.isPending}
+        onClick={() => back.mutate(undefined)}
+        sx={{ mt: 1 }}
+      >
+        Put it back into stock
+      </Button>
     </Section>
   );
 }

@@ -3,20 +3,20 @@ import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { client, inWords, ProblemError, take, type Schemas } from "../../shared/api/client";
+import { client, take, type Schemas } from "../../shared/api/client";
+import { CONDITIONS } from "../../shared/conditions";
 import { EditableCell } from "../../shared/EditableCell";
-import { faultAt } from "../../shared/faults";
 import { count, day, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Aside, Quiet, Trouble } from "../../shared/states";
+import { Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
-import { useAct } from "../../shared/useAct";
 import { useAddress } from "../../shared/useAddress";
 import { ValueField } from "../../shared/ValueField";
+import { BringIn } from "./BringIn";
 import { useCorrection } from "./correcting";
+import { SavedFilters } from "./SavedFilters";
 
 type Item = Schemas["ItemOut"];
 const TAKE = 50;
@@ -199,8 +199,6 @@ function Select({
   );
 }
 
-const CONDITIONS = ["mint", "NM", "LP", "MP", "HP", "damaged"] as const;
-
 function Row({ item }: { item: Item }) {
   const correct = useCorrection(item);
   const name = item.name;
@@ -259,168 +257,5 @@ function Row({ item }: { item: Item }) {
         </Button>
       </td>
     </tr>
-  );
-}
-
-function SavedFilters({
-  params,
-  setParams,
-}: {
-  params: URLSearchParams;
-  setParams: (fresh: URLSearchParams, options: { replace: boolean }) => void;
-}) {
-  const filters = useQuery({
-    queryKey: ["item-filters"],
-    queryFn: () => take(client.GET("/api/item-filters")),
-  });
-  const [name, setName] = useState("");
-  const save = useAct(
-    () => take(client.PUT("/api/item-filters", { body: { name, query: Object.fromEntries(params) } })),
-    { keys: ["item-filters"], text: "Filter kept.", done: () => setName("") },
-  );
-  return (
-    <>
-      {(filters.data?.filters.length ?? 0) > 0 && (
-        <TextField
-          select
-          label="Kept filters"
-          value=""
-          onChange={(event) => {
-            const found = filters.data?.filters.find((item) => item.name === event.target.value);
-            if (found)
-              setParams(new URLSearchParams(found.query as Record<string, string>), { replace: true });
-          }}
-          sx={{ width: 150 }}
-        >
-          {filters.data?.filters.map((item) => (
-            <MenuItem key={item.name} value={item.name}>
-              {item.name}
-            </MenuItem>
-          ))}
-        </TextField>
-      )}
-      <TextField
-        label="Keep this filter as"
-        value={name}
-        onChange={(event) => setName(event.target.value)}
-        onKeyDown={(event) => event.key === "Enter" && name.trim() && save.mutate(undefined)}
-        sx={{ width: 170 }}
-      />
-    </>
-  );
-}
-
-function BringIn() {
-  const file = useRef<HTMLInputElement>(null);
-  const bring = useAct(
-    (chosen: File) => {
-      const form = new FormData();
-      form.set("file", chosen);
-      return take(
-        client.POST("/api/items", { body: form as never, bodySerializer: (body) => body as never }),
-      );
-    },
-    { keys: ["items", "books"], text: (done) => `${count(done.rows)} rows brought in.`, quiet: true },
-  );
-  const faults = bring.error instanceof ProblemError ? (bring.error.problem.faults ?? []) : [];
-  return (
-    <Section title="Bring in what was there before" point="CSV or XLSX; all rows or none">
-      <Box sx={{ display: "flex", gap: 2, mt: 1, alignItems: "center" }}>
-        <Button
-          variant="outlined"
-          color="inherit"
-          onClick={() => file.current?.click()}
-          disabled={bring.isPending}
-          sx={{ flexShrink: 0 }}
-        >
-          {bring.isPending ? "Bringing it in …" : "Choose a file"}
-        </Button>
-        <input
-          ref={file}
-          type="file"
-          accept=".csv,.xlsx"
-          aria-label="List of items"
-          hidden
-          onChange={(event) => {
-            const chosen = event.target.files?.[0];
-            if (chosen) bring.mutate(chosen);
-            event.target.value = "";
-          }}
-        />
-        <Box component="span" sx={{ fontSize: 13, color: "text.secondary" }}>
-          Columns: name, and if you like release, line, number, count, condition, serial, place, basis, value,
-          acquired_on, never_for_sale, note. An empty basis is unknown, never 0.
-        </Box>
-      </Box>
-      {bring.isError && (
-        <Box role="alert" sx={{ color: "error.main", mt: 1.5 }}>
-          {faults.length === 0 && inWords(bring.error)}
-          {faults.slice(0, 20).map((fault) => (
-            <Box key={`${fault.row} ${fault.field}`}>
-              {fault.row !== null && `row ${fault.row}, `}
-              {fault.field}: {fault.message}
-            </Box>
-          ))}
-        </Box>
-      )}
-      <ByHand />
-      <Aside>Mould and dust in old binders: wear a mask.</Aside>
-    </Section>
-  );
-}
-
-const EMPTY = { name: "", count: "1", basis: "", value: "", place: "" };
-
-/** A thing that was there before, typed in. */
-function ByHand() {
-  const [typed, setTyped] = useState(EMPTY);
-  const add = useAct(
-    () =>
-      take(
-        client.POST("/api/items/one", {
-          body: {
-            name: typed.name.trim(),
-            count: Number(typed.count),
-            basis: typed.basis.trim() || null,
-            value: typed.value.trim() || null,
-            place: typed.place.trim() || null,
-          },
-        }),
-      ),
-    { keys: ["items", "books"], text: "Brought in.", done: () => setTyped(EMPTY), quiet: true },
-  );
-  const field = (name: keyof typeof EMPTY, label: string, width: number) => (
-    <TextField
-      label={label}
-      value={typed[name]}
-      onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
-      error={faultAt(add.error, name) !== undefined}
-      helperText={faultAt(add.error, name)}
-      sx={{ width }}
-    />
-  );
-  return (
-    <>
-      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, mt: 2, alignItems: "flex-start" }}>
-        {field("name", "Or by hand: what", 300)}
-        {field("count", "How many", 100)}
-        {field("basis", "Cost of all", 120)}
-        {field("value", "Worth, about", 120)}
-        {field("place", "Where it is", 130)}
-        <Button
-          variant="outlined"
-          color="inherit"
-          disabled={!typed.name.trim() || add.isPending}
-          onClick={() => add.mutate(undefined)}
-        >
-          Bring it in
-        </Button>
-      </Box>
-      {add.isError && (
-        <Box role="alert" sx={{ color: "error.main", mt: 1 }}>
-          {inWords(add.error)}
-        </Box>
-      )}
-    </>
   );
 }

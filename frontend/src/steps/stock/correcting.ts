@@ -4,23 +4,13 @@ import { useAct } from "../../shared/useAct";
 /** Correct what is said of an item; it names the version that this window has seen. */
 export function useCorrection(item: Schemas["ItemOut"]) {
   return useAct(
-    (change: Partial<Schemas["ItemIn"]>) => {
-      const { version, condition, serial, place, never_for_sale, note } = item;
-      return take(
+    (change: Partial<Schemas["ItemIn"]>) =>
+      take(
         client.PUT("/api/items/{number}", {
           params: { path: { number: item.number } },
-          body: {
-            version,
-            condition: condition as Schemas["ItemIn"]["condition"],
-            serial,
-            place,
-            never_for_sale,
-            note,
-            ...change,
-          },
+          body: { version: item.version, ...change } as Schemas["ItemIn"],
         }),
-      );
-    },
+      ),
     { keys: ["items"] },
   );
 }

@@ -21,9 +21,11 @@ def upgrade() -> None:
     # What was said to be gone is kept by line from now on; of which line it was, was not asked before.
     op.add_column("opening_session", sa.Column("gone_hits", postgresql.JSONB(), server_default="{}", nullable=False))
     op.drop_column("opening_session", "gone_seen")
+    op.add_column("redemption", sa.Column("chosen", sa.String(length=300), nullable=True))
 
 
 def downgrade() -> None:
+    op.drop_column("redemption", "chosen")
     op.add_column("opening_session", sa.Column("gone_seen", sa.Integer(), server_default="0", nullable=False))
     op.drop_column("opening_session", "gone_hits")
     op.drop_constraint(op.f("ck_item_begun"), "item")
