@@ -290,7 +290,7 @@ _LEFT_INTO = {State.LOST: Account.LOST, State.GIVEN_AWAY: Account.GIFTS, State.R
 def bring_back(thing: Thing, day: date, text: str) -> Change:
     """A thing that was lost, given away or sent back is here again, with the cost that it carried."""
     after = replace(thing, state=next_state(thing.state, Action.BRING_BACK))
-    entry = ledger.move(day, Event.UNDO, text, thing.basis or Decimal(0), _LEFT_INTO[thing.state], Account.STOCK)
+    entry = ledger.move(day, Event.CORRECTION, text, thing.basis or Decimal(0), _LEFT_INTO[thing.state], Account.STOCK)
     return Change((after,), _entry(entry))
 
 

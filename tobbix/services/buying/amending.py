@@ -178,7 +178,7 @@ def undo_purchase(database: Database, number: int, version: int, day: date) -> N
     """
     with database.transaction() as session:
         row = find_purchase(session, number, version)
-        items = items_of_purchase(session, number)
+        items = [i for i in items_of_purchase(session, number) if i.state != State.UNDONE.value]
         after = [replace(to_thing(i), state=register.next_state(State(i.state), register.Action.UNDO)) for i in items]
         done = reversed_entries(session)
         for identity, entry in load_entries(session, purchase=number):

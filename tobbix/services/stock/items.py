@@ -164,7 +164,7 @@ def bring_back(database: Database, number: int, version: int, day: date) -> None
         row = find_item(session, number, version)
         text = f"here again: {row.name}"[:500]
         change = register.bring_back(to_thing(row), day, text)
-        keep_change(session, change, [row], day, Event.UNDO, text, row.purchase_id)
+        keep_change(session, change, [row], day, Event.CORRECTION, text, row.purchase_id)
 
 
 def remember_basis(database: Database, number: int, version: int, basis: Decimal, day: date) -> None:
