@@ -148,7 +148,11 @@ def latest_rates(session: Session) -> list[ExchangeRateRow]:
     query = select(ExchangeRateRow).where(
         ExchangeRateRow.by_hand | tuple_(ExchangeRateRow.currency, ExchangeRateRow.day).in_(newest)
     )
-    return list(session.scalars(query.order_by(ExchangeRateRow.currency, ExchangeRateRow.day.desc())))
+    return list(
+        session.scalars(
+            query.order_by(ExchangeRateRow.currency, ExchangeRateRow.day.desc(), ExchangeRateRow.by_hand.desc())
+        )
+    )
 
 
 def remove_rate(session: Session, currency: str, day: date) -> bool:
