@@ -29,6 +29,16 @@ from tobbix.core.holdings.register import HELD_STATES, Action, State, Thing
 DAY = date(2026, 11, 25)
 
 
+def balances(entries: list[Entry]) -> dict[tuple[Account, str | None], D]:
+    """The balance of every account and purse (money, debit positive)."""
+    found: dict[tuple[Account, str | None], D] = {}
+    for entry in entries:
+        for line in entry.lines:
+            key = (line.account, line.purse)
+            found[key] = found.get(key, D(0)) + line.amount
+    return found
+
+
 def parts(*values: str | None) -> list[Part]:
     return [Part(f"p{i}", None if value is None else D(value)) for i, value in enumerate(values)]
 
@@ -195,7 +205,7 @@ class Collector(RuleBasedStateMachine):
 
     @invariant()
     def the_books_balance_and_stock_is_the_sum_of_bases(self) -> None:
-        found = ledger.balances(self.entries)
+        found = balances(self.entries)
         assert sum(found.values()) == 0
         assert ledger.held_balance(found) == register.known_basis(list(self.things.values()))
         cash = sum(amount for (account, _), amount in found.items() if account is Account.CASH)

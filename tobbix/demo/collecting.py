@@ -53,10 +53,11 @@ def load_year(workshop: Workshop, feed: RateFeed, scale: Scale) -> None:
         "1", "two Harbour boxes", 320, "176.00", [sealed("harbour", harbour, 2, "192")], more=(("shipping", "6.90"),)
     )
     second = buy("2", "six Market boxes", 270, "150.00", [sealed("market", market, 6, "165")])
-    buy("3", "Gavelrock lot: Harbour box and singles", 240, "118.00",
+    auction = buy("3", "Gavelrock lot: Harbour box and singles", 240, "118.00",
         [sealed("harbour", harbour, 1, "96"),
          ThingSaid("card", "Nils Cragg, Keeper’s Hand", 1, SKERRY, None, "hand", "KH24", Decimal("58"))],
         "GBP", seller="Gavelrock", more=(("premium", "23.60"), ("shipping", "11.00")))  # fmt: skip
+    amending.add_charge(store, auction, 1, ChargeSaid("duty", Decimal("8.40"), "EUR", day(228)))
     wrong = buy("4", "Moonbox of the wrong series", 200, "145.00",
                 [sealed("moonbox", "Lepidora Nocturnes Series Two 1998, Moonbox", 1, "145", "nocturnes-1998-two")],
                 here=None, seller="an estate, Saltby")  # fmt: skip
@@ -93,8 +94,8 @@ def load_year(workshop: Workshop, feed: RateFeed, scale: Scale) -> None:
     buy("8", "Jory Strand, Keeper’s Hand", 5, "66.00",
         [ThingSaid("card", "Jory Strand, Keeper’s Hand", 1, SKERRY, None, "hand", "KH23", Decimal("70"))], here=None,
         seller="Bellbuoy", more=(("shipping", "4.20"),))  # fmt: skip
-    for purchase, boxes, fun, back in ((first, 2, "0", 300), (second, 4, "0.25", 250)):
-        _open_boxes(workshop, random, purchase, boxes, Decimal(fun), day(back))
+    _open_boxes(workshop, random, first, [16, 16], Decimal(0), day(300))
+    _open_boxes(workshop, random, second, [8, 8, 8, 5], Decimal("0.25"), day(250))  # of the last, three packs stay
     _begin(workshop, random)
     for index in range(9):
         extras.log_weight(workshop, scale, SKERRY, "harbour", "box", None, index % 3 == 0)
@@ -132,13 +133,13 @@ def _shoeboxes(random: Random) -> list[ItemLine]:
     return lines
 
 
-def _open_boxes(workshop: Workshop, random: Random, purchase: int, boxes: int, fun: Decimal, on: date) -> None:
+def _open_boxes(workshop: Workshop, random: Random, purchase: int, packs: list[int], fun: Decimal, on: date) -> None:
     item = purchasing.read_purchase(workshop.database, purchase).items[0]
-    for box in range(boxes):
+    for box, opened in enumerate(packs):
         said = opening.SessionSaid(item.id, 1, fun, started_on=on + timedelta(days=box))
         session = opening.start_session(workshop, said, f"demo-open-{purchase}-{box}")
-        _pull(workshop, random, session, 10_000)
-        closing.finish_session(workshop, session, True, False, on + timedelta(days=box))
+        _pull(workshop, random, session, opened)
+        closing.finish_session(workshop, session, False, False, on + timedelta(days=box))
 
 
 def _begin(workshop: Workshop, random: Random) -> None:

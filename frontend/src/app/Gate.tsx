@@ -1,10 +1,11 @@
 import { lazy, Suspense, useEffect } from "react";
 import { useQueryClient } from "@tanstack/react-query";
-import { Route, Routes } from "react-router";
+import { Route, Routes, useLocation } from "react-router";
 import { ProblemError } from "../shared/api/client";
 import { Quiet, Trouble } from "../shared/states";
 import { Frame } from "./Frame";
 import { useSession } from "./session";
+import { Stumble } from "./Stumble";
 import { SignIn } from "./SignIn";
 
 const Desk = lazy(() => import("./Desk"));
@@ -37,6 +38,7 @@ const Missing = lazy(() => import("./Missing"));
 export function Gate() {
   const session = useSession();
   const queries = useQueryClient();
+  const { pathname } = useLocation();
   useEffect(
     () =>
       queries.getQueryCache().subscribe((event) => {
@@ -53,35 +55,37 @@ export function Gate() {
   if (!session.data.signed_in) return <SignIn isDemo={session.data.is_demo} />;
   return (
     <Frame owner={session.data.owner ?? ""} isDemo={session.data.is_demo}>
-      <Suspense fallback={<Quiet />}>
-        <Routes>
-          <Route index element={<Desk />} />
-          <Route path="products" element={<Shelf />} />
-          <Route path="products/-/import" element={<Import />} />
-          <Route path="products/:release" element={<Release />} />
-          <Route path="products/:release/-/formats" element={<Comparison />} />
-          <Route path="products/:release/-/made" element={<Production />} />
-          <Route path="products/:release/:format" element={<Box />} />
-          <Route path="products/:release/:format/sure" element={<Sureness />} />
-          <Route path="products/:release/:format/set" element={<CardSet />} />
-          <Route path="products/:release/:format/choice" element={<Choice />} />
-          <Route path="products/:release/:format/trial" element={<Trial />} />
-          <Route path="buying" element={<Buying />} />
-          <Route path="buying/-/new" element={<NewPurchase />} />
-          <Route path="buying/-/bid" element={<Bid />} />
-          <Route path="buying/-/offer" element={<Offer />} />
-          <Route path="buying/:number" element={<Purchase />} />
-          <Route path="opening" element={<Opening />} />
-          <Route path="opening/-/results" element={<Results />} />
-          <Route path="opening/:number" element={<OpeningSession />} />
-          <Route path="stock" element={<Stock />} />
-          <Route path="stock/:number" element={<Item />} />
-          <Route path="books" element={<Books />} />
-          <Route path="settings" element={<Settings />} />
-          <Route path="products/:release/:format/chase" element={<Chase />} />
-          <Route path="*" element={<Missing />} />
-        </Routes>
-      </Suspense>
+      <Stumble key={pathname}>
+        <Suspense fallback={<Quiet />}>
+          <Routes>
+            <Route index element={<Desk />} />
+            <Route path="products" element={<Shelf />} />
+            <Route path="products/-/import" element={<Import />} />
+            <Route path="products/:release" element={<Release />} />
+            <Route path="products/:release/-/formats" element={<Comparison />} />
+            <Route path="products/:release/-/made" element={<Production />} />
+            <Route path="products/:release/:format" element={<Box />} />
+            <Route path="products/:release/:format/sure" element={<Sureness />} />
+            <Route path="products/:release/:format/set" element={<CardSet />} />
+            <Route path="products/:release/:format/choice" element={<Choice />} />
+            <Route path="products/:release/:format/trial" element={<Trial />} />
+            <Route path="buying" element={<Buying />} />
+            <Route path="buying/-/new" element={<NewPurchase />} />
+            <Route path="buying/-/bid" element={<Bid />} />
+            <Route path="buying/-/offer" element={<Offer />} />
+            <Route path="buying/:number" element={<Purchase />} />
+            <Route path="opening" element={<Opening />} />
+            <Route path="opening/-/results" element={<Results />} />
+            <Route path="opening/:number" element={<OpeningSession />} />
+            <Route path="stock" element={<Stock />} />
+            <Route path="stock/:number" element={<Item />} />
+            <Route path="books" element={<Books />} />
+            <Route path="settings" element={<Settings />} />
+            <Route path="products/:release/:format/chase" element={<Chase />} />
+            <Route path="*" element={<Missing />} />
+          </Routes>
+        </Suspense>
+      </Stumble>
     </Frame>
   );
 }

@@ -29,6 +29,7 @@ class Matter(StrEnum):
     """What kind of input was unknown."""
 
     ODDS = "odds"
+    RESULTS = "results"
     PRICE = "price"
     SPLIT = "split"
 

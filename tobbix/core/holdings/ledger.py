@@ -4,7 +4,7 @@ Example: a box at 96.00 with 4.00 shipping, paid from the card purse, on its way
 stands on the desk: stock 100.00, transit -100.00.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
@@ -105,16 +105,6 @@ def reverse(entry: Entry, day: date) -> Entry:
 def move(day: date, event: Event, text: str, amount: Decimal, out_of: Account, into: Account) -> Entry:
     """Move an amount (money) from one account into another."""
     return Entry(day, event, text, (Line(into, amount), Line(out_of, -amount)))
-
-
-def balances(entries: Iterable[Entry]) -> dict[tuple[Account, str | None], Decimal]:
-    """The balance of every account and purse (money, debit positive)."""
-    found: dict[tuple[Account, str | None], Decimal] = {}
-    for entry in entries:
-        for line in entry.lines:
-            key = (line.account, line.purse)
-            found[key] = found.get(key, Decimal(0)) + line.amount
-    return found
 
 
 def held_balance(found: Mapping[tuple[Account, str | None], Decimal]) -> Decimal:

@@ -60,7 +60,7 @@ def assume(sheet: ProductSheet, format_id: str, assumptions: Assumptions) -> tup
         lines = tuple(changed if item is line else item for item in sheet.lines)
         sheet = replace(sheet, lines=lines)
         notes.append(
-            Assumed(line.id, line.name, (), 0.0, 0.0, Matter.ODDS, by_owner=True, words=f"{text}, as yours came")
+            Assumed(line.id, line.name, (), 0.0, 0.0, Matter.RESULTS, by_owner=True, words=f"{text}, as yours came")
         )
     shares = {line: share for fmt, line, share in assumptions.splits if fmt == format_id}
     if shares:

@@ -91,16 +91,20 @@ def keep_change(
     return entry
 
 
-def load_entries(session: Session, purchase: int | None = None, opening: int | None = None) -> list[tuple[int, Entry]]:
-    """Entries in the order they were made, all or of one purchase or session."""
+def load_entries(
+    session: Session, purchase: int | None = None, opening: int | None = None, newest: int | None = None
+) -> list[tuple[int, Entry]]:
+    """Entries in the order they were made: all, those of one purchase or session, or the ``newest`` so many."""
     query = select(EntryRow).order_by(EntryRow.id)
+    if newest is not None:
+        query = query.where(EntryRow.id.in_(select(EntryRow.id).order_by(EntryRow.id.desc()).limit(newest)))
     if purchase is not None:
         query = query.where(EntryRow.purchase_id == purchase)
     if opening is not None:
         query = query.where(EntryRow.session_id == opening)
     rows = list(session.scalars(query))
     postings = select(PostingRow).order_by(PostingRow.id)
-    if purchase is not None or opening is not None:
+    if purchase is not None or opening is not None or newest is not None:
         postings = postings.where(PostingRow.entry_id.in_([row.id for row in rows]))
     lines: dict[int, list[Line]] = {}
     for p in session.scalars(postings):
@@ -113,6 +117,13 @@ def load_entries(session: Session, purchase: int | None = None, opening: int | N
 def reversed_entries(session: Session) -> set[int]:
     """Numbers of the entries that were taken back."""
     return {number for number in session.scalars(select(EntryRow.reverses_id)) if number is not None}
+
+
+def account_balances(session: Session) -> dict[tuple[Account, str | None], Decimal]:
+    """The balance of every account and purse (money, debit positive)."""
+    sums = select(PostingRow.account, PostingRow.purse, func.sum(PostingRow.amount))
+    rows = session.execute(sums.group_by(PostingRow.account, PostingRow.purse))
+    return {(Account(account), purse): Decimal(amount) for account, purse, amount in rows}
 
 
 def off_balance(session: Session) -> tuple[Decimal, Decimal]:

@@ -7,11 +7,11 @@ from sqlalchemy import func, select
 
 from tobbix.core.base.results import Verdict
 from tobbix.core.books.reports import Lot, state_books
-from tobbix.core.holdings.ledger import Account, Entry, balances
+from tobbix.core.holdings.ledger import Account, Entry
 from tobbix.core.holdings.register import HELD_STATES
 from tobbix.db.base import Database
 from tobbix.db.buying.tables import PurchaseRow
-from tobbix.db.holdings.keeping import load_entries, off_balance
+from tobbix.db.holdings.keeping import account_balances, load_entries, off_balance
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.installation import load_preferences
 from tobbix.db.opening.tables import SessionRow
@@ -36,7 +36,7 @@ def read_books(database: Database, newest: int = 60) -> BooksView:
     """Balances, lots, sessions and the newest entries."""
     with database.transaction() as session:
         currency = load_preferences(session).currency
-        entries = load_entries(session)
+        entries, found = load_entries(session, newest=newest), account_balances(session)
         off = off_balance(session)
         held = ItemRow.state.in_([state.value for state in HELD_STATES])
         by_purchase, by_session = (
@@ -68,11 +68,10 @@ def read_books(database: Database, newest: int = 60) -> BooksView:
         sessions = [
             Lot(s.id, name, s.done_on or s.started_on, basis, *by_session.get(s.id, nothing)) for s, name, basis in rows
         ]
-    found = balances(entry for _, entry in entries)
     ordered = tuple((account, purse, amount) for (account, purse), amount in sorted(
         found.items(), key=lambda pair: (list(Account).index(pair[0][0]), pair[0][1] or "")))  # fmt: skip
     verdict = state_books(lots, found, currency)
-    return BooksView(currency, ordered, off, tuple(lots), tuple(sessions), tuple(entries[-newest:][::-1]), verdict)
+    return BooksView(currency, ordered, off, tuple(lots), tuple(sessions), tuple(entries[::-1]), verdict)
 
 
 def export_ledger(database: Database) -> str:

@@ -2759,7 +2759,7 @@ export interface components {
          * @description What kind of input was unknown.
          * @enum {string}
          */
-        Matter: "odds" | "price" | "split";
+        Matter: "odds" | "results" | "price" | "split";
         /** MeanSpreadOut */
         MeanSpreadOut: {
             /** High */

@@ -83,6 +83,26 @@ export default function BooksPage() {
   );
 }
 
+/** How far a lot stands above or below its cost, from the middle: what the figure beside it says, to look at. */
+function Bar({ value, most }: { value: number; most: number }) {
+  const width = (Math.abs(value) / most) * 50;
+  return (
+    <Box sx={{ position: "relative", height: 14, width: 100 }}>
+      <Box sx={{ position: "absolute", left: 50, top: -4, bottom: -4, width: "1px", bgcolor: "divider" }} />
+      <Box
+        sx={{
+          position: "absolute",
+          top: 2,
+          bottom: 2,
+          left: `${value < 0 ? 50 - width : 50}px`,
+          width: `${width}px`, // a bare number up to 1 would be a share
+          bgcolor: value < 0 ? "tone.loss" : "tone.gain",
+        }}
+      />
+    </Box>
+  );
+}
+
 function Lots({
   title,
   lots,
@@ -94,6 +114,7 @@ function Lots({
   path: string;
   currency: string;
 }) {
+  const most = Math.max(...lots.map((lot) => Math.abs(Number(lot.unrealised ?? 0))), 1);
   return (
     <Section title={title} point={`what is still held of each, ${currency}`}>
       {lots.length === 0 && <Box sx={{ py: 1, color: "text.secondary" }}>None yet.</Box>}
@@ -107,6 +128,7 @@ function Lots({
               <th className="figure">still carried</th>
               <th className="figure">about worth</th>
               <th className="figure">unrealised</th>
+              <th aria-hidden style={{ width: 110 }} />
             </tr>
           </thead>
           <tbody>
@@ -138,6 +160,9 @@ function Lots({
                   >
                     {lot.unrealised === null ? "unknown" : gain(Number(lot.unrealised))}
                   </Box>
+                </td>
+                <td aria-hidden>
+                  <Bar value={Number(lot.unrealised ?? 0)} most={most} />
                 </td>
               </tr>
             ))}

@@ -14,6 +14,7 @@ import { Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
 import { ValueField } from "../../shared/ValueField";
 import { useOpenings } from "./queries";
+import { besideStated } from "./whisker";
 
 /** Odds against results over all finished sessions of a format, and whether weight tells. */
 export default function ResultsPage() {
@@ -98,6 +99,7 @@ function Lines({ data }: { data: Schemas["ResultsOut"] }) {
             <th className="figure">came</th>
             <th className="figure">expected</th>
             <th className="figure">rate seen, 95 %</th>
+            <th aria-hidden>less and more than stated</th>
             <th className="figure">by luck</th>
             <th className="figure">corrected</th>
             <th className="figure">your odds now</th>
@@ -123,6 +125,9 @@ function Lines({ data }: { data: Schemas["ResultsOut"] }) {
                     ? ""
                     : `${percent(item.low)} to ${percent(item.high)}`}
               </td>
+              <td aria-hidden>
+                <Whisker item={item} />
+              </td>
               <td className="figure">{item.p_value === null ? "" : percent(item.p_value)}</td>
               <td className="figure">{item.corrected === null ? "" : percent(item.corrected)}</td>
               <td className="figure">{item.posterior === null ? "" : per(item.posterior)}</td>
@@ -131,6 +136,32 @@ function Lines({ data }: { data: Schemas["ResultsOut"] }) {
         </tbody>
       </Table>
     </Section>
+  );
+}
+
+/** The rate seen with its interval beside the stated one, which is the line in the middle; what the figures say. */
+function Whisker({ item }: { item: Schemas["ResultOut"] }) {
+  if (item.low === null || item.high === null || !item.packs) return null;
+  const x = (rate: number) => 4 + 132 * besideStated(rate, item.rate);
+  const seen = item.observed / item.packs;
+  const isOdd = item.corrected !== null && item.corrected < 0.05;
+  return (
+    <svg width={140} height={16} style={{ display: "block" }}>
+      <line x1={70} x2={70} y1={0} y2={16} style={{ stroke: "var(--mui-palette-tone-ink)" }} />
+      <line
+        x1={x(item.low)}
+        x2={x(item.high)}
+        y1={8}
+        y2={8}
+        style={{ stroke: "var(--mui-palette-tone-soft)", strokeWidth: 2 }}
+      />
+      <circle
+        cx={x(seen)}
+        cy={8}
+        r={4}
+        style={{ fill: `var(--mui-palette-tone-${isOdd ? "flag" : "gain"})` }}
+      />
+    </svg>
   );
 }
 

@@ -12,6 +12,7 @@ type Unknown = Schemas["UnknownOut"];
 export function Doubts({ answer }: { answer: Schemas["AnswerOut"] }) {
   const assume = useAssume(answer.release);
   const byRule = answer.assumed.filter((item) => !item.by_owner);
+  const own = answer.assumed.filter((item) => item.matter === "results");
   const cards = byRule.reduce((sum, item) => sum + item.cards.length, 0);
   return (
     <>
@@ -36,7 +37,7 @@ export function Doubts({ answer }: { answer: Schemas["AnswerOut"] }) {
           </Line>
         ))}
         {answer.assumed
-          .filter((item) => item.by_owner)
+          .filter((item) => item.by_owner && item.matter !== "results")
           .map((item) => (
             <Line key={item.line + item.matter}>
               You assume of <b>{item.name}</b>:{" "}
@@ -72,6 +73,12 @@ export function Doubts({ answer }: { answer: Schemas["AnswerOut"] }) {
               . Empty it to assume nothing.
             </Line>
           ))}
+        {own.length > 0 && (
+          <Line>
+            Of {own.length === 1 ? own[0]?.name : `${own.length} lines`} the odds are the stated ones moved by
+            what came out of your own boxes; the table shows both.
+          </Line>
+        )}
         {answer.low && (
           <Line>
             {cards} unknown {cards === 1 ? "price counts" : "prices count"} at the average of{" "}
@@ -112,18 +119,20 @@ interface AssumeProps {
 
 function AssumeCell({ item, format, assume }: AssumeProps) {
   const words = { odds: "odds like 1:20 packs", price: "a price a card", split: "its share, like 60 %" };
+  const matter = item.matter;
+  if (matter === "results") return null; // what came out is known
   return (
     <EditableCell
       value=""
-      shown={`assume ${words[item.matter]}`}
+      shown={`assume ${words[matter]}`}
       label={`Assume of ${item.name}`}
       align="left"
       width={140}
       save={(text) =>
         assume({
-          kind: item.matter,
+          kind: matter,
           line: item.line,
-          format: item.matter === "price" ? null : format,
+          format: matter === "price" ? null : format,
           text,
         })
       }

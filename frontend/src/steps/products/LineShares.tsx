@@ -17,6 +17,7 @@ interface Props {
 /** Value by line, with the odds of this format beside it: a correction redraws the answer. */
 export function LineShares({ answer, lines, corrections }: Props) {
   const shares = new Map(answer.by_line.map((share) => [share.line, share]));
+  const moved = new Set(answer.assumed.filter((item) => item.matter === "results").map((item) => item.line));
   const isNet = answer.basis.basis !== "gross";
   const most = Math.max(...answer.by_line.map((share) => share.share ?? 0), 1e-9);
   const unit = answer.unit === "pack" || answer.boxes === 1 ? "a box" : `${answer.boxes} boxes`;
@@ -51,7 +52,12 @@ export function LineShares({ answer, lines, corrections }: Props) {
                   {line.kind === "base" ? (
                     <Soft>all other slots</Soft>
                   ) : (
-                    <OddsCells line={line} format={answer.format} setOdds={corrections.setOdds} />
+                    <>
+                      <OddsCells line={line} format={answer.format} setOdds={corrections.setOdds} />
+                      {moved.has(line.id) && share?.hits ? (
+                        <Soft>with yours {asCame(share.hits, answer)}</Soft>
+                      ) : null}
+                    </>
                   )}
                 </td>
                 {isNet && (
@@ -95,6 +101,13 @@ function SellsCell({ release, line }: { release: string; line: Schemas["LineOut"
       save={(text) => assume({ kind: "sells", line: line.id, format: null, text }, said?.text ?? "")}
     />
   );
+}
+
+/** How often a line comes by the owner's own results and the odds together: 1:31 packs. */
+function asCame(hitsPerUnit: number, answer: Schemas["AnswerOut"]): string {
+  const boxes = answer.unit === "pack" ? 1 : answer.boxes;
+  const packs = (answer.format.packs_per_box * boxes) / hitsPerUnit;
+  return packs >= 100 ? `1:${packs.toFixed(0)}` : `1:${packs.toFixed(1)}`;
 }
 
 function isUnsure(odds: Schemas["OddsOut"], answer: Schemas["AnswerOut"]): boolean {
