@@ -16,6 +16,7 @@ from tobbix.api.opening_schemas import (
     FinishIn,
     HotOut,
     HotQuery,
+    LeftLineOut,
     LeftOut,
     LineChoiceOut,
     NamedOpeningOut,
@@ -86,6 +87,7 @@ def _show(number: int) -> OpeningOut:
         left_value=view.ahead.value,
         left_per_pack=view.ahead.per_pack,
         live=[LeftOut(name=g.name, promised=g.promised, seen=g.seen) for g in view.ahead.live],
+        left=[LeftLineOut.model_validate(item, from_attributes=True) for item in view.left],
         luck=view.luck,
         results=[ResultOut.model_validate(item, from_attributes=True) for item in view.results],
         pulls=[

@@ -87,6 +87,15 @@ class PullOut(BaseModel):
     worth: float | None
 
 
+class LeftLineOut(BaseModel):
+    """What is expected of a line in the packs that are left (estimates)."""
+
+    line: str
+    name: str
+    hits: float
+    value: float | None
+
+
 class LeftOut(BaseModel):
     name: str
     promised: int
@@ -139,6 +148,7 @@ class OpeningOut(OpeningRowOut):
     left_value: float
     left_per_pack: float
     live: list[LeftOut]
+    left: list[LeftLineOut]
     luck: float | None
     results: list[ResultOut]
     pulls: list[PullOut]

@@ -64,6 +64,17 @@ class PullView:
     worth: float | None
 
 
+@dataclass(frozen=True, slots=True)
+class LeftLine:
+    """What is expected of a line in the packs that are left: ``hits`` in all, and what they are worth (estimates;
+    None: unknown). Rule C-12."""
+
+    line: str
+    name: str
+    hits: float
+    value: float | None
+
+
 @dataclass(frozen=True, eq=False)
 class SessionView:
     """A session as it stands: what is left, the running account, the odds so far; ``luck`` the chance that as many
@@ -76,6 +87,7 @@ class SessionView:
     pack_cards: int
     pack_room: int
     ahead: Remaining
+    left: tuple[LeftLine, ...]
     cost: Decimal | None
     pulled_worth: float
     results: tuple[LineResult, ...]
@@ -166,10 +178,22 @@ def read_session(workshop: Workshop, number: int) -> SessionView:
         value = workshop.value(looked.sheet, row.format, Holding(Unit.BOXES, row.boxes), looked.standpoint)
         luck = 1 - value.outcomes.chance_at_least(worth)
     return SessionView(
-        row, looked, fmt, views, cards_of_pack(fmt, row.current_pack), room, ahead, cost,
+        row, looked, fmt, views, cards_of_pack(fmt, row.current_pack), room, ahead, _left(valuation, ahead), cost,
         worth,
         judge(observe(valuation, progress, said, complete)), state_session(valuation, ahead), luck,
     )  # fmt: skip
+
+
+def _left(valuation: Valuation, ahead: Remaining) -> tuple[LeftLine, ...]:
+    """The lines that may still come, those that are worth most first."""
+    usable = float(valuation.format.usable)
+    found = []
+    for line, hits in ahead.hits.items():
+        if line in valuation.lines and hits > 0:
+            mean = valuation.mean_of(line)
+            value = None if mean is None else hits * mean * usable
+            found.append(LeftLine(line, valuation.lines[line].name, hits, value))
+    return tuple(sorted(found, key=lambda item: -(item.value or 0.0)))
 
 
 def progress_of(row: SessionRow, pulls: Sequence[PullRow]) -> Progress:

@@ -2640,6 +2640,20 @@ export interface components {
             /** Version */
             version: number;
         };
+        /**
+         * LeftLineOut
+         * @description What is expected of a line in the packs that are left (estimates).
+         */
+        LeftLineOut: {
+            /** Hits */
+            hits: number;
+            /** Line */
+            line: string;
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | null;
+        };
         /** LeftOut */
         LeftOut: {
             /** Name */
@@ -2988,6 +3002,8 @@ export interface components {
             format_name: string;
             /** Gone */
             gone: number;
+            /** Left */
+            left: components["schemas"]["LeftLineOut"][];
             /** Left Packs */
             left_packs: number;
             /** Left Per Pack */

@@ -7,7 +7,7 @@ import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { Figures } from "../../shared/Figures";
-import { gain, hits, money, percent } from "../../shared/format";
+import { gain, hits, money, oneIn, percent } from "../../shared/format";
 import { Key } from "../../shared/Key";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
@@ -79,6 +79,7 @@ export default function SessionPage() {
               </>
             )}
             <Pulls data={data} running={running} takeBack={acts.takeBack} />
+            {running && data.left_packs > 0 && <StillInside data={data} />}
             {running && <OffRecord data={data} log={acts.totals} />}
           </>
         }
@@ -230,6 +231,9 @@ function Pulls({
       title={running ? `Pack ${data.current_pack}` : "What came out"}
       point={running ? `${logged} of ${data.pack_cards} logged` : `${logged} cards`}
     >
+      {shown.length === 0 ? (
+        <Box sx={{ py: 1, color: "text.secondary" }}>Nothing of this pack is logged yet.</Box>
+      ) : null}
       <Table label="Pulls">
         <thead>
           <tr>
@@ -279,6 +283,42 @@ function Pulls({
           <Link to={`/stock?session=${data.number}`}>What each card carries, in stock</Link>
         </Box>
       )}
+    </Section>
+  );
+}
+
+/** What may still come, by line: in all packs left, in one of them, and what that is worth. */
+function StillInside({ data }: { data: Opening }) {
+  const packs = data.left_packs === 1 ? "the pack" : `the ${data.left_packs} packs`;
+  return (
+    <Section
+      title="Still in there"
+      point={`about ${money(data.left_value)} ${data.currency} in ${packs} left, ${money(data.left_per_pack)} a pack`}
+    >
+      <Table label="Still in there">
+        <thead>
+          <tr>
+            <th>Line</th>
+            <th className="figure">expected</th>
+            <th className="figure">a pack</th>
+            <th className="figure">about</th>
+          </tr>
+        </thead>
+        <tbody>
+          {data.left.map((item) => (
+            <tr key={item.line} data-row>
+              <td>
+                <span tabIndex={0} data-cell>
+                  {item.name}
+                </span>
+              </td>
+              <td className="figure">{hits(item.hits)}</td>
+              <td className="figure">{oneIn(data.left_packs / item.hits, "packs")}</td>
+              <td className="figure">{money(item.value)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
     </Section>
   );
 }
