@@ -174,6 +174,12 @@ def test_a_session_s_expectation_is_a_martingale() -> None:
     assert look_ahead(valuation, told, []).hits["c"] == 0  # the one that was promised is said to be gone
     some = {item.line: item for item in observe(valuation, Progress(9, 9), [Pulled(3, "c", "C1")], complete=True)}
     assert some["c"].boxes == () and some["a"].packs == 9  # a part of a box says nothing of a promise
+    two = [Pulled(3, "c", "C1"), Pulled(20, "c", "C2"), Pulled(21, "c", "C3"), Pulled(30, "c", "C1")]
+    for progress, complete, boxes in (
+        (Progress(36, 36), True, (1, 2, 1)), (Progress(36, 30), True, (1, 2)), (Progress(36, 24), False, (1,)),
+        (Progress(36, 31, gone=5), True, (2, 1)), (Progress(36, 0), False, ()),
+    ):  # fmt: skip
+        assert {o.line: o for o in observe(valuation, progress, two, complete)}["c"].boxes == boxes
 
 
 @given(st.lists(st.tuples(st.sampled_from(["a", "b", "c"]), st.integers(0, 6)), max_size=4), st.integers(1, 12))

@@ -267,7 +267,7 @@ def test_packs_nobody_opened_keep_their_cost_and_an_opening_can_be_taken_back(wo
     view = opening.read_session(workshop, session)
     assert (view.row.packs, view.row.boxes, view.luck) == (15, 2, None)
     judged = {line.line: line for line in view.results}
-    assert judged["a"].packs == 15 and judged["c"].right is None  # no whole box, so no promise is judged
+    assert judged["a"].packs == 15 and judged["c"].right is False  # the first box, a whole one, held none
     left = next(row for row, *_ in extras.list_openable(workshop))
     # 9 of 24 packs: 46.875 of 125.00, the half cent stays with what was opened.
     assert (left.basis, left.packs_gone, left.hits_gone) == (D("46.870"), 3, {"c": 1})

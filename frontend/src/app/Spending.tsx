@@ -4,6 +4,7 @@ import TextField from "@mui/material/TextField";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState, type FormEvent } from "react";
 import { Link } from "react-router";
+import { DAY_FIELD } from "../shared/dayField";
 import { client, inWords, ProblemError, take } from "../shared/api/client";
 import { day, money } from "../shared/format";
 import { useNotice } from "../shared/notices";
@@ -125,7 +126,7 @@ function NoteForm({ today }: { today: string }) {
   };
   return (
     <Box component="form" onSubmit={submit} sx={{ display: "flex", gap: 2, mt: 2, flexWrap: "wrap" }}>
-      <TextField type="date" slotProps={{ inputLabel: { shrink: true } }} {...field("day", "Day", 150)} />
+      <TextField {...DAY_FIELD} {...field("day", "Day", 150)} />
       <TextField {...field("what", "What for", 240)} />
       <TextField {...field("amount", "Amount", 120)} />
       <Button

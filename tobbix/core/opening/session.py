@@ -171,7 +171,8 @@ def _group_name(valuation: Valuation, guarantee: GuaranteeModel) -> str:
 
 
 def observe(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled], complete: bool) -> tuple[Observed, ...]:
-    """The hits of every line with known odds in the packs that were opened, for a judgement. Rule C-13."""
+    """The hits of every line with known odds in the packs that were opened, for a judgement; of promised lines those of
+    each complete box. Rule C-13."""
     model, fmt = valuation.model, valuation.format
     counts: dict[str, int] = {}
     for item in pulled:
@@ -181,13 +182,18 @@ def observe(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled], 
         for guarantee in model.guarantees
         if guarantee.per is Per.BOX and len(guarantee.shares) == 1
     }
+    per_box, reached = fmt.packs_per_box, progress.gone + progress.opened
+    # Boxes that nobody else began and that were opened to their end; of one that still runs, not the present one.
+    whole = range(-(-progress.gone // per_box), reached // per_box if complete else max(reached - 1, 0) // per_box)
+    in_box = Counter[tuple[str, int]]()
+    for item in pulled:
+        in_box[item.line, (item.pack - 1) // per_box] += item.count
     found = []
     for line, hits in model.hits_per_box().items():
         if line == model.base:
             continue
         name, rate = valuation.lines[line].name, hits / fmt.packs_per_box
-        is_whole = complete and progress.gone == 0 and progress.packs == fmt.packs_per_box and line in promised
-        boxes = (counts.get(line, 0),) if is_whole else ()
+        boxes = tuple(in_box[line, box] for box in whole) if line in promised else ()
         found.append(
             Observed(
                 line, name, progress.opened, rate, counts.get(line, 0), promised.get(line) if boxes else None, boxes

@@ -97,7 +97,8 @@ def read_results(workshop: Workshop, key: str, format_id: str, strength: float) 
         for item in observe(valuation, progress_of(row, ()), pulls[row.id], complete=True):
             old = merged.get(item.line)
             merged[item.line] = item if old is None else Observed(
-                item.line, item.name, old.packs + item.packs, item.rate, old.hits + item.hits, item.promised,
+                item.line, item.name, old.packs + item.packs, item.rate, old.hits + item.hits,
+                old.promised if item.promised is None else item.promised,
                 old.boxes + item.boxes,
             )  # fmt: skip
     packs = sum(row.packs - row.gone for row in rows)

@@ -2,6 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
+import { DAY_FIELD } from "../../shared/dayField";
 import { refused } from "../../shared/faults";
 import { CHARGES, emptyCharge, type Charge } from "./draft";
 
@@ -56,11 +57,11 @@ export function ChargeRows({ charges, set, error, home, boughtOn }: Props) {
             {charge.currency !== home && field("rate", `Rate, ${home} for one`, 150)}
             <TextField
               label="Paid on"
-              type="date"
+              {...DAY_FIELD}
               value={charge.day || boughtOn}
               onChange={(event) => change(at, { day: event.target.value })}
               {...refused(error, `charges[${at}].day`)}
-              slotProps={{ inputLabel: { shrink: true } }}
+
               sx={{ width: 150 }}
             />
             {field("purse", "Paid from", 120)}

@@ -4,6 +4,7 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { client, take } from "../../shared/api/client";
+import { DAY_FIELD } from "../../shared/dayField";
 import { otherFaults, refused } from "../../shared/faults";
 import { Section } from "../../shared/Section";
 import { useAct } from "../../shared/useAct";
@@ -56,7 +57,7 @@ export function LaterMoney({ data, home }: { data: Purchase; home: string }) {
         })
       }
       {...refused(book.error, name)}
-      {...(name === "day" ? { type: "date", slotProps: { inputLabel: { shrink: true } } } : {})}
+      {...(name === "day" ? DAY_FIELD : {})}
       sx={{ width }}
     />
   );

@@ -5,6 +5,7 @@ import TextField from "@mui/material/TextField";
 import { useRef, type FormEvent } from "react";
 import { useNavigate } from "react-router";
 import { client, take, type Schemas } from "../../shared/api/client";
+import { DAY_FIELD } from "../../shared/dayField";
 import { otherFaults, refused } from "../../shared/faults";
 import { money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
@@ -72,7 +73,7 @@ function Form({ home }: { home: string }) {
     onChange: (event: { target: { value: string } }) => set({ [name]: event.target.value }),
     ...refused(error, name),
     sx: { width },
-    ...(name.endsWith("_on") ? { type: "date", slotProps: { inputLabel: { shrink: true } } } : {}),
+    ...(name.endsWith("_on") ? DAY_FIELD : {}),
   });
   return (
     <PageTitle

@@ -4,6 +4,7 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
+import { DAY_FIELD } from "../../shared/dayField";
 import { Figures } from "../../shared/Figures";
 import { refused } from "../../shared/faults";
 import { day } from "../../shared/format";
@@ -54,11 +55,11 @@ export function Receive({ data }: { data: Purchase }) {
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, mt: 1.5, alignItems: "flex-start" }}>
         <TextField
           label="Here since"
-          type="date"
+          {...DAY_FIELD}
           value={on}
           onChange={(event) => setOn(event.target.value)}
           {...refused(receive.error, "day")}
-          slotProps={{ inputLabel: { shrink: true } }}
+
           sx={{ width: 150 }}
         />
         {QUESTIONS.map(([name, words]) => (
@@ -169,7 +170,7 @@ function Words({ data, done }: { data: Purchase; done: () => void }) {
           value={typed[name]}
           onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
           {...refused(save.error, name)}
-          {...(name === "due_on" ? { type: "date", slotProps: { inputLabel: { shrink: true } } } : {})}
+          {...(name === "due_on" ? DAY_FIELD : {})}
         />
       ))}
       {save.isError && (

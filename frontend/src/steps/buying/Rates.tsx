@@ -4,6 +4,7 @@ import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, take } from "../../shared/api/client";
+import { DAY_FIELD } from "../../shared/dayField";
 import { refused } from "../../shared/faults";
 import { day } from "../../shared/format";
 import { Section } from "../../shared/Section";
@@ -42,7 +43,7 @@ export function Rates() {
         })
       }
       {...refused(put.error, name)}
-      {...(name === "day" ? { type: "date", slotProps: { inputLabel: { shrink: true } } } : {})}
+      {...(name === "day" ? DAY_FIELD : {})}
       sx={{ width }}
     />
   );

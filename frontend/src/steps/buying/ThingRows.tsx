@@ -5,7 +5,7 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { cardName, CardSearch } from "../../shared/CardSearch";
-import { CONDITIONS } from "../../shared/conditions";
+import { ConditionChoice } from "../../shared/ConditionChoice";
 import { faultAt, refused } from "../../shared/faults";
 import { money } from "../../shared/format";
 import { asksFor, EMPTY_THING, type Draft, type Thing } from "./draft";
@@ -138,20 +138,10 @@ function ThingRow({ thing, place, method, error, share, change, leaveOut }: RowP
       {asked.weight && field("weight", "Weight of each", 120)}
       {isCard && (
         <>
-          <TextField
-            select
-            label="Condition"
+          <ConditionChoice
             value={thing.condition}
-            onChange={(event) => change({ condition: event.target.value })}
-            sx={{ width: 120 }}
-          >
-            <MenuItem value="">not said</MenuItem>
-            {CONDITIONS.map((condition) => (
-              <MenuItem key={condition} value={condition}>
-                {condition}
-              </MenuItem>
-            ))}
-          </TextField>
+            choose={(condition) => change({ condition: condition ?? "" })}
+          />
           {thing.what === "card" && field("serial", "Serial number", 120)}
         </>
       )}

@@ -6,6 +6,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { client, take, type Schemas } from "../../shared/api/client";
+import { DAY_FIELD } from "../../shared/dayField";
 import { EditableCell } from "../../shared/EditableCell";
 import { refused } from "../../shared/faults";
 import { day } from "../../shared/format";
@@ -130,7 +131,7 @@ function Fresh({ redeemable }: { redeemable: Schemas["RedeemableOut"][] }) {
       value={typed[name]}
       onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
       {...refused(add.error, name)}
-      {...(name.endsWith("_on") ? { type: "date", slotProps: { inputLabel: { shrink: true } } } : {})}
+      {...(name.endsWith("_on") ? DAY_FIELD : {})}
       sx={{ width }}
     />
   );

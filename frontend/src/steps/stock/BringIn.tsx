@@ -1,11 +1,10 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useRef, useState } from "react";
 import { client, inWords, ProblemError, take, type Schemas } from "../../shared/api/client";
 import { CardSearch, cardName } from "../../shared/CardSearch";
-import { CONDITIONS } from "../../shared/conditions";
+import { ConditionChoice } from "../../shared/ConditionChoice";
 import { otherFaults, refused, faultAt } from "../../shared/faults";
 import { count } from "../../shared/format";
 import { Section } from "../../shared/Section";
@@ -141,20 +140,10 @@ function ByHand() {
           width={330}
         />
         {field("count", "How many", 90)}
-        <TextField
-          select
-          label="Condition"
+        <ConditionChoice
           value={typed.condition}
-          onChange={(event) => setTyped({ ...typed, condition: event.target.value })}
-          sx={{ width: 120 }}
-        >
-          <MenuItem value="">not said</MenuItem>
-          {CONDITIONS.map((condition) => (
-            <MenuItem key={condition} value={condition}>
-              {condition}
-            </MenuItem>
-          ))}
-        </TextField>
+          choose={(condition) => setTyped({ ...typed, condition: condition ?? "" })}
+        />
         {field("serial", "Serial number", 120)}
         {field("basis", "Cost of all", 110)}
         {field("value", "Worth, about", 110)}

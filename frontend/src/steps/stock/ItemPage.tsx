@@ -2,14 +2,13 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
-import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { client, take, type Schemas } from "../../shared/api/client";
 import { cardName, CardSearch } from "../../shared/CardSearch";
-import { CONDITIONS } from "../../shared/conditions";
+import { ConditionChoice } from "../../shared/ConditionChoice";
 import { faultAt, refused } from "../../shared/faults";
 import { Figures } from "../../shared/Figures";
 import { count, day, money } from "../../shared/format";
@@ -125,23 +124,13 @@ function Facts({ data }: { data: Detail }) {
         />
       </Box>
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5 }}>
-        <TextField
-          select
-          label="Condition"
-          value={data.condition ?? ""}
-          onChange={(event) =>
-            keep({ condition: (event.target.value || null) as Detail["condition"] as never })
-          }
-          slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
-          sx={{ width: 136, mb: "22px" }}
-        >
-          <MenuItem value="">not said</MenuItem>
-          {CONDITIONS.map((condition) => (
-            <MenuItem key={condition} value={condition}>
-              {condition}
-            </MenuItem>
-          ))}
-        </TextField>
+        <Box sx={{ mb: "22px" }}>
+          <ConditionChoice
+            value={data.condition ?? ""}
+            choose={(condition) => keep({ condition })}
+            width={136}
+          />
+        </Box>
         {field("value", "Worth of all, about", 136)}
         {field("serial", "Serial number", 136)}
         {field("place", "Place", 136)}

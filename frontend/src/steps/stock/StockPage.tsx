@@ -5,7 +5,7 @@ import TextField from "@mui/material/TextField";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
 import { client, take, type Schemas } from "../../shared/api/client";
-import { CONDITIONS } from "../../shared/conditions";
+import { CONDITIONS } from "../../shared/ConditionChoice";
 import { EditableCell } from "../../shared/EditableCell";
 import { count, day, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";

@@ -1,0 +1,34 @@
+import MenuItem from "@mui/material/MenuItem";
+import TextField from "@mui/material/TextField";
+import type { Schemas } from "./api/client";
+
+export type Condition = NonNullable<Schemas["ItemIn"]["condition"]>;
+
+interface Props {
+  value: string;
+  choose: (condition: Condition | null) => void;
+  width?: number;
+}
+
+/** The condition of a raw card, the best first; it may be left unsaid. */
+export const CONDITIONS: readonly Condition[] = ["mint", "NM", "LP", "MP", "HP", "damaged"];
+
+export function ConditionChoice({ value, choose, width = 120 }: Props) {
+  return (
+    <TextField
+      select
+      label="Condition"
+      value={value}
+      onChange={(event) => choose((event.target.value || null) as Condition | null)}
+      slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+      sx={{ width }}
+    >
+      <MenuItem value="">not said</MenuItem>
+      {CONDITIONS.map((condition) => (
+        <MenuItem key={condition} value={condition}>
+          {condition}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
