@@ -7,11 +7,13 @@ from typing import Any
 from sqlalchemy import (
     BigInteger,
     CheckConstraint,
+    Computed,
     DateTime,
     ForeignKey,
     Index,
     Numeric,
     String,
+    Text,
     UniqueConstraint,
     func,
 )
@@ -22,6 +24,10 @@ from tobbix.db.base import Table
 
 _MONEY = Numeric(16, 3)
 _STATES = "'in_transit', 'held', 'at_grading', 'opened', 'sold', 'given_away', 'lost', 'returned', 'undone'"
+
+
+# What an item is found by, in one column with an index of its trigrams.
+_WORDS = "name || ' ' || coalesce(number, '') || ' ' || coalesce(serial, '') || ' ' || coalesce(place, '')"
 
 
 class ItemRow(Table):
@@ -41,6 +47,7 @@ class ItemRow(Table):
         CheckConstraint(f"state in ({_STATES})", name="state"),
         Index("ix_item_what", "release", "line", "number"),
         Index("ix_item_state_name", "state", "name"),
+        Index("ix_item_words", "words", postgresql_using="gin", postgresql_ops={"words": "gin_trgm_ops"}),
     )
 
     id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
@@ -67,6 +74,7 @@ class ItemRow(Table):
     never_for_sale: Mapped[bool] = mapped_column(default=False)
     acquired_on: Mapped[date | None]
     note: Mapped[str | None] = mapped_column(String(500))
+    words: Mapped[str] = mapped_column(Text, Computed(_WORDS, persisted=True), deferred=True)
     purchase_id: Mapped[int | None] = mapped_column(ForeignKey("purchase.id"), index=True)
     session_id: Mapped[int | None] = mapped_column(ForeignKey("opening_session.id"), index=True)
     parent_id: Mapped[int | None] = mapped_column(ForeignKey("item.id"), index=True)

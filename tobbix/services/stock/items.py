@@ -6,7 +6,7 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import ColumnElement, func, insert, or_, select
+from sqlalchemy import ColumnElement, func, insert, select
 from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import Conflict, Fault, InputError
@@ -62,8 +62,7 @@ def _conditions(wanted: ItemFilter) -> list[ColumnElement[bool]]:
         found.append(ItemRow.state == wanted.state)
     if wanted.find.strip():
         like = "%" + wanted.find.strip().replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%"
-        columns = (ItemRow.name, ItemRow.number, ItemRow.serial, ItemRow.place)
-        found.append(or_(*(column.ilike(like) for column in columns)))
+        found.append(ItemRow.words.ilike(like))
     for name in ("kind", "release"):
         if getattr(wanted, name) is not None:
             found.append(getattr(ItemRow, name) == getattr(wanted, name))
