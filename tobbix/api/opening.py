@@ -14,6 +14,7 @@ from tobbix.api.opening_schemas import (
     ComparedLineOut,
     CompareFormatsQuery,
     FinishIn,
+    FreshRedemptionIn,
     HotOut,
     HotQuery,
     LeftLineOut,
@@ -276,7 +277,9 @@ def _weights(release: str, fmt: str, unit: str) -> WeightsOut:
 @blueprint.post("/weights", responses={200: WeightsOut}, summary="Log a weight, or read the scale")
 @returns()
 def log_weight(body: WeightIn) -> WeightsOut:
-    extras.log_weight(workshop(), context().scale, body.release, body.format, body.unit, body.grams, body.held_hit)
+    extras.log_weight(
+        workshop(), context().scale, body.release, body.format, body.unit, body.grams, body.held_hit, body.once
+    )
     return _weights(body.release, body.format, body.unit)
 
 
@@ -306,8 +309,8 @@ def list_redemptions() -> RedemptionsOut:
 
 @blueprint.post("/redemptions", responses={200: RedemptionsOut}, summary="Note a redemption")
 @returns()
-def add_redemption(body: RedemptionIn) -> RedemptionsOut:
-    extras.put_redemption(workshop(), None, None, _said(body, set()))
+def add_redemption(body: FreshRedemptionIn) -> RedemptionsOut:
+    extras.put_redemption(workshop(), None, None, _said(body, {"once"}), body.once)
     return _redemptions()
 
 

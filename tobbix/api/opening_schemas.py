@@ -261,6 +261,7 @@ class WeightIn(Strict):
     unit: Literal["box", "pack"]
     grams: float | None = Field(None, gt=0, le=100_000)
     held_hit: bool | None = None
+    once: Once | None = None
 
 
 class WeightOut(BaseModel):
@@ -297,6 +298,10 @@ class RedemptionIn(Strict):
     posted_on: date | None = None
     due_on: date | None = None
     arrived_on: date | None = None
+
+
+class FreshRedemptionIn(RedemptionIn):
+    once: Once | None = None
 
 
 class RedemptionChange(RedemptionIn):

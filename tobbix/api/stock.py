@@ -11,7 +11,7 @@ from pydantic import BaseModel, Field
 from tobbix.api.cards import FindQuery, FoundListOut
 from tobbix.api.context import workshop
 from tobbix.api.documenting import operation_id, returns
-from tobbix.api.fields import Amount, Condition, Exact, Key, Strict, read_upload
+from tobbix.api.fields import Amount, Condition, Exact, Key, Once, Strict, read_upload
 from tobbix.core.holdings.register import Action, State
 from tobbix.formats.item_lists import COLUMNS, ItemLine, parse_items, write_csv, write_xlsx
 from tobbix.services.stock import items
@@ -125,6 +125,7 @@ class ThereBeforeIn(Strict):
     serial: str | None = Field(None, max_length=40)
     place: str | None = Field(None, max_length=100)
     condition: Condition | None = None
+    once: Once | None = None
 
 
 class ItemVersionIn(Strict):
@@ -146,6 +147,7 @@ class ItemVersionOut(BaseModel):
 
 class ItemsForm(BaseModel):
     file: FileStorage = Field(description="A list of items: CSV or XLSX")
+    once: Once | None = None
 
 
 class ItemsImportedOut(BaseModel):
@@ -241,7 +243,7 @@ def search_cards(query: FindQuery) -> FoundListOut:
 @blueprint.post("/items", responses={201: ItemsImportedOut}, summary="Bring in what was there before")
 @returns(201)
 def import_items(form: ItemsForm) -> ItemsImportedOut:
-    rows = items.import_items(workshop().database, parse_items(read_upload(form.file)), workshop().today())
+    rows = items.import_items(workshop().database, parse_items(read_upload(form.file)), workshop().today(), form.once)
     return ItemsImportedOut(rows=rows)
 
 
@@ -255,7 +257,7 @@ def add_item(body: ThereBeforeIn) -> ItemsImportedOut:
         value=None if body.value is None else Decimal(body.value),
         acquired_on=None, never_for_sale=False, note=None,
     )  # fmt: skip
-    return ItemsImportedOut(rows=items.import_items(workshop().database, [line], workshop().today()))
+    return ItemsImportedOut(rows=items.import_items(workshop().database, [line], workshop().today(), body.once))
 
 
 @blueprint.get(

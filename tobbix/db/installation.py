@@ -4,6 +4,7 @@ from datetime import date, datetime
 from decimal import Decimal
 
 from sqlalchemy import BigInteger, CheckConstraint, DateTime, ForeignKey, Numeric, String, func, select
+from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Mapped, Session, mapped_column
 
 from tobbix.core.planning.habits import Preferences, SealedHabits, SellingHabits
@@ -26,6 +27,23 @@ class OwnerRow(Table):
     is_demo: Mapped[bool]
     session_number: Mapped[int]  # raised when the passphrase changes, which ends all sessions
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class SentRow(Table):
+    """A key that a sender gave to what it wanted made, so that what is sent twice is made once."""
+
+    __tablename__ = "sent"
+
+    once: Mapped[str] = mapped_column(String(64), primary_key=True)
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+def is_first(session: Session, once: str | None) -> bool:
+    """Whether this key was not seen before; a second transaction with it waits for the first. None is never seen."""
+    if once is None:
+        return True
+    kept = insert(SentRow).values(once=once).on_conflict_do_nothing().returning(SentRow.once)
+    return session.scalar(kept) is not None
 
 
 class PreferenceRow(Table):

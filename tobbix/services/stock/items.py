@@ -18,7 +18,7 @@ from tobbix.core.products.finding import FoundCard, find_cards
 from tobbix.db.base import Database
 from tobbix.db.holdings.keeping import add_entry, find_item, fresh_numbers, keep_change, to_thing
 from tobbix.db.holdings.tables import ItemEventRow, ItemRow, SavedFilterRow
-from tobbix.db.installation import load_preferences
+from tobbix.db.installation import is_first, load_preferences
 from tobbix.db.products.loading import list_releases
 from tobbix.formats.item_lists import ItemLine
 from tobbix.services.products.workshop import Workshop
@@ -186,10 +186,10 @@ def search_cards(workshop: Workshop, find: str) -> list[FoundCard]:
     return find_cards(sheets, find, MOST_FOUND)
 
 
-def import_items(database: Database, lines: Sequence[ItemLine], today: date) -> int:
+def import_items(database: Database, lines: Sequence[ItemLine], today: date, once: str | None = None) -> int:
     """What was there before the books began: known bases against opening equity, unknown ones stay unknown. C-16.
 
-    All rows or none. Raises InputError with every fault, by row.
+    All rows or none; sent twice with the same ``once`` they come in once. Raises InputError with every fault, by row.
     """
     if not lines:
         raise InputError.at("file", "has no rows")
@@ -204,6 +204,8 @@ def import_items(database: Database, lines: Sequence[ItemLine], today: date) -> 
         ]
         if faults:
             raise InputError(faults[:200])
+        if not is_first(session, once):
+            return len(lines)
         ids = fresh_numbers(session, len(lines))
         things = [Thing(i, line.name, line.count, State.HELD, line.basis) for i, line in zip(ids, lines, strict=True)]
         text = f"there before: {len(lines)} rows"

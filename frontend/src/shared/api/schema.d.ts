@@ -2270,6 +2270,48 @@ export interface components {
             /** Subject */
             subject: string;
         };
+        /** FreshRedemptionIn */
+        FreshRedemptionIn: {
+            /**
+             * Arrived On
+             * @default null
+             */
+            arrived_on?: string | null;
+            /**
+             * Choices
+             * @default null
+             */
+            choices?: string | null;
+            /**
+             * Chosen
+             * @default null
+             */
+            chosen?: string | null;
+            /** Code */
+            code: string;
+            /**
+             * Due On
+             * @default null
+             */
+            due_on?: string | null;
+            /**
+             * Item
+             * @default null
+             */
+            item?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Once
+             * @default null
+             */
+            once?: string | null;
+            /**
+             * Posted On
+             * @default null
+             */
+            posted_on?: string | null;
+        };
         /**
          * GridOut
          * @description How the distribution was worked out: steps of the grids, and the bound on misplaced chance.
@@ -2584,6 +2626,11 @@ export interface components {
              * @description A list of items: CSV or XLSX
              */
             file: string;
+            /**
+             * Once
+             * @default null
+             */
+            once?: string | null;
         };
         /** ItemsImportedOut */
         ItemsImportedOut: {
@@ -3670,43 +3717,6 @@ export interface components {
             /** Version */
             version: number;
         };
-        /** RedemptionIn */
-        RedemptionIn: {
-            /**
-             * Arrived On
-             * @default null
-             */
-            arrived_on?: string | null;
-            /**
-             * Choices
-             * @default null
-             */
-            choices?: string | null;
-            /**
-             * Chosen
-             * @default null
-             */
-            chosen?: string | null;
-            /** Code */
-            code: string;
-            /**
-             * Due On
-             * @default null
-             */
-            due_on?: string | null;
-            /**
-             * Item
-             * @default null
-             */
-            item?: number | null;
-            /** Name */
-            name: string;
-            /**
-             * Posted On
-             * @default null
-             */
-            posted_on?: string | null;
-        };
         /** RedemptionOut */
         RedemptionOut: {
             /**
@@ -4263,6 +4273,11 @@ export interface components {
              */
             number?: string | null;
             /**
+             * Once
+             * @default null
+             */
+            once?: string | null;
+            /**
              * Place
              * @default null
              */
@@ -4653,6 +4668,11 @@ export interface components {
              * @default null
              */
             held_hit?: boolean | null;
+            /**
+             * Once
+             * @default null
+             */
+            once?: string | null;
             /** Release */
             release: string;
             /**
@@ -5985,7 +6005,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RedemptionIn"];
+                "application/json": components["schemas"]["FreshRedemptionIn"];
             };
         };
         responses: {

@@ -13,6 +13,7 @@ import { day } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
+import { useOnce } from "../../shared/useOnce";
 import { useToday } from "../../shared/useToday";
 
 type Redemption = Schemas["RedemptionOut"];
@@ -53,7 +54,7 @@ export function Redemptions() {
 function Row({ row }: { row: Redemption }) {
   const today = useToday();
   const change = useAct(
-    (part: Partial<Schemas["RedemptionIn"]>) => {
+    (part: Partial<Schemas["RedemptionChange"]>) => {
       const { number, ...rest } = row;
       return take(
         client.PUT("/api/redemptions/{number}", {
@@ -106,6 +107,7 @@ function Row({ row }: { row: Redemption }) {
 
 function Fresh({ redeemable }: { redeemable: Schemas["RedeemableOut"][] }) {
   const [typed, setTyped] = useState(EMPTY);
+  const once = useOnce();
   const add = useAct(
     () => {
       const { item, ...words } = typed;
@@ -113,6 +115,7 @@ function Fresh({ redeemable }: { redeemable: Schemas["RedeemableOut"][] }) {
       return take(
         client.POST("/api/redemptions", {
           body: {
+            once: once.key(),
             item: item ? Number(item) : null,
             name: words.name.trim(),
             code: words.code.trim(),
@@ -123,7 +126,15 @@ function Fresh({ redeemable }: { redeemable: Schemas["RedeemableOut"][] }) {
         }),
       );
     },
-    { keys: ["redemptions"], text: "Noted.", done: () => setTyped(EMPTY), quiet: true },
+    {
+      keys: ["redemptions"],
+      text: "Noted.",
+      done: () => {
+        setTyped(EMPTY);
+        once.made();
+      },
+      quiet: true,
+    },
   );
   const field = (name: Exclude<keyof typeof EMPTY, "item">, label: string, width: number) => (
     <TextField

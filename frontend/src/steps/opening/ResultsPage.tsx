@@ -12,6 +12,7 @@ import { Section } from "../../shared/Section";
 import { Aside, Quiet } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
+import { useOnce } from "../../shared/useOnce";
 import { ValueField } from "../../shared/ValueField";
 import { useOpenings } from "./queries";
 import { besideStated } from "./whisker";
@@ -246,6 +247,7 @@ function Weights({ release, format }: { release: string; format: string }) {
     queryFn: () => take(client.GET("/api/weights", { params: { query } })),
   });
   const [grams, setGrams] = useState("");
+  const once = useOnce();
   const [held, setHeld] = useState("unknown");
   const log = useAct(
     (read: boolean) =>
@@ -253,12 +255,13 @@ function Weights({ release, format }: { release: string; format: string }) {
         client.POST("/api/weights", {
           body: {
             ...query,
+            once: once.key(),
             grams: read ? null : Number(grams),
             held_hit: held === "unknown" ? null : held === "yes",
           },
         }),
       ),
-    { keys: ["weights"], text: (found) => `${found.weights[0]?.grams ?? ""} g logged.` },
+    { keys: ["weights"], text: (found) => `${found.weights[0]?.grams ?? ""} g logged.`, done: once.made },
   );
   return (
     <Section title="Does weight tell?" point="from your own boxes">

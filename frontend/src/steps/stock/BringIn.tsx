@@ -10,19 +10,31 @@ import { count } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { useAct } from "../../shared/useAct";
+import { useOnce } from "../../shared/useOnce";
 
 /** What was there before the books began, from a file or typed. */
 export function BringIn() {
   const file = useRef<HTMLInputElement>(null);
+  const once = useOnce();
+  const sent = useRef(""); // the same file again is the same wish, another one is not
   const bring = useAct(
     (chosen: File) => {
       const form = new FormData();
       form.set("file", chosen);
+      const mark = `${chosen.name} ${chosen.size} ${chosen.lastModified}`;
+      if (sent.current !== mark) once.made();
+      sent.current = mark;
+      form.set("once", once.key());
       return take(
         client.POST("/api/items", { body: form as never, bodySerializer: (body) => body as never }),
       );
     },
-    { keys: ["items", "books"], text: (done) => `${count(done.rows)} rows brought in.`, quiet: true },
+    {
+      keys: ["items", "books"],
+      text: (done) => `${count(done.rows)} rows brought in.`,
+      done: once.made,
+      quiet: true,
+    },
   );
   const faults = bring.error instanceof ProblemError ? (bring.error.problem.faults ?? []) : [];
   return (
@@ -88,12 +100,14 @@ const SHOWN = ["name", "count", "basis", "value", "serial", "place"];
 /** A thing that was there before, typed in. */
 function ByHand() {
   const [typed, setTyped] = useState(EMPTY);
+  const once = useOnce();
   const add = useAct(
     () => {
       const orNull = (text: string) => text.trim() || null;
       return take(
         client.POST("/api/items/one", {
           body: {
+            once: once.key(),
             name: typed.name.trim(),
             release: typed.release,
             line: typed.line,
@@ -108,7 +122,15 @@ function ByHand() {
         }),
       );
     },
-    { keys: ["items", "books"], text: "Brought in.", done: () => setTyped(EMPTY), quiet: true },
+    {
+      keys: ["items", "books"],
+      text: "Brought in.",
+      done: () => {
+        setTyped(EMPTY);
+        once.made();
+      },
+      quiet: true,
+    },
   );
   const field = (name: "count" | "basis" | "value" | "serial" | "place", label: string, width: number) => (
     <TextField

@@ -18,6 +18,12 @@ def upgrade() -> None:
     op.create_check_constraint(op.f("ck_item_weight"), "item", "weight > 0")
     begun = "packs_gone >= 0 and trust >= 0 and trust <= 1"
     op.create_check_constraint(op.f("ck_item_begun"), "item", begun)
+    op.create_table(
+        "sent",
+        sa.Column("once", sa.String(length=64), nullable=False),
+        sa.Column("made_at", sa.DateTime(timezone=True), server_default=sa.text("now()"), nullable=False),
+        sa.PrimaryKeyConstraint("once", name=op.f("pk_sent")),
+    )
     op.execute("create extension if not exists pg_trgm")
     words = "name || ' ' || coalesce(number, '') || ' ' || coalesce(serial, '') || ' ' || coalesce(place, '')"
     op.add_column("item", sa.Column("words", sa.Text(), sa.Computed(words, persisted=True), nullable=False))
@@ -31,6 +37,7 @@ def upgrade() -> None:
 
 
 def downgrade() -> None:
+    op.drop_table("sent")
     op.drop_column("redemption", "chosen")
     op.add_column("opening_session", sa.Column("gone_seen", sa.Integer(), server_default="0", nullable=False))
     op.drop_column("opening_session", "gone_hits")
