@@ -4,8 +4,8 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { client, inWords, take } from "../../shared/api/client";
-import { faultAt } from "../../shared/faults";
+import { client, take } from "../../shared/api/client";
+import { faultAt, otherFaults } from "../../shared/faults";
 import { asPercent, fromPercent } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { useAddress } from "../../shared/useAddress";
@@ -79,11 +79,11 @@ export default function BidPage() {
           ))}
         </TextField>
       </Box>
-      {bid.isError && (
-        <Box role="alert" sx={{ color: "error.main", mb: 2 }}>
-          {inWords(bid.error)}
+      {otherFaults(bid.error, (field) => FIELDS.some(([name]) => name === field)).map((words) => (
+        <Box key={words} role="alert" sx={{ color: "error.main", mb: 2 }}>
+          {words}
         </Box>
-      )}
+      ))}
       <FormControlLabel
         control={
           <Checkbox

@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import InputBase from "@mui/material/InputBase";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState, type KeyboardEvent } from "react";
+import { useEffect, useRef, useState, type KeyboardEvent } from "react";
 import { faultOf, ProblemError, type Schemas } from "../../shared/api/client";
 import { Key } from "../../shared/Key";
 import { foundCards, type Opening } from "./queries";
@@ -21,6 +21,7 @@ export function PullEntry({ data, log, next }: Props) {
   const [fault, setFault] = useState<string | null>(null);
   const field = useRef<HTMLInputElement>(null);
   const sending = useRef(false);
+  useEffect(() => field.current?.focus(), [data.current_pack]); // after a turn, typing goes on
   const queries = useQueryClient();
   const found = useQuery({ ...foundCards(data.number, find), enabled: find.trim() !== "" });
   const cards = found.data?.cards ?? [];
@@ -112,7 +113,6 @@ export function PullEntry({ data, log, next }: Props) {
           <InputBase
             id="pull-find"
             inputRef={field}
-            autoFocus
             autoComplete="off"
             value={find}
             onChange={(event) => {

@@ -54,7 +54,7 @@ export default function SessionPage() {
             <PackStrip data={data} turn={(pack) => running && void acts.turn(pack, false)} />
             {running && (
               <>
-                <PullEntry key={data.current_pack} data={data} log={acts.log} next={next} />
+                <PullEntry data={data} log={acts.log} next={next} />
                 <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, my: 1.5 }}>
                   <Button
                     variant="outlined"

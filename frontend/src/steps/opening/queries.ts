@@ -44,8 +44,14 @@ export function useOpeningActs(number: number) {
     }
   };
   return {
-    log: (body: Schemas["PullIn"]) =>
-      keep(take(client.POST("/api/sessions/{number}/pulls", { params: { path }, body }))),
+    log: async (body: Schemas["PullIn"]) => {
+      try {
+        return await keep(take(client.POST("/api/sessions/{number}/pulls", { params: { path }, body })));
+      } catch (error) {
+        void queries.invalidateQueries({ queryKey: ["sessions", number] }); // another window may be further
+        throw error;
+      }
+    },
     totals: (body: Schemas["TotalsIn"]) =>
       keep(take(client.POST("/api/sessions/{number}/totals", { params: { path }, body }))),
     undo: () => loudly(take(client.DELETE("/api/sessions/{number}/pulls", { params: { path } }))),
