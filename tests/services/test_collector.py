@@ -303,6 +303,33 @@ def test_packs_nobody_opened_keep_their_cost_and_an_opening_can_be_taken_back(wo
         opening.start_session(workshop, replace(said, item=whole_box(workshop)), "w")
 
 
+def test_what_came_out_is_divided_again_by_today_s_values(workshop: Workshop) -> None:
+    _, session = start(workshop, entertainment=None)
+    for place, card in enumerate(("A10", "A1")):
+        opening.log_pull(workshop, session, Pulled(1, "a", card), str(place))
+    closing.finish_session(workshop, session, rest_is_base=True, stopped_hot=False)
+    made = example_1()
+    made["lines"][1]["cards"][0]["price"] = "40"  # A1 was worth 1
+    take(workshop, made, replace_existing=True)
+    version = opening.read_session(workshop, session).row.version
+    shown = closing.divide_session(workshop, session, version, Method.VALUE, book=False)
+    # 62.50 over 40, 10 and 70 base cards at 0.05, together 53.50.
+    assert {part.name: part.share for part in shown} == {
+        "Subject A1, A": D("46.73"), "Subject A10, A": D("11.68"), "Base, not listed": D("4.09"),
+    }  # fmt: skip
+    before = items.list_items(workshop.database, items.ItemFilter(session=session), "value", True, 0, 3).items
+    assert {row.name: row.basis for row in before}["Subject A1, A"] < 5  # only shown
+    with pytest.raises(Conflict, match="changed meanwhile"):
+        closing.divide_session(workshop, session, version + 1, Method.VALUE, book=True)
+    closing.divide_session(workshop, session, version, Method.VALUE, book=True)
+    row = items.list_items(workshop.database, items.ItemFilter(session=session), "value", True, 0, 1).items[0]
+    assert (row.name, row.basis, row.value) == ("Subject A1, A", D("46.730"), D("40.000"))
+    assert [e.event for e in items.read_item(workshop.database, row.id)[1]] == ["opening", "division"]
+    closing.undo_finish(workshop, session)  # and all of it can still be taken back
+    assert opening.read_session(workshop, session).cost == D("62.500")
+    balanced(workshop.database)
+
+
 def whole_box(workshop: Workshop) -> int:
     number = purchasing.record_purchase(workshop.database, boxes(received_on=BOUGHT), "whole", TODAY)
     return purchasing.read_purchase(workshop.database, number).items[0].id

@@ -13,6 +13,7 @@ from tobbix.api.opening_schemas import (
     ComparedFormatsOut,
     ComparedLineOut,
     CompareFormatsQuery,
+    DivideSessionIn,
     FinishIn,
     FreshRedemptionIn,
     HotOut,
@@ -21,6 +22,8 @@ from tobbix.api.opening_schemas import (
     LeftOut,
     LineChoiceOut,
     NamedOpeningOut,
+    NewPartOut,
+    NewPartsOut,
     OpenableOut,
     OpeningIn,
     OpeningOut,
@@ -46,6 +49,7 @@ from tobbix.api.opening_schemas import (
     WeightsQuery,
 )
 from tobbix.api.verdicts import show_verdict
+from tobbix.core.holdings.allocation import Method
 from tobbix.core.opening.session import Pulled
 from tobbix.services.opening import closing, extras, opening, results
 
@@ -63,7 +67,7 @@ def _share(text: str | None) -> Decimal | None:
 
 
 def _row(row: Any) -> dict[str, Any]:
-    names = ("release", "format", "boxes", "packs", "current_pack", "state", "started_on", "done_on", "note")
+    names = ("version", "release", "format", "boxes", "packs", "current_pack", "state", "started_on", "done_on", "note")
     return {"number": row.id, **{name: getattr(row, name) for name in names}}
 
 
@@ -216,6 +220,13 @@ def finish_opening(path: OpeningPath, body: FinishIn) -> OpeningOut:
 def reopen_opening(path: OpeningPath) -> OpeningOut:
     closing.undo_finish(workshop(), path.number)
     return _show(path.number)
+
+
+@blueprint.post("/sessions/<int:number>/divide", responses={200: NewPartsOut}, summary="Divide its cost again")
+@returns()
+def divide_session(path: OpeningPath, body: DivideSessionIn) -> NewPartsOut:
+    parts = closing.divide_session(workshop(), path.number, body.version, Method(body.method), body.book)
+    return NewPartsOut(parts=[NewPartOut.model_validate(part, from_attributes=True) for part in parts])
 
 
 @blueprint.get("/results", responses={200: ResultsOut}, summary="Odds against results")

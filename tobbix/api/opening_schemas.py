@@ -33,6 +33,7 @@ class PullPath(OpeningPath):
 
 class OpeningRowOut(BaseModel):
     number: int
+    version: int
     release: str
     format: str
     boxes: int
@@ -180,6 +181,28 @@ class FinishIn(Strict):
 
     rest_is_base: bool = False
     stopped_hot: bool = False
+
+
+class DivideSessionIn(Strict):
+    """``book`` false only shows the division by today's values (or by count, or equally)."""
+
+    version: int = Field(ge=0, le=2_000_000_000)
+    method: Literal["value", "count", "equal"] = "value"
+    book: bool
+
+
+class NewPartOut(BaseModel):
+    name: str
+    count: int
+    value: Exact | None
+    basis: Exact
+    share: Exact
+
+
+class NewPartsOut(BaseModel):
+    """What each thing of a session carries, and would carry."""
+
+    parts: list[NewPartOut]
 
 
 class ResultsQuery(BaseModel):

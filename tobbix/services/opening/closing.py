@@ -6,18 +6,19 @@ own, with their part of its cost. Rules C-15 and C-16.
 
 from collections import Counter
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 from fractions import Fraction
 
-from sqlalchemy import select
+from sqlalchemy import and_, or_, select
 
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.base.money import Money, minor_units
 from tobbix.core.holdings import register
-from tobbix.core.holdings.allocation import share_out
+from tobbix.core.holdings.allocation import Method, Part, share_out
 from tobbix.core.holdings.ledger import Account, Event
-from tobbix.core.holdings.register import PacksLeft, State, Thing
+from tobbix.core.holdings.register import HELD_STATES, PacksLeft, State, Thing
 from tobbix.core.opening.session import promised_hits
 from tobbix.core.products.revising import find_format
 from tobbix.core.products.valuation import Valuation
@@ -118,8 +119,8 @@ def undo_finish(workshop: Workshop, number: int) -> None:
         if row.state != "done":
             raise Conflict("this session is not finished")
         opened = find_item(session, row.item_id)
-        packs_left = ItemRow.parent_id == opened.id, ItemRow.session_id.is_(None), ItemRow.packs_gone > 0
-        query = select(ItemRow).where((ItemRow.session_id == number) | packs_left[0] & packs_left[1] & packs_left[2])
+        is_packs_left = and_(ItemRow.parent_id == opened.id, ItemRow.session_id.is_(None), ItemRow.packs_gone > 0)
+        query = select(ItemRow).where(or_(ItemRow.session_id == number, is_packs_left))
         alive = query.where(ItemRow.state != State.UNDONE.value).order_by(ItemRow.id).with_for_update()
         made = list(session.scalars(alive))
         begun = select(SessionRow.id).where(
@@ -142,6 +143,55 @@ def undo_finish(workshop: Workshop, number: int) -> None:
         fmt = find_format(workshop.sheet(session, row.release), row.format)
         row.packs, row.state, row.done_on, row.stopped_hot = row.boxes * fmt.packs_per_box, "running", None, False
         row.version += 1
+
+
+@dataclass(frozen=True, slots=True)
+class NewPart:
+    """What a thing of a session carries, and would carry of the same cost divided by what it is worth today (money)."""
+
+    name: str
+    count: int
+    value: Decimal | None
+    basis: Decimal
+    share: Decimal
+
+
+def divide_session(workshop: Workshop, number: int, version: int, method: Method, book: bool) -> tuple[NewPart, ...]:
+    """Divide anew what the cards of a finished session that are still held carry, by today's values; without ``book``
+    it is only shown. Rule C-15. Raises NotFound, Conflict, InputError.
+    """
+    with workshop.database.transaction() as session:
+        row = find_session(session, number)
+        if row.state != "done":
+            raise Conflict("the cost moves to the cards when the session is finished")
+        if book and row.version != version:
+            raise Conflict("this was changed meanwhile; look again, then retry")
+        looked = workshop.look(session, row.release)
+        valuation = workshop.valuation(looked.sheet, row.format, looked.standpoint)
+        home = load_preferences(session).currency
+        query = select(ItemRow).where(ItemRow.session_id == number, ItemRow.basis.is_not(None))
+        held = query.where(ItemRow.state.in_([state.value for state in HELD_STATES])).order_by(ItemRow.id)
+        items = list(session.scalars(held.with_for_update()))
+        values = [_worth_today(item, valuation, home) for item in items]
+        parts = [Part(i.name, value, Decimal(i.count)) for i, value in zip(items, values, strict=True)]
+        day, text = workshop.today(), f"divided again by {method.value}: opening of {looked.sheet.release.title}"
+        change = register.divide_again([to_thing(i) for i in items], parts, method, day, text, minor_units(home))
+        made = tuple(
+            NewPart(item.name, item.count, value, item.basis or Decimal(0), thing.basis or Decimal(0))
+            for item, value, thing in zip(items, values, change.things, strict=True)
+        )
+        if book:
+            for item, value in zip(items, values, strict=True):
+                item.value = value
+            keep_change(session, change, items, day, Event.DIVISION, text, items[0].purchase_id, number)
+            row.version += 1
+        return made
+
+
+def _worth_today(item: ItemRow, valuation: Valuation, home: str) -> Decimal | None:
+    """What an item that was pulled is worth by today's prices; what was said of it where they do not know it."""
+    view = view_pull(valuation, PullRow(line=item.line, number=item.number))
+    return item.value if view.worth is None else Money.from_estimate(view.worth * item.count, home).amount
 
 
 def _split(item: ItemRow) -> ItemRow:

@@ -1124,6 +1124,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{number}/divide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Divide its cost again */
+        post: operations["divide_session"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{number}/finish": {
         parameters: {
             query?: never;
@@ -2004,6 +2021,22 @@ export interface components {
             version: number;
         };
         /**
+         * DivideSessionIn
+         * @description ``book`` false only shows the division by today's values (or by count, or equally).
+         */
+        DivideSessionIn: {
+            /** Book */
+            book: boolean;
+            /**
+             * Method
+             * @default value
+             * @enum {string}
+             */
+            method?: "value" | "count" | "equal";
+            /** Version */
+            version: number;
+        };
+        /**
          * DivisionOut
          * @description The landed cost and how it would be divided, in the order of the things.
          */
@@ -2880,6 +2913,8 @@ export interface components {
              * @enum {string}
              */
             state: "running" | "paused" | "done" | "undone";
+            /** Version */
+            version: number;
         };
         /**
          * NeededOut
@@ -2904,6 +2939,27 @@ export interface components {
             net: string;
             /** Price */
             price: string;
+        };
+        /** NewPartOut */
+        NewPartOut: {
+            /** Basis */
+            basis: string;
+            /** Count */
+            count: number;
+            /** Name */
+            name: string;
+            /** Share */
+            share: string;
+            /** Value */
+            value: string | null;
+        };
+        /**
+         * NewPartsOut
+         * @description What each thing of a session carries, and would carry.
+         */
+        NewPartsOut: {
+            /** Parts */
+            parts: components["schemas"]["NewPartOut"][];
         };
         /** NumberOut */
         NumberOut: {
@@ -3098,6 +3154,8 @@ export interface components {
             /** Trust */
             trust: number;
             verdict: components["schemas"]["VerdictOut"];
+            /** Version */
+            version: number;
         };
         /** OpeningsOut */
         OpeningsOut: {
@@ -7365,6 +7423,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundListOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    divide_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DivideSessionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewPartsOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

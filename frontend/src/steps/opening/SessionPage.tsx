@@ -15,6 +15,7 @@ import { Aside, Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { useShortcut } from "../../shared/useShortcut";
+import { DivideAgain } from "./DivideAgain";
 import { HotBox } from "./HotBox";
 import { OffRecord } from "./OffRecord";
 import { PullEntry } from "./PullEntry";
@@ -79,6 +80,7 @@ export default function SessionPage() {
               </>
             )}
             <Pulls data={data} running={running} takeBack={acts.takeBack} />
+            {!running && <DivideAgain data={data} />}
             {running && data.left_packs > 0 && <StillInside data={data} />}
             {running && <OffRecord data={data} log={acts.totals} />}
           </>

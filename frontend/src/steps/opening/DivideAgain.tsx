@@ -1,0 +1,103 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import TextField from "@mui/material/TextField";
+import { useState } from "react";
+import { client, inWords, take, type Schemas } from "../../shared/api/client";
+import { gain, money } from "../../shared/format";
+import { Section } from "../../shared/Section";
+import { Table } from "../../shared/Table";
+import { useAct } from "../../shared/useAct";
+import type { Opening } from "./queries";
+
+type Method = NonNullable<Schemas["DivideSessionIn"]["method"]>;
+const METHODS: Record<Method, string> = {
+  value: "by what they are worth today",
+  count: "by how many there are",
+  equal: "equally",
+};
+const SHOWN = 12;
+
+/** The cost that lies on what came out, divided anew: shown first, the largest changes first, then booked with a trace. */
+export function DivideAgain({ data }: { data: Opening }) {
+  const [method, setMethod] = useState<Method>("value");
+  const divide = useAct(
+    (book: boolean) =>
+      take(
+        client.POST("/api/sessions/{number}/divide", {
+          params: { path: { number: data.number } },
+          body: { version: data.version, method, book },
+        }),
+      ),
+    { keys: ["items", "books", "sessions"], quiet: true },
+  );
+  const parts = [...(divide.data?.parts ?? [])].sort(
+    (a, b) => Math.abs(Number(b.share) - Number(b.basis)) - Math.abs(Number(a.share) - Number(a.basis)),
+  );
+  return (
+    <Section title="Divide its cost again" point="what is still held of it; nothing is rewritten">
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, mt: 1.5, alignItems: "center" }}>
+        <TextField
+          select
+          label="Divide"
+          value={method}
+          onChange={(event) => {
+            setMethod(event.target.value as Method);
+            divide.reset();
+          }}
+          sx={{ width: 250 }}
+        >
+          {Object.entries(METHODS).map(([name, words]) => (
+            <MenuItem key={name} value={name}>
+              {words}
+            </MenuItem>
+          ))}
+        </TextField>
+        <Button variant="outlined" color="inherit" onClick={() => divide.mutate(false)}>
+          Show it
+        </Button>
+        <Button color="inherit" disabled={!divide.data} onClick={() => divide.mutate(true)}>
+          Book the new division
+        </Button>
+      </Box>
+      {divide.isError && (
+        <Box role="alert" sx={{ color: "error.main", mt: 1 }}>
+          {inWords(divide.error)}
+        </Box>
+      )}
+      {parts.length > 0 && (
+        <Table label="The new division">
+          <thead>
+            <tr>
+              <th>Card</th>
+              <th className="figure">worth today</th>
+              <th className="figure">carried</th>
+              <th className="figure">{divide.variables ? "carries" : "would carry"}</th>
+              <th className="figure">change</th>
+            </tr>
+          </thead>
+          <tbody>
+            {parts.slice(0, SHOWN).map((part, at) => (
+              <tr key={at} data-row>
+                <td>
+                  <span tabIndex={0} data-cell>
+                    {part.count > 1 ? `${part.count} × ${part.name}` : part.name}
+                  </span>
+                </td>
+                <td className="figure">{money(part.value)}</td>
+                <td className="figure">{money(part.basis)}</td>
+                <td className="figure">{money(part.share)}</td>
+                <td className="figure">{gain(Number(part.share) - Number(part.basis))}</td>
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      )}
+      {parts.length > SHOWN && (
+        <Box sx={{ color: "text.secondary", fontSize: 13, mt: 0.5 }}>
+          The {SHOWN} largest changes of {parts.length}.
+        </Box>
+      )}
+    </Section>
+  );
+}
