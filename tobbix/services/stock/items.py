@@ -211,8 +211,9 @@ def import_items(database: Database, lines: Sequence[ItemLine], today: date, onc
         text = f"there before: {len(lines)} rows"
         change = register.bring_in(things, today, text)
         entry = None if change.entry is None else add_entry(session, change.entry).id
-        # Plain rows without objects: tens of thousands of them come in at once.
-        session.execute(
+        # Plain rows of the tables, without objects: tens of thousands of them come in at once.
+        plainly = session.connection()  # below the object layer, which would send them one by one
+        plainly.execute(
             insert(ItemRow),
             [
                 {
@@ -226,7 +227,7 @@ def import_items(database: Database, lines: Sequence[ItemLine], today: date, onc
                 for i, line in zip(ids, lines, strict=True)
             ],
         )  # fmt: skip
-        session.execute(
+        plainly.execute(
             insert(ItemEventRow),
             [
                 {
