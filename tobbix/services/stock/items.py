@@ -16,7 +16,7 @@ from tobbix.core.holdings.ledger import Event
 from tobbix.core.holdings.register import HELD_STATES, Action, State, Thing
 from tobbix.core.products.finding import FoundCard, find_cards
 from tobbix.db.base import Database
-from tobbix.db.holdings.keeping import add_entry, find_item, fresh_numbers, keep_change, to_thing
+from tobbix.db.holdings.keeping import add_entry, count_anew, find_item, fresh_numbers, keep_change, to_thing
 from tobbix.db.holdings.tables import ItemEventRow, ItemRow, SavedFilterRow
 from tobbix.db.installation import is_first, load_preferences
 from tobbix.db.products.loading import list_releases
@@ -26,6 +26,7 @@ from tobbix.services.products.workshop import Workshop
 SORTS = ("name", "count", "basis", "value", "acquired_on", "place", "id")
 MOST_IMPORTED = 100_000
 MOST_FOUND = 12
+_MANY = 1_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -208,8 +209,8 @@ def import_items(database: Database, lines: Sequence[ItemLine], today: date, onc
             return len(lines)
         ids = fresh_numbers(session, len(lines))
         things = [Thing(i, line.name, line.count, State.HELD, line.basis) for i, line in zip(ids, lines, strict=True)]
-        text = f"there before: {len(lines)} rows"
-        change = register.bring_in(things, today, text)
+        said = f"there before: {len(lines)} rows"
+        change = register.bring_in(things, today, said)
         entry = None if change.entry is None else add_entry(session, change.entry).id
         # Plain rows of the tables, without objects: tens of thousands of them come in at once.
         plainly = session.connection()  # below the object layer, which would send them one by one
@@ -231,12 +232,14 @@ def import_items(database: Database, lines: Sequence[ItemLine], today: date, onc
             insert(ItemEventRow),
             [
                 {
-                    "item_id": thing.key, "day": today, "event": Event.OPENING_BALANCE.value, "text": text,
+                    "item_id": thing.key, "day": today, "event": Event.OPENING_BALANCE.value, "text": said,
                     "state": thing.state.value, "basis": thing.basis, "entry_id": entry,
                 }
                 for thing in things
             ],
         )  # fmt: skip
+        if len(lines) >= _MANY:
+            count_anew(session)
         return len(lines)
 
 
