@@ -17,7 +17,7 @@ import { Histogram } from "./Histogram";
 import { LineShares } from "./LineShares";
 import { MarketRows } from "./MarketRows";
 import { PlanTabs } from "./PlanTabs";
-import { readView } from "./planning";
+import { readView } from "./view";
 import { useAnswer, useCorrections, useRelease, type Asked } from "./queries";
 import { UnitChoice } from "./UnitChoice";
 import { useShortcut } from "../../shared/useShortcut";

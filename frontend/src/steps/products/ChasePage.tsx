@@ -16,7 +16,7 @@ import { TwoColumns } from "../../shared/TwoColumns";
 import { ValueField } from "../../shared/ValueField";
 import { BasisChoice } from "./BasisChoice";
 import { PlanTabs } from "./PlanTabs";
-import { readView } from "./planning";
+import { readView } from "./view";
 import { useChase, useRelease } from "./queries";
 import { parseTargets, writeTargets, type Target } from "./targets";
 

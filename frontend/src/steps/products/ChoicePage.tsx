@@ -16,7 +16,8 @@ import { useAddress } from "../../shared/useAddress";
 import { ValueField } from "../../shared/ValueField";
 import { BasisChoice } from "./BasisChoice";
 import { PlanTabs } from "./PlanTabs";
-import { readView, useChoice, useWant, type SealedAsked } from "./planning";
+import { useChoice, useWant, type SealedAsked } from "./planning";
+import { readView } from "./view";
 import { useRelease } from "./queries";
 
 type Choice = Schemas["ChoiceOut"];

@@ -10,7 +10,8 @@ import { Table } from "../../shared/Table";
 import { ValueField } from "../../shared/ValueField";
 import { BasisChoice } from "./BasisChoice";
 import { ReleaseTabs } from "./PlanTabs";
-import { readView, useComparison } from "./planning";
+import { useComparison } from "./planning";
+import { readView } from "./view";
 
 type Facts = Schemas["FormatFactsOut"];
 

@@ -2,7 +2,8 @@ import { Link } from "react-router";
 import { percent } from "../../shared/format";
 import { Figures } from "../../shared/Figures";
 import { Section } from "../../shared/Section";
-import { useSureness, type View } from "./planning";
+import { useSureness } from "./planning";
+import { type View } from "./view";
 
 const MARKETS = [
   [0.5, "half, by the sale"],

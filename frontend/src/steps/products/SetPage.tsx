@@ -17,7 +17,8 @@ import { TwoColumns } from "../../shared/TwoColumns";
 import { ValueField } from "../../shared/ValueField";
 import { BasisChoice } from "./BasisChoice";
 import { PlanTabs } from "./PlanTabs";
-import { readView, useSet, useSimulation, type View } from "./planning";
+import { useSet, useSimulation } from "./planning";
+import { readView, type View } from "./view";
 import { useRelease } from "./queries";
 
 /** What it takes to complete a set from packs: all of a line, or the rainbow of one card. */

@@ -8,7 +8,8 @@ import { count, money, percent } from "../../shared/format";
 import { Progress } from "../../shared/Progress";
 import { Section } from "../../shared/Section";
 import { Table } from "../../shared/Table";
-import { useSimulation, type View } from "./planning";
+import { useSimulation } from "./planning";
+import { type View } from "./view";
 
 interface Props {
   release: string;

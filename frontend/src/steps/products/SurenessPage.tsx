@@ -14,7 +14,8 @@ import { Table } from "../../shared/Table";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { BasisChoice } from "./BasisChoice";
 import { PlanTabs } from "./PlanTabs";
-import { readView, useSureness } from "./planning";
+import { useSureness } from "./planning";
+import { readView } from "./view";
 import { SimulationPanel } from "./SimulationPanel";
 
 /** How sure a loss is: by pack, box, three boxes and case; as the market moves; because prices are uncertain. */

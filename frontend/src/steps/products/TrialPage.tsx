@@ -10,7 +10,8 @@ import { Aside, Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { BasisChoice } from "./BasisChoice";
 import { PlanTabs } from "./PlanTabs";
-import { readView, useTrial, useTrialActs } from "./planning";
+import { useTrial, useTrialActs } from "./planning";
+import { readView } from "./view";
 import { useRelease } from "./queries";
 
 type Trial = Schemas["TrialOut"];

@@ -2,23 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { useNotice } from "../../shared/notices";
 import { useForget } from "./queries";
-
-export type Basis = "gross" | "net" | "floor";
-
-/** How a page looks at values: as usual where it says nothing. */
-export interface View {
-  basis?: Basis;
-  way?: string;
-}
-
-export function readView(params: URLSearchParams): View {
-  const basis = params.get("basis");
-  const way = params.get("way");
-  return {
-    ...(basis === "gross" || basis === "net" || basis === "floor" ? { basis } : {}),
-    ...(way ? { way } : {}),
-  };
-}
+import type { View } from "./view";
 
 export function useSureness(release: string, format: string, view: View, price: number | null) {
   const query = { ...view, price: price ?? undefined };

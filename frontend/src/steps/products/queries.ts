@@ -2,7 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useCallback } from "react";
 import { client, inWords, ProblemError, take, type Schemas } from "../../shared/api/client";
 import { useNotice } from "../../shared/notices";
-import type { View } from "./planning";
+import type { View } from "./view";
 
 export interface Asked {
   unit: "pack" | "boxes";
