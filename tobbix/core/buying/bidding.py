@@ -94,9 +94,9 @@ def read_sample(text: str) -> list[float]:
     """
     found: list[float] = []
     for word in text.replace(";", " ").split():
-        times, _, value = word.rpartition("x")
+        times, mark, value = word.rpartition("x")
         try:
-            count, amount = int(times or 1), float(value)
+            count, amount = int(times) if mark else 1, float(value)
         except ValueError:
             raise InputError.at(
                 "sample", f"“{word[:40]}” is no value; write 0.10, or 12x0.10 for twelve such"
