@@ -6,7 +6,9 @@ in the home currency.
 
 from collections.abc import Iterable
 from datetime import date
+from decimal import Decimal
 
+from tobbix.core.base.money import minor_units
 from tobbix.core.holdings.ledger import Account, Entry, Line
 
 _NAMES = {
@@ -41,11 +43,15 @@ def write_ledger(entries: Iterable[Entry], home: str, title: str) -> str:
         out += ["", f'{entry.day.isoformat()} * "{entry.event.value}" "{_quoted(entry.text)}"']
         for line in entry.lines:
             if line.original is not None and line.currency is not None and line.original != 0:
-                said = f"{line.original:.2f} {line.currency} @@ {abs(line.amount):.2f} {home}"
+                said = f"{_exact(line.original, line.currency)} @@ {_exact(abs(line.amount), home)}"
             else:
-                said = f"{line.amount:.2f} {home}"
+                said = _exact(line.amount, home)
             out.append(f"  {_name(line)}  {said}")
     return "\n".join(out) + "\n"
+
+
+def _exact(amount: Decimal, currency: str) -> str:
+    return f"{amount:.{minor_units(currency)}f} {currency}"
 
 
 def _quoted(text: str) -> str:
