@@ -23,7 +23,7 @@ from tobbix.gateways.standins.scale import SimulatedScale
 
 DAY = date(2026, 11, 25)
 words = st.text(
-    st.characters(codec="utf-8", exclude_categories=("Cc", "Cs", "Zl", "Zp")), min_size=1, max_size=30
+    st.characters(codec="utf-8", exclude_categories=("Cc", "Cn", "Cs", "Zl", "Zp")), min_size=1, max_size=30
 ).filter(lambda text: text == text.strip() and not text[:1].isspace())
 unsaid = st.none()
 amounts = st.decimals(0, 99_999, places=2)
