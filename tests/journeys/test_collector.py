@@ -186,6 +186,52 @@ def test_a_box_is_opened_by_typing_with_undo_pause_and_reload(page: Page) -> Non
     expect(page.get_by_text("g logged.")).to_be_visible()
 
 
+def test_rates_redemptions_and_results_of_two_formats(page: Page) -> None:
+    page.goto("/buying")
+    rates = page.get_by_role("region", name="Exchange rates")
+    expect(rates).to_contain_text("simulated feed")
+    rates.get_by_label("Currency").fill("sek")
+    rates.get_by_label("Rate", exact=True).fill("0,09")
+    rates.get_by_role("button", name="Set it by hand").click()
+    expect(rates).to_contain_text("is no exchange rate; write it like 1.1650")
+    rates.get_by_label("Rate", exact=True).fill("0.09")
+    page.keyboard.press("Tab")
+    rates.get_by_role("button", name="Set it by hand").click()
+    expect(rates.get_by_role("row", name="SEK")).to_contain_text("set by hand")
+    rates.get_by_role("row", name="SEK").get_by_role("button", name="Take it back").click()
+    expect(rates).not_to_contain_text("SEK")
+    page.goto("/opening")
+    posted = page.get_by_role("region", name="Redemptions")
+    posted.get_by_label("Card", exact=True).fill("Build a Light, back 1")
+    posted.get_by_label("Code", exact=True).fill("BL-9")
+    posted.get_by_label("Posted on").fill(str(TODAY + timedelta(1)))
+    posted.get_by_role("button", name="Note it").click()
+    expect(posted).to_contain_text("is still to come")
+    posted.get_by_label("Posted on").fill(str(TODAY))
+    posted.get_by_role("button", name="Note it").click()
+    row = posted.get_by_role("row", name="BL-9")
+    row.get_by_role("button", name="What was chosen").click()
+    page.keyboard.type("back 1")
+    page.keyboard.press("Enter")
+    expect(row.get_by_role("button", name="What was chosen of Build a Light, back 1: back 1. Edit")).to_be_visible()
+    row.get_by_role("button", name="It arrived").click()
+    expect(row.get_by_role("button", name="Not arrived")).to_be_visible()
+    page.goto("/opening/-/results")
+    expect(page.get_by_label("Odds against results")).to_be_visible()
+    page.get_by_role("combobox", name="Format").click()
+    page.get_by_role("option", name="Skerrylight 2025, Harbour box").click()
+    expect(page.get_by_label("Odds against results")).to_contain_text("1:4.0")
+    page.get_by_role("combobox", name="Against").click()
+    page.get_by_role("option", name="Skerrylight 2025, Market box").click()
+    expect(page.get_by_role("region", name="Against another format")).to_contain_text("Fog Signals")
+    page.get_by_label("Stated odds count as so many packs").fill("none")
+    page.keyboard.press("Tab")
+    expect(page.get_by_text("is no number")).to_be_visible()
+    page.get_by_label("Stated odds count as so many packs").fill("200")
+    page.keyboard.press("Tab")
+    expect(page.get_by_label("Odds against results")).to_contain_text("1:3.9")  # nearer to the stated 1:4
+
+
 def test_a_purchase_is_recorded_and_opened_by_the_keyboard_alone(page: Page) -> None:
     def tab_to(label: str) -> None:
         wanted = page.get_by_label(label, exact=True).or_(page.get_by_role("button", name=label, exact=True)).first

@@ -16,9 +16,10 @@ export function useAct<V, R>(act: (value: V) => Promise<R>, { keys, text, done, 
   return useMutation({
     mutationFn: act,
     onSuccess: (result) => {
-      for (const key of [...keys, "desk"]) void queries.invalidateQueries({ queryKey: [key] });
       if (text) say({ text: typeof text === "function" ? text(result) : text });
       done?.(result);
+      // Done only when what it changed is there anew: the next step names the version that stands then.
+      return Promise.all([...keys, "desk"].map((key) => queries.invalidateQueries({ queryKey: [key] })));
     },
     onError: (error) => {
       for (const key of keys) void queries.invalidateQueries({ queryKey: [key] });

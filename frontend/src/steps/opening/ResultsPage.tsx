@@ -6,6 +6,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
+import { faultAt } from "../../shared/faults";
 import { hits, percent } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
@@ -32,10 +33,14 @@ export default function ResultsPage() {
   const chosen =
     params.get("of") ?? (latest ? `${latest.release}/${latest.format}` : (choices[0]?.key ?? ""));
   const [release = "", format = ""] = chosen.split("/");
-  const strength = Number(params.get("strength")) || 24;
+  const strength = params.get("strength") || "24";
   const results = useQuery({
     queryKey: ["sessions", "results", chosen, strength],
-    queryFn: () => take(client.GET("/api/results", { params: { query: { release, format, strength } } })),
+    queryFn: () =>
+      // What is no number is sent as it is, to be refused.
+      take(
+        client.GET("/api/results", { params: { query: { release, format, strength: strength as never } } }),
+      ),
     enabled: format !== "",
     retry: false,
   });
@@ -49,7 +54,11 @@ export default function ResultsPage() {
     <PageTitle
       title="Odds against results"
       verdict={results.data?.verdict}
-      plain={results.isError ? inWords(results.error) : "Odds against results"}
+      plain={
+        results.isError && !faultAt(results.error, "strength")
+          ? inWords(results.error)
+          : "Odds against results"
+      }
       crumbs={[{ name: "Opening", to: "/opening" }, { name: "Odds against results" }]}
     >
       <Box sx={{ display: "flex", gap: 2, flexWrap: "wrap" }}>
@@ -68,8 +77,9 @@ export default function ResultsPage() {
         </TextField>
         <ValueField
           label="Stated odds count as so many packs"
-          value={String(strength)}
+          value={strength}
           commit={(text) => set("strength", text)}
+          fault={faultAt(results.error, "strength")}
           width={260}
         />
       </Box>
