@@ -18,12 +18,14 @@ from scipy import stats
 from tests.sheets import example_1
 from tobbix.core.base.errors import InputError
 from tobbix.core.holdings.allocation import share_out
-from tobbix.core.opening.remaining import chance_in_packs, chance_of_any, hot_box
+from tobbix.core.opening.remaining import chance_in_packs, chance_of_any, hot_box, hot_box_of
 from tobbix.core.opening.results import (
+    Observed,
     beta_posterior,
     binomial_mass,
     compare_rates,
     holm,
+    judge,
     poisson_mass,
     two_sided,
     wilson,
@@ -31,12 +33,14 @@ from tobbix.core.opening.results import (
 from tobbix.core.opening.session import (
     Progress,
     Pulled,
+    begun_box,
     look_ahead,
     observe,
     promised_hits,
     promised_lines,
     spread_totals,
 )
+from tobbix.core.opening.summary import state_opening, state_results
 from tobbix.core.opening.weighing import judge_weights
 from tobbix.core.products.finding import find_cards
 from tobbix.core.products.reading import read_sheet
@@ -198,6 +202,36 @@ def test_totals_fill_the_packs_and_lose_no_hit(totals: list[tuple[str, int]], la
         assert sum(p.count for p in spread if p.line == line) == sum(n for name, n in totals if name == line)
     most = max((sum(p.count for p in spread if p.pack == pack and p.line != "base") for pack in packs), default=0)
     assert most <= -(-wanted // last)  # one to a pack in turn
+
+
+@given(st.integers(1, 30), st.integers(0, 90), st.integers(0, 29))
+def test_a_box_that_was_begun_shares_its_cost_by_the_packs_that_were_bought(per_box: int, more: int, gone: int) -> None:
+    gone %= per_box
+    reached = gone + more + 1
+    begun = begun_box(per_box, reached, gone)
+    if reached % per_box == 0:
+        assert begun is None
+        return
+    assert begun is not None and begun.left + begun.gone == per_box
+    bought = per_box - gone if reached < per_box else per_box  # the first box came without the packs that were gone
+    assert begun.share == Fraction(begun.left, bought) and 0 < begun.share < 1
+
+
+def test_the_sentences_of_opening_say_what_the_numbers_bear() -> None:
+    def said(hits: int, packs: int = 560, hot: bool = False) -> str:
+        return state_results(packs, judge([Observed("a", "Fog Signals", packs, 1 / 20, hits)]), hot).text()
+
+    assert "more often than its odds say: 60 of 28.0 expected" in said(60)
+    assert "less often than its odds say: 5 of 28.0 expected; by luck in fewer than 0.1 of 100" in said(5)
+    assert "What came out fits the odds: 560 packs" in said(30) and "biases the rates" in said(30, hot=True)
+    assert "No finished session" in said(0, packs=0)
+    assert "One session is not finished" in state_opening(1, 4).text()
+    assert "Nothing is being opened; nothing sealed" in state_opening(0, 0).text()
+    assert hot_box_of(10, 4, 0.1, 10, 5) == pytest.approx(hot_box(0.1, 0.1, 0.4, 10, 5))
+    for one_in, times, field in ((1, 2, "one_in"), (5, 1, "times")):
+        with pytest.raises(InputError) as caught:
+            hot_box_of(one_in, times, 0.1, 1, 0)
+        assert caught.value.faults[0].field == field
 
 
 def test_a_card_is_found_by_a_few_keys() -> None:

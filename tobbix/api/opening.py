@@ -51,6 +51,7 @@ from tobbix.api.opening_schemas import (
 from tobbix.api.verdicts import show_verdict
 from tobbix.core.holdings.allocation import Method
 from tobbix.core.opening.session import Pulled
+from tobbix.core.opening.summary import state_opening, state_results
 from tobbix.services.opening import closing, extras, opening, results
 
 blueprint = APIBlueprint(
@@ -115,8 +116,9 @@ def _show(number: int) -> OpeningOut:
 def list_openings() -> OpeningsOut:
     rows = opening.list_sessions(workshop())
     sealed = extras.list_openable(workshop())
+    running = sum(row.state in ("running", "paused") for row, _ in rows)
     return OpeningsOut(
-        verdict=show_verdict(extras.state_opening(rows, [item for item, *_ in sealed])),
+        verdict=show_verdict(state_opening(running, sum(item.count for item, *_ in sealed))),
         sessions=[NamedOpeningOut(name=name, **_row(row)) for row, name in rows],
         openable=[
             OpenableOut(
@@ -239,7 +241,7 @@ def read_results(query: ResultsQuery) -> ResultsOut:
         sessions=view.sessions,
         packs=view.packs,
         stopped_hot=view.stopped_hot,
-        verdict=show_verdict(extras.state_results(view)),
+        verdict=show_verdict(state_results(view.packs, view.results, view.stopped_hot)),
         results=[ResultOut.model_validate(item, from_attributes=True) for item in view.results],
     )
 

@@ -103,6 +103,15 @@ def hot_box(prior: float, rate: float, hot_rate: float, packs: int, hits: int) -
     return 1 / (1 + exp(-max(min(odds, 700.0), -700.0)))
 
 
+def hot_box_of(one_in: float, times: float, rate: float, packs: int, hits: int) -> float:
+    """As ``hot_box``, said as people say it: one box in ``one_in`` is hot and holds ``times`` as many. Rule C-12."""
+    if one_in <= 1:
+        raise InputError.at("one_in", "must be more than 1")
+    if times <= 1:
+        raise InputError.at("times", "must be more than 1")
+    return hot_box(1 / one_in, rate, min(rate * times, 0.99), packs, hits)
+
+
 @dataclass(frozen=True, slots=True)
 class Remaining:
     """What is still expected in the packs that are left: hits by line, and what a pack and all of them are worth

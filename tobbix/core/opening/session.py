@@ -6,6 +6,7 @@ A session is of one or several boxes of a format, or of loose packs; packs are c
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from fractions import Fraction
 
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.base.results import Part, Verdict
@@ -150,6 +151,26 @@ def look_ahead(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled
 def _add(hits: dict[str, float], guarantee: GuaranteeModel, count: float) -> None:
     for line, share in guarantee.shares:
         hits[line] = hits.get(line, 0.0) + share * count
+
+
+@dataclass(frozen=True, slots=True)
+class BegunBox:
+    """The last box of a session that ended inside it: packs ``left`` and ``gone``, and the ``share`` of what the box
+    carries that stays with those left."""
+
+    left: int
+    gone: int
+    share: Fraction
+
+
+def begun_box(per_box: int, reached: int, gone: int) -> BegunBox | None:
+    """The box in which the ``reached``-th pack lies, None if that was its last; ``gone`` packs of the session's first
+    box were opened by somebody else, and carry nothing. Rule C-15."""
+    inside = reached % per_box
+    if inside == 0:
+        return None
+    bought = per_box - max(gone - (reached - inside), 0)
+    return BegunBox(per_box - inside, inside, Fraction(per_box - inside, bought))
 
 
 def promised_lines(sheet: ProductSheet, format_id: str) -> dict[str, int]:

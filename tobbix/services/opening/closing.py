@@ -19,7 +19,7 @@ from tobbix.core.holdings import register
 from tobbix.core.holdings.allocation import Method, Part, share_out
 from tobbix.core.holdings.ledger import Account, Event
 from tobbix.core.holdings.register import HELD_STATES, PacksLeft, State, Thing
-from tobbix.core.opening.session import promised_hits
+from tobbix.core.opening.session import begun_box, promised_hits
 from tobbix.core.products.revising import find_format
 from tobbix.core.products.valuation import Valuation
 from tobbix.db.holdings.keeping import find_item, keep_change, load_entries, reversed_entries, to_thing
@@ -59,7 +59,7 @@ def finish_session(
         home = load_preferences(session).currency
         units = minor_units(home)
         made = _items(row, item, valuation, pulls, home)
-        begun = _packs_left(row, item, valuation, pulls, boxes, reached, units)
+        begun = _packs_left(row, item, valuation, pulls, reached, units)
         session.add_all([*([begun[0]] if begun else []), *made])
         session.flush()
         things = [Thing(i.id, i.name, i.count, State.HELD, None, i.value) for i in made]
@@ -85,25 +85,24 @@ def finish_session(
 
 
 def _packs_left(
-    row: SessionRow, item: ItemRow, valuation: Valuation, pulls: Sequence[PullRow], boxes: int, reached: int, units: int
+    row: SessionRow, item: ItemRow, valuation: Valuation, pulls: Sequence[PullRow], reached: int, units: int
 ) -> tuple[ItemRow, Fraction] | None:
     """The packs of the last box that nobody opened, and their share of that box; None if it is empty."""
-    per_box = valuation.format.packs_per_box
-    left, before = boxes * per_box - reached, (boxes - 1) * per_box
-    if not left:
+    begun = begun_box(valuation.format.packs_per_box, reached, row.gone)
+    if begun is None:
         return None
-    share = Fraction(left, per_box - max(row.gone - before, 0))
+    before, share = reached - begun.gone, begun.share
     seen = Counter(
         promised_hits(valuation.sheet, row.format, [to_pulled(pull) for pull in pulls if pull.pack > before])
     )
     if row.gone > before:
         seen.update(row.gone_hits)
-    packs = "1 pack" if left == 1 else f"{left} packs"
+    packs = "1 pack" if begun.left == 1 else f"{begun.left} packs"
     made = ItemRow(
         kind="sealed", name=f"{item.name.split(', packs left:')[0]}, packs left: {packs}", release=item.release,
         format=item.format, count=1, state=State.HELD.value, acquired_on=item.acquired_on,
         purchase_id=item.purchase_id, place=item.place, gift=False, never_for_sale=item.never_for_sale, version=0,
-        packs_gone=reached - before, hits_gone=dict(seen), trust=row.trust,
+        packs_gone=begun.gone, hits_gone=dict(seen), trust=row.trust,
         value=None if item.value is None else share_out(item.value, [share, item.count - share], units)[0],
     )  # fmt: skip
     return made, share

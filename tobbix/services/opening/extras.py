@@ -1,6 +1,6 @@
 """Beside the sessions: what can be opened, finding a card, weights, redemptions, and the sentences."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
@@ -10,7 +10,7 @@ from sqlalchemy import select, tuple_
 from tobbix.core.base.errors import Conflict, InputError, NotFound
 from tobbix.core.base.results import Part, Verdict
 from tobbix.core.holdings.register import State
-from tobbix.core.opening.remaining import hot_box
+from tobbix.core.opening.remaining import hot_box_of
 from tobbix.core.opening.session import promised_lines
 from tobbix.core.opening.weighing import WeightVerdict, judge_weights
 from tobbix.core.products.finding import FoundCard, find_cards
@@ -25,7 +25,6 @@ from tobbix.db.products.loading import list_releases
 from tobbix.formats.rates import parse_scale_line
 from tobbix.gateways.ports import Scale
 from tobbix.services.opening.opening import read_session
-from tobbix.services.opening.results import ResultsView
 from tobbix.services.products.workshop import Workshop
 from tobbix.services.stock.items import change_words
 
@@ -58,53 +57,6 @@ def _promised(sheet: ProductSheet, format_id: str) -> Promised:
     return tuple((line, sheet.line_by_id[line].name, count) for line, count in lines.items())
 
 
-def state_opening(rows: Sequence[tuple[SessionRow, str]], sealed: Sequence[ItemRow]) -> Verdict:
-    """What is being opened, and what waits. No cue to open it."""
-    running = [row for row, _ in rows if row.state in ("running", "paused")]
-    boxes = sum(item.count for item in sealed)
-    if running:
-        many = "One session is" if len(running) == 1 else f"{len(running)} sessions are"
-        sentence = [Part(f"{many} not finished", "running", True), Part("; nothing of it is lost.")]
-    else:
-        many = "nothing" if not boxes else "one box or pack" if boxes == 1 else f"{boxes} boxes or packs"
-        sentence = [Part("Nothing is being opened", "running", True), Part(f"; {many} sealed on the desk.")]
-    ground = (
-        Part("Cut wrappers away from your fingers, and keep a blade off the cards. Opening usually loses money."),
-    )
-    return Verdict(tuple(sentence), ground)
-
-
-def state_results(view: ResultsView) -> Verdict:
-    """Whether what came out is more than luck."""
-    if not view.packs:
-        return Verdict(
-            (
-                Part("No finished session of this format yet", "packs", True),
-                Part("."),
-            ),
-            (),
-        )
-    known = [item for item in view.results if item.corrected is not None]
-    odd = min(known, key=lambda item: item.corrected or 1.0, default=None)
-    if odd is not None and (odd.corrected or 1.0) < 0.05:
-        more = "more" if odd.observed > odd.expected else "fewer"
-        sentence = [
-            Part(f"{odd.name} came {more} often than its odds say", "odd", True),
-            Part(
-                f": {odd.observed} of {odd.expected:.1f} expected; by luck in {(odd.corrected or 0) * 100:.1f} of 100."
-            ),
-        ]
-    else:
-        sentence = [
-            Part("What came out fits the odds", "fits", True),
-            Part(f": {view.packs} packs say nothing against any line."),
-        ]
-    ground = [Part("Corrected for having looked at many lines (Holm). ")]
-    if view.stopped_hot:
-        ground.append(Part("A session was stopped after a hot run, which biases the rates upward."))
-    return Verdict(tuple(sentence), tuple(ground))
-
-
 @dataclass(frozen=True, slots=True)
 class HotBox:
     """The chance that a box is hot, after ``packs`` packs of which ``hits`` held a card of the line. Rule C-12."""
@@ -124,13 +76,9 @@ def judge_hot_box(workshop: Workshop, number: int, line: str, one_in: float, tim
     found = next((item for item in view.results if item.line == line), None)
     if found is None:
         raise NotFound("this format has no such line with known odds")
-    if one_in <= 1:
-        raise InputError.at("one_in", "must be more than 1")
-    if times <= 1:
-        raise InputError.at("times", "must be more than 1")
     hits = len({pull.row.pack for pull in view.pulls if pull.row.line == line})
-    rate = found.rate
-    return HotBox(found.packs, hits, rate, hot_box(1 / one_in, rate, min(rate * times, 0.99), found.packs, hits))
+    chance = hot_box_of(one_in, times, found.rate, found.packs, hits)
+    return HotBox(found.packs, hits, found.rate, chance)
 
 
 def find_in_box(workshop: Workshop, number: int, find: str) -> list[FoundCard]:

@@ -1,11 +1,9 @@
-import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
-import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { Link } from "react-router";
-import { client, inWords, take } from "../../shared/api/client";
+import { client, take } from "../../shared/api/client";
+import { DivisionChoice } from "../../shared/DivisionChoice";
 import { money } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { Table } from "../../shared/Table";
@@ -132,35 +130,16 @@ export function Division({ data }: { data: Purchase }) {
         </tbody>
       </Table>
       {isOpen && (
-        <Box sx={{ display: "flex", gap: 1.5, mt: 1.5, alignItems: "center", flexWrap: "wrap" }}>
-          <TextField
-            select
-            label="Divide again"
-            value={method}
-            onChange={(event) => {
-              setMethod(event.target.value as typeof method);
-              divide.reset();
-            }}
-            sx={{ width: 280 }}
-          >
-            {Object.entries(METHODS).map(([name, words]) => (
-              <MenuItem key={name} value={name}>
-                {words}
-              </MenuItem>
-            ))}
-          </TextField>
-          <Button variant="outlined" color="inherit" onClick={() => divide.mutate(false)}>
-            Show it
-          </Button>
-          <Button color="inherit" disabled={!divide.data} onClick={() => divide.mutate(true)}>
-            Book the new division
-          </Button>
-        </Box>
-      )}
-      {divide.isError && (
-        <Box role="alert" sx={{ color: "error.main", mt: 1 }}>
-          {inWords(divide.error)}
-        </Box>
+        <DivisionChoice
+          label="Divide again"
+          methods={METHODS}
+          method={method}
+          choose={(fresh) => {
+            setMethod(fresh);
+            divide.reset();
+          }}
+          divide={divide}
+        />
       )}
     </Section>
   );

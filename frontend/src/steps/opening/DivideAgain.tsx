@@ -1,9 +1,7 @@
 import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import TextField from "@mui/material/TextField";
 import { useState } from "react";
-import { client, inWords, take, type Schemas } from "../../shared/api/client";
+import { client, take, type Schemas } from "../../shared/api/client";
+import { DivisionChoice } from "../../shared/DivisionChoice";
 import { gain, money } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { Table } from "../../shared/Table";
@@ -36,35 +34,16 @@ export function DivideAgain({ data }: { data: Opening }) {
   );
   return (
     <Section title="Divide its cost again" point="what is still held of it; nothing is rewritten">
-      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, mt: 1.5, alignItems: "center" }}>
-        <TextField
-          select
-          label="Divide"
-          value={method}
-          onChange={(event) => {
-            setMethod(event.target.value as Method);
-            divide.reset();
-          }}
-          sx={{ width: 250 }}
-        >
-          {Object.entries(METHODS).map(([name, words]) => (
-            <MenuItem key={name} value={name}>
-              {words}
-            </MenuItem>
-          ))}
-        </TextField>
-        <Button variant="outlined" color="inherit" onClick={() => divide.mutate(false)}>
-          Show it
-        </Button>
-        <Button color="inherit" disabled={!divide.data} onClick={() => divide.mutate(true)}>
-          Book the new division
-        </Button>
-      </Box>
-      {divide.isError && (
-        <Box role="alert" sx={{ color: "error.main", mt: 1 }}>
-          {inWords(divide.error)}
-        </Box>
-      )}
+      <DivisionChoice
+        label="Divide"
+        methods={METHODS}
+        method={method}
+        choose={(fresh) => {
+          setMethod(fresh);
+          divide.reset();
+        }}
+        divide={divide}
+      />
       {parts.length > 0 && (
         <Table label="The new division">
           <thead>
