@@ -1,20 +1,44 @@
 #!/usr/bin/env bash
 # Start and stop the demo installation under var/:  serve.sh start | stop | reset
+#
+# The keeper (tobbix serve) holds a lock on var/server.lock for as long as it lives, and says in var/server.json where it
+# listens and by which token its server is known. A number in a file is no proof: only who holds the lock is stopped.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 mkdir -p var
 exec 8>var/serve.lock
 flock 8
 
-running() { [ -f var/server.pid ] && kill -0 "$(cat var/server.pid)" 2>/dev/null; }
+is_served() { ! flock -n var/server.lock true; }
+said() { python3 -c 'import json, sys; print(json.load(open("var/server.json"))[sys.argv[1]])' "$1" 2>/dev/null; }
 
 stop_server() {
-    if running; then
-        kill "$(cat var/server.pid)"
-        for _ in $(seq 100); do running || break; sleep 0.1; done
-        if running; then kill -9 "$(cat var/server.pid)"; fi
+    stop_older
+    is_served || return 0
+    kill "$(said pid)" 2>/dev/null || true
+    for _ in $(seq 150); do is_served || return 0; sleep 0.1; done
+    kill -9 "$(said pid)" 2>/dev/null || true # its children end with it
+    for _ in $(seq 50); do is_served || return 0; sleep 0.1; done
+    echo "The server does not stop." >&2
+    exit 1
+}
+
+stop_older() { # a server of before this way of starting: ours only if it runs in this folder and is called so
+    local pid
+    pid=$(cat var/server.pid 2>/dev/null) || return 0
+    if [ "$(readlink "/proc/$pid/cwd" 2>/dev/null)" = "$PWD" ] && tr '\0' ' ' <"/proc/$pid/cmdline" 2>/dev/null | grep -q 'tobbix.* serve'; then
+        kill "$pid" 2>/dev/null || true
+        for _ in $(seq 100); do kill -0 "$pid" 2>/dev/null || break; sleep 0.1; done
     fi
     rm -f var/server.pid var/address
+}
+
+is_well() { # the server at the address is the one that this keeper keeps, and its store answers
+    python3 - "$(said address)" "$(said token)" <<'PY' 2>/dev/null
+import json, sys, urllib.request
+health = json.load(urllib.request.urlopen(sys.argv[1] + "/api/health", timeout=2))
+sys.exit(0 if sys.argv[2] and health["instance"] == sys.argv[2] and health["store"] else 1)
+PY
 }
 
 case ${1:-start} in
@@ -25,33 +49,36 @@ stop)
     ;;
 reset)
     stop_server
-    scripts/cluster.sh start "$PWD/var/cluster" >/dev/null
     . scripts/environment.sh
     .venv/bin/tobbix demo --reset
     ;;
 start)
+    stop_server # a server from before may run older code, and must not run while the shape of the data changes
     . scripts/environment.sh
     .venv/bin/tobbix migrate
     .venv/bin/tobbix demo
-    stop_server # a server from before may run older code
-    port=${PORT:-8350}
-    while ! python3 -c 'import socket, sys; s = socket.socket(); s.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1); s.bind(("127.0.0.1", int(sys.argv[1])))' "$port" 2>/dev/null; do
-        port=$((port + 1))
-    done
-    nohup .venv/bin/tobbix serve --port "$port" --pid var/server.pid >>var/server.log 2>&1 </dev/null 8>&- &
-    for _ in $(seq 150); do
-        if python3 -c 'import sys, urllib.request; urllib.request.urlopen(sys.argv[1], timeout=2)' "http://127.0.0.1:$port/api/health" 2>/dev/null; then
-            echo "http://127.0.0.1:$port" >var/address
+    rm -f var/server.json
+    (umask 077 && : >var/start.log)
+    # The loop starts the keeper again should it be killed; a keeper that is stopped in order ends it.
+    nohup bash -c 'while ! .venv/bin/tobbix serve --port "$1" --next-free --folder var --cluster "$PWD/var/cluster"; do
+        [ -f var/server.json ] || exit 1; sleep 0.3; done' keep "${PORT:-8350}" >var/start.log 2>&1 </dev/null 8>&- &
+    loop=$!
+    for _ in $(seq 200); do
+        if is_well; then
+            address=$(said address)
+            echo "$address" >var/address
             echo
-            echo "  Tobbix is at  http://127.0.0.1:$port"
+            echo "  Tobbix is at  $address"
             echo "  Sign in with  lamp over the water"
             echo
             exit 0
         fi
+        kill -0 "$loop" 2>/dev/null || break
         sleep 0.2
     done
-    echo "The server did not come up; the end of var/server.log:" >&2
-    tail -n 20 var/server.log >&2
+    echo "The server did not come up. What it said:" >&2
+    tail -n 20 var/start.log var/keeper.log var/web.log >&2 2>/dev/null || true
+    stop_server
     exit 1
     ;;
 esac

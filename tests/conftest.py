@@ -80,6 +80,11 @@ class RolledBack(Database):
         ):
             yield session
 
+    @contextmanager
+    def _begun(self) -> Iterator[Connection]:
+        with self._connection.begin_nested():
+            yield self._connection
+
 
 @pytest.fixture
 def database(database_url: str) -> Iterator[Database]:
@@ -100,7 +105,7 @@ def workshop(database: Database) -> Workshop:
 def client(workshop: Workshop) -> FlaskClient:
     """A client of the whole application, not signed in; the owner's passphrase is PASSPHRASE."""
     create_owner(workshop.database, "Ines Quillfeather", PASSPHRASE)
-    app = create_app(Config(_env_file=None, sign_in_limit="4 per minute"), workshop)
+    app = create_app(Config(_env_file=None), workshop)
     return app.test_client()
 
 

@@ -1,34 +1,65 @@
 """The application, wired together."""
 
+import logging
 import secrets
+from datetime import timedelta
+from mimetypes import guess_type
+from pathlib import Path
+from typing import Any
 
-import structlog
-from flask import Flask, Response, abort, jsonify, make_response, request, send_from_directory
+from flask import Flask, Response, abort, make_response, request, send_from_directory
+from flask.json.provider import DefaultJSONProvider
+from flask_compress import Compress
 from flask_openapi3 import Info, OpenAPI
-from sqlalchemy.exc import DataError
+from sqlalchemy.exc import DataError, DBAPIError
+from sqlalchemy.exc import TimeoutError as PoolTimeout
+from werkzeug.security import safe_join
 
 from tobbix.api import books, buying, installation, opening, pricing, stock
+from tobbix.api.acts import Application, is_act
 from tobbix.api.context import Context
 from tobbix.api.documenting import finish_document, operation_id
+from tobbix.api.fields import check_document
 from tobbix.api.problems import Problem, handle_problems, invalid_request, problem
 from tobbix.api.products import planning_routes, routes
-from tobbix.api.security import nonce, secure
+from tobbix.api.security import Guard, nonce, secure
 from tobbix.config import Config
+from tobbix.db.base import Unsure
 from tobbix.demo.scenario import add_demo_releases
-from tobbix.formats.product_sheets import MOST_BYTES
+from tobbix.formats.limits import MOST_BYTES, MOST_UPLOADED
 from tobbix.gateways.standins.rates import SimulatedRates
 from tobbix.gateways.standins.scale import SimulatedScale
+from tobbix.services.installation.progress import ProgressBoard
+from tobbix.services.installation.signing_in import Limits
 from tobbix.services.installation.store import open_store, open_workshop
 from tobbix.services.products.workshop import Workshop
 
 _NONCE = "__CSP_NONCE__"
+_LONGEST_NAME = 200  # of a file of the interface; the file system takes no part over 255 bytes
+_PACKED = {"br": ".br", "gzip": ".gz"}  # made when the interface is built
+_MOST_FORM = 512 * 1024  # of the fields of a form, without its files
+_DOWN = "The database does not answer just now. {done} Try again in a moment."
+_NOTHING = "Nothing was changed."
+_UNSURE = "The database went away in the moment of storing: it may be stored or not. Look before you send it again."
 
-log = structlog.get_logger()
+log = logging.getLogger("tobbix.web")
+
+
+class _Json(DefaultJSONProvider):
+    """Bodies of requests: what nothing here can need is refused before anybody works with it."""
+
+    def loads(self, s: str | bytes, **kwargs: Any) -> Any:
+        try:
+            document = super().loads(s, **kwargs)
+        except RecursionError:
+            raise ValueError("it is nested too deeply") from None
+        check_document(document)
+        return document
 
 
 def create_app(config: Config, workshop: Workshop | None = None) -> OpenAPI:
     """The application with its store; ``workshop`` stands in for the one that the configuration leads to."""
-    app = OpenAPI(
+    app = Application(
         "tobbix",
         info=Info(title="Tobbix", version="0.1.0", description="What sealed cards are worth."),
         validation_error_model=Problem,
@@ -37,39 +68,91 @@ def create_app(config: Config, workshop: Workshop | None = None) -> OpenAPI:
         doc_ui=False,
         static_folder=None,
     )
+    app.json = _Json(app)
     app.secret_key = config.secret_key.get_secret_value() if config.secret_key else secrets.token_hex(32)
-    app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES + 64 * 1024
-    app.config["MAX_FORM_MEMORY_SIZE"] = 64 * 1024
-    app.config["SIGN_IN_LIMIT"] = config.sign_in_limit
+    app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES + _MOST_FORM
+    # Also how much of a file the parser holds at once: with less than two of its blocks, it refuses long texts.
+    app.config["MAX_FORM_MEMORY_SIZE"] = _MOST_FORM
     workshop = workshop or open_workshop(open_store(config.database_url.get_secret_value()))
-    app.extensions["tobbix"] = Context(workshop, SimulatedRates(), SimulatedScale(), add_demo_releases)
-    secure(app, workshop, config.secure_cookie)
+    app.extensions["tobbix"] = Context(
+        workshop, SimulatedRates(), SimulatedScale(), add_demo_releases, config.instance, ProgressBoard()
+    )
+    limits = Limits(timedelta(hours=config.idle_hours), timedelta(days=config.longest_days))
+
+    @app.before_request
+    def allow_backups() -> None:
+        if request.endpoint == "installation.restore_backup":
+            request.max_content_length = MOST_UPLOADED
+
+    secure(app, workshop, Guard(config.secure_cookie, config.own_names, limits))
     handle_problems(app)
+    _handle_failures(app)
+    _compress(app)
     app.register_api(installation.blueprint)
     app.register_api(routes.blueprint)
     app.register_api(planning_routes.blueprint)
     for blueprint in (pricing, buying, opening, stock, books):
         app.register_api(blueprint.blueprint)
     document = finish_document(app)
+    app.add_url_rule("/api/openapi.json", "read_document", lambda: document)
+    _serve_interface(app, config)
+    return app
+
+
+def _handle_failures(app: Flask) -> None:
+    """What is nobody's mistake: said plainly, and only what is true of what was stored."""
 
     @app.errorhandler(Exception)
     def unforeseen(error: Exception) -> Response:
-        log.error("a request failed", path=request.path, method=request.method, exc_info=error)
-        response = jsonify(Problem(title="Internal Server Error", status=500,
-                                   detail="Something went wrong here; nothing was changed.").model_dump())  # fmt: skip
-        response.status_code = 500
-        response.content_type = "application/problem+json"
-        return response
+        log.error("a request failed: %s %s", request.method, request.path, exc_info=error)
+        done = f" {_NOTHING}" if is_act() else ""
+        return problem(500, f"Something went wrong here.{done}")
 
     @app.errorhandler(DataError)
     def unstorable(error: DataError) -> Response:
-        log.warning("something cannot be stored", path=request.path, reason=str(error.orig))
+        log.warning("something cannot be stored: %s: %s", request.path, type(error.orig).__name__)
         return problem(422, "It holds a character or a number that cannot be stored.")
 
-    app.add_url_rule("/api/openapi.json", "read_document", lambda: document)
+    @app.errorhandler(PoolTimeout)
+    @app.errorhandler(DBAPIError)
+    def down(error: Exception) -> Response:
+        if isinstance(error, DBAPIError) and not is_down(error):
+            return unforeseen(error)
+        log.warning("the database does not answer: %s %s", request.method, request.path)
+        return _later(_DOWN.format(done=_NOTHING))
 
-    _serve_interface(app, config)
-    return app
+    @app.errorhandler(Unsure)
+    def unsure(error: Unsure) -> Response:
+        log.error("the end of a transaction is not known: %s %s", request.method, request.path)
+        return _later(_UNSURE)
+
+
+def is_down(error: DBAPIError) -> bool:
+    """Whether the database cannot be reached or has just gone (class 57P: it is shut down, or ended the connection)."""
+    state = getattr(error.orig, "sqlstate", None)
+    return error.connection_invalidated or state is None or str(state).startswith(("57P", "08"))
+
+
+def _later(detail: str) -> Response:
+    response = problem(503, detail)
+    response.headers["Retry-After"] = "2"
+    return response
+
+
+def _compress(app: Flask) -> None:
+    """Answers that are worth it; never the session's, whose token could be guessed from lengths."""
+    app.config.update(
+        COMPRESS_MIMETYPES=["application/json", "text/csv", "text/plain"], COMPRESS_MIN_SIZE=1_000,
+        COMPRESS_ALGORITHM=["br", "gzip"], COMPRESS_BR_LEVEL=4, COMPRESS_REGISTER=False,
+    )  # fmt: skip
+    compress = Compress(app)
+
+    @app.after_request
+    def pack(response: Response) -> Response:
+        if request.endpoint in ("installation.read_session", "installation.start_session"):
+            return response
+        packed: Response = compress.after_request(response)
+        return packed
 
 
 def _serve_interface(app: Flask, config: Config) -> None:
@@ -79,11 +162,11 @@ def _serve_interface(app: Flask, config: Config) -> None:
     def show_interface(path: str) -> Response:
         if path.startswith("api/"):
             abort(404, "There is no such address.")
-        if path and path != "index.html" and (folder / path).is_file():
-            response = send_from_directory(folder, path)
-            if path.startswith("assets/"):
-                response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
-            return response
+        inside = safe_join(str(folder), path)
+        if inside is None:  # out of the folder: the same answer whatever is there
+            abort(404, "There is no such address.")
+        if path and path != "index.html" and len(path) < _LONGEST_NAME and Path(inside).is_file():
+            return _give_file(folder, path)
         if path.startswith("assets/") or not (folder / "index.html").is_file():
             abort(404, "There is no such file.")
         page = make_response((folder / "index.html").read_text(encoding="utf-8").replace(_NONCE, nonce()))
@@ -92,3 +175,16 @@ def _serve_interface(app: Flask, config: Config) -> None:
 
     app.add_url_rule("/", view_func=show_interface, defaults={"path": ""})
     app.add_url_rule("/<path:path>", view_func=show_interface)
+
+
+def _give_file(folder: Path, path: str) -> Response:
+    """A file of the interface, packed if it is there so and the browser takes it."""
+    takes = request.accept_encodings
+    packing = next((p for p in _PACKED if takes[p] and (folder / (path + _PACKED[p])).is_file()), "")
+    response = send_from_directory(folder, path + _PACKED.get(packing, ""), mimetype=guess_type(path)[0])
+    if packing:
+        response.headers["Content-Encoding"] = packing
+    response.headers["Vary"] = "Accept-Encoding"
+    if path.startswith("assets/"):
+        response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+    return response

@@ -1,19 +1,43 @@
 """Settings of an installation, from the environment (``TOBBIX_…``) or a file ``var/tobbix.env``."""
 
 from pathlib import Path
+from typing import Self
+from urllib.parse import urlsplit
 
-from pydantic import SecretStr
+from pydantic import Field, SecretStr
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
 
 class Config(BaseSettings):
-    """``secret_key`` signs the session cookie; ``frontend`` is the folder of the built interface."""
+    """``secret_key`` signs the session cookie; ``frontend`` is the folder of the built interface. ``names``: of this
+    machine as a browser asks for it, beside the loopback ones, with commas between (behind a proxy: the proxy's).
+    ``instance``: a mark of the running server, which its health repeats. Sessions end after ``idle_hours`` without use
+    and after ``longest_days``.
+    """
 
     model_config = SettingsConfigDict(env_prefix="TOBBIX_", env_file="var/tobbix.env", extra="ignore")
 
     database_url: SecretStr = SecretStr("postgresql+psycopg://tobbix@127.0.0.1:5432/tobbix")
     secret_key: SecretStr | None = None
     frontend: Path = Path("frontend/dist")
-    postgres_bin: Path = Path("/usr/lib/postgresql/15/bin")
     secure_cookie: bool = False
-    sign_in_limit: str = "10 per minute; 60 per hour"
+    names: str = ""
+    instance: str = ""
+    idle_hours: float = Field(default=12, gt=0, le=24 * 14)
+    longest_days: float = Field(default=14, gt=0, le=365)
+
+    @property
+    def secrets(self) -> list[str]:
+        """What must not stand in a log."""
+        url = self.database_url.get_secret_value()
+        password = urlsplit(url).password
+        key = None if self.secret_key is None else self.secret_key.get_secret_value()
+        return [text for text in (password, key) if text]
+
+    @property
+    def own_names(self) -> tuple[str, ...]:
+        return tuple(name.strip() for name in self.names.split(",") if name.strip())
+
+    def reached_at(self, host: str) -> Self:
+        """The same, reached at an address of this machine, too."""
+        return self.model_copy(update={"names": f"{self.names},{f'[{host}]' if ':' in host else host}"})

@@ -55,7 +55,7 @@ def test_versions_and_their_observations_outlive_a_replacement(database: Databas
         "update pack_kind set cards = 0",
         "update format set usable = 1.5",
         "update release set currency = 'eu1'",
-        "insert into owner values (2, 'x', 'x', false, 1)",
+        "insert into owner values (2, 'x', 'x', false)",
     ],
 )
 def test_the_database_itself_refuses_the_impossible(database: Database, wrong: str) -> None:

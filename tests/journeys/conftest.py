@@ -37,7 +37,7 @@ def address(server_url: str, worker_id: str) -> Iterator[str]:
     url = make_database(server_url, f"journeys_{worker_id}")
     database = Database(url)
     load_demo(database, SimulatedRates(), SimulatedScale())
-    config = Config(_env_file=None, frontend=ROOT / "frontend/dist", sign_in_limit="1000 per minute")
+    config = Config(_env_file=None, frontend=ROOT / "frontend/dist")
     server = make_server("127.0.0.1", 0, create_app(config, Workshop(database, lambda: TODAY)), threaded=True)
     thread = threading.Thread(target=server.serve_forever, daemon=True)
     thread.start()

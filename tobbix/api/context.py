@@ -6,17 +6,21 @@ from dataclasses import dataclass
 from flask import current_app
 
 from tobbix.gateways.ports import RateFeed, Scale
+from tobbix.services.installation.progress import ProgressBoard
 from tobbix.services.products.workshop import Workshop
 
 
 @dataclass(frozen=True)
 class Context:
-    """The workshop, the feeds and devices behind their ports, and what adds the demo's releases."""
+    """The workshop, the feeds and devices behind their ports, what adds the demo's releases, the
+    mark of the running server, and how far uploads are."""
 
     workshop: Workshop
     rates: RateFeed
     scale: Scale
     add_demo_releases: Callable[[Workshop], int]
+    instance: str
+    progress: ProgressBoard
 
 
 def context() -> Context:

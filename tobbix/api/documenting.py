@@ -16,16 +16,20 @@ _PROBLEM = {
 }
 
 
+def answer(model: BaseModel | None, status: int = 200) -> Response:
+    """A model as a response in JSON."""
+    response = make_response("" if model is None else model.model_dump_json(), status)
+    response.content_type = "application/json"
+    return response
+
+
 def returns(status: int = 200) -> Callable[[Callable[P, BaseModel | None]], Callable[P, Response]]:
     """Let a view return an instance of its model (or nothing); it becomes the JSON response."""
 
     def decorate(view: Callable[P, BaseModel | None]) -> Callable[P, Response]:
         @wraps(view)
         def wrapped(*args: P.args, **kwargs: P.kwargs) -> Response:
-            result = view(*args, **kwargs)
-            response = make_response("" if result is None else result.model_dump_json(), status)
-            response.content_type = "application/json"
-            return response
+            return answer(view(*args, **kwargs), status)
 
         return wrapped
 

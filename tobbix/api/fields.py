@@ -1,5 +1,6 @@
 """Fields that many requests and answers share."""
 
+import re
 from decimal import Decimal
 from typing import Annotated, Literal
 
@@ -10,12 +11,37 @@ from tobbix.core.products.odds import plain
 
 
 def read_upload(file: object) -> bytes:
-    """The bytes of an uploaded file. Raises InputError if it was sent as something else."""
+    """The bytes of an uploaded file, from its beginning. Raises InputError if it was sent as something else."""
     stream = getattr(file, "stream", None)
     if stream is None:
         raise InputError.at("file", "must be sent as a file")
-    with stream:
-        return bytes(stream.read())
+    stream.seek(0)
+    return bytes(stream.read())
+
+
+MOST_DEPTH = 40
+_UNPRINTABLE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff\ufffe\uffff]")
+
+
+def check_document(document: object) -> None:
+    """Refuse a body that nests deeper than any can need, or holds characters that nobody can print or store.
+
+    Raises InputError at the field.
+    """
+    level = [("", document)]
+    for _ in range(MOST_DEPTH):
+        below: list[tuple[str, object]] = []
+        for place, part in level:
+            if isinstance(part, str) and _UNPRINTABLE.search(part):
+                raise InputError.at(place.removeprefix(".") or "body", "holds a character that cannot be printed")
+            if isinstance(part, dict):
+                below += [(f"{place}.{name}", value) for name, value in part.items()]
+                below += [(place, name) for name in part]
+            elif isinstance(part, list):
+                below += [(f"{place}[{index}]", value) for index, value in enumerate(part)]
+        level = below
+    if level:
+        raise InputError.at("body", "is nested too deeply")
 
 
 AMOUNT = r"^\d{1,8}(\.\d{1,4})?$"

@@ -1,27 +1,30 @@
 """Sign-in, the owner's preferences, and whether the server is well."""
 
-from datetime import date
+from datetime import date, datetime
 from decimal import Decimal
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Annotated
 
-from flask import current_app, session
+from flask import Response, request, send_file, session
 from flask_login import current_user, login_user, logout_user
-from flask_openapi3 import APIBlueprint, Tag
+from flask_openapi3 import APIBlueprint, FileStorage, Tag
 from flask_wtf.csrf import generate_csrf
 from pydantic import BaseModel, Field, StringConstraints
 from werkzeug.exceptions import Unauthorized
 
-from tobbix.api.context import workshop
-from tobbix.api.documenting import operation_id, returns
+from tobbix.api.context import context, workshop
+from tobbix.api.documenting import answer, operation_id, returns
 from tobbix.api.fields import Strict
-from tobbix.api.security import SignedIn, limiter
+from tobbix.api.security import SignedIn, guard, note_browser, now, who_asks
 from tobbix.api.verdicts import VerdictOut, show_verdict
 from tobbix.core.planning.habits import Preferences, SealedHabits, SellingHabits
 from tobbix.core.planning.spending import LimitState
 from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule, Standard
 from tobbix.core.products.sureness import Uncertainty
 from tobbix.core.products.worth import Horizon, ValueBasis
-from tobbix.services.installation.owners import LONGEST, current_owner, sign_in
+from tobbix.services.installation.backups import back_up, restore
+from tobbix.services.installation.owners import LONGEST, current_owner
 from tobbix.services.installation.preferences import (
     change_preferences,
     note_spending,
@@ -29,7 +32,9 @@ from tobbix.services.installation.preferences import (
     read_spending,
     take_back_spending,
 )
-from tobbix.services.installation.store import is_answering
+from tobbix.services.installation.progress import Phase
+from tobbix.services.installation.signing_in import end_others, list_open, sign_in, sign_out
+from tobbix.services.installation.store import read_health
 
 blueprint = APIBlueprint(
     "installation",
@@ -55,9 +60,53 @@ class SignInIn(Strict):
 
 
 class HealthOut(BaseModel):
-    """Whether the store answers."""
+    """Whether the store answers and whether a worker is there (null where nobody can tell). ``instance``: the mark of
+    the running server."""
 
     store: bool
+    worker: bool | None
+    instance: str
+
+
+class OpenSessionOut(BaseModel):
+    """A session that is open; the browser in its own words."""
+
+    began_at: datetime
+    seen_at: datetime
+    browser: str
+    is_this: bool
+
+
+class OpenSessionsOut(BaseModel):
+    """Every session that is open, and after how long they end by themselves (hours without use, days at most)."""
+
+    sessions: list[OpenSessionOut]
+    idle_hours: float
+    longest_days: float
+
+
+class BackupForm(BaseModel):
+    file: FileStorage = Field(description="A backup")
+    confirmed: bool = False
+
+
+class RestoredOut(BaseModel):
+    """What was restored; ``unknown`` are columns of an old backup that are not kept any more."""
+
+    words: str
+    unknown: list[str]
+
+
+class ProgressPath(BaseModel):
+    once: str = Field(min_length=1, max_length=64)
+
+
+class ProgressOut(BaseModel):
+    """How far an upload is, in rows; ``total`` null as long as it is not known."""
+
+    phase: Phase
+    done: int
+    total: int | None
 
 
 class PreferencesFields(Strict):
@@ -182,23 +231,78 @@ def read_session() -> SessionOut:
 
 
 @blueprint.post("/session", responses={200: SessionOut}, summary="Sign in")
-@limiter.limit(lambda: current_app.config["SIGN_IN_LIMIT"], deduct_when=lambda response: response.status_code != 200)
-@returns()
-def start_session(body: SignInIn) -> SessionOut:
-    owner = sign_in(workshop().database, body.passphrase)
-    if owner is None:
+def start_session(body: SignInIn) -> Response:
+    browser = request.user_agent.string
+    token = sign_in(workshop().database, body.passphrase, who_asks(), browser, now())
+    if token is None:
         raise Unauthorized("That is not the passphrase.")
+    owner = current_owner(workshop().database)
+    assert owner is not None
     session.clear()  # a session from before sign-in must not live on
-    login_user(SignedIn(owner))
-    return _session()
+    login_user(SignedIn(owner, token))
+    response = answer(_session())
+    note_browser(response)
+    return response
 
 
 @blueprint.delete("/session", responses={200: SessionOut}, summary="Sign out")
 @returns()
 def end_session() -> SessionOut:
+    sign_out(workshop().database, current_user.token)
     logout_user()
     session.clear()
     return _session()
+
+
+@blueprint.get("/sessions", responses={200: OpenSessionsOut}, summary="Every session that is open")
+@returns()
+def list_sessions() -> OpenSessionsOut:
+    limits = guard().limits
+    found = list_open(workshop().database, current_user.token, limits, now())
+    return OpenSessionsOut(
+        sessions=[OpenSessionOut.model_validate(one, from_attributes=True) for one in found],
+        idle_hours=limits.idle.total_seconds() / 3600,
+        longest_days=limits.longest.total_seconds() / 86_400,
+    )
+
+
+@blueprint.delete("/sessions", responses={200: OpenSessionsOut}, summary="End every session but this one")
+def end_other_sessions() -> Response:
+    end_others(workshop().database, current_user.token)
+    response: Response = list_sessions()
+    return response
+
+
+@blueprint.get(
+    "/backup",
+    responses={200: {"content": {"application/zip": {"schema": {"type": "string", "format": "binary"}}}}},
+    summary="Everything that is stored, as one file",
+)
+def make_backup() -> Response:
+    with TemporaryDirectory() as folder:
+        target = Path(folder, "backup.zip")
+        back_up(workshop().database, target)
+        file = target.open("rb")  # stays readable when the folder is gone
+    name = f"tobbix-{workshop().today().isoformat()}.zip"
+    return send_file(file, "application/zip", as_attachment=True, download_name=name)
+
+
+@blueprint.post("/backup", responses={200: RestoredOut}, summary="Replace everything that is stored by a backup")
+@returns()
+def restore_backup(form: BackupForm) -> RestoredOut:
+    with TemporaryDirectory() as folder:
+        source = Path(folder, "backup")
+        form.file.save(source)
+        done = restore(workshop().database, source, form.confirmed)
+    session.clear()
+    return RestoredOut(words=done.words, unknown=list(done.unknown))
+
+
+@blueprint.get("/progress/<string:once>", responses={200: ProgressOut}, summary="How far an upload is")
+@returns()
+def read_progress(path: ProgressPath) -> ProgressOut:
+    stage = context().progress.read(path.once)
+    return ProgressOut(phase=stage.phase, done=stage.done, total=stage.total)
 
 
 @blueprint.get("/preferences", responses={200: PreferencesOut}, summary="The owner's rule and buying costs")
@@ -274,5 +378,6 @@ def restore_spending(path: SpendingPath) -> SpendingOut:
 
 @blueprint.get("/health", responses={200: HealthOut}, summary="Whether the server is well")
 @returns()
-def read_health() -> HealthOut:
-    return HealthOut(store=is_answering(workshop().database))
+def show_health() -> HealthOut:
+    health = read_health(workshop().database)
+    return HealthOut(store=health.store, worker=health.worker, instance=context().instance)

@@ -290,9 +290,7 @@ def _weights(release: str, fmt: str, unit: str) -> WeightsOut:
 @blueprint.post("/weights", responses={200: WeightsOut}, summary="Log a weight, or read the scale")
 @returns()
 def log_weight(body: WeightIn) -> WeightsOut:
-    extras.log_weight(
-        workshop(), context().scale, body.release, body.format, body.unit, body.grams, body.held_hit, body.once
-    )
+    extras.log_weight(workshop(), context().scale, body.release, body.format, body.unit, body.grams, body.held_hit)
     return _weights(body.release, body.format, body.unit)
 
 
@@ -323,7 +321,7 @@ def list_redemptions() -> RedemptionsOut:
 @blueprint.post("/redemptions", responses={200: RedemptionsOut}, summary="Note a redemption")
 @returns()
 def add_redemption(body: FreshRedemptionIn) -> RedemptionsOut:
-    extras.put_redemption(workshop(), None, None, _said(body, {"once"}), body.once)
+    extras.put_redemption(workshop(), None, None, _said(body, {"once"}))
     return _redemptions()
 
 

@@ -9,6 +9,7 @@ from werkzeug.exceptions import HTTPException
 
 from tobbix.api.fields import AMOUNT, CURRENCY, RATE, SHARE
 from tobbix.core.base.errors import Conflict, Fault, InputError, NeedsConfirmation, NotFound, TobbixError
+from tobbix.services.installation.signing_in import MustWait
 
 
 class FaultOut(BaseModel):
@@ -96,6 +97,12 @@ def handle_problems(app: Flask) -> None:
             case NotFound():
                 return problem(404, str(error))
         return problem(400, str(error))
+
+    @app.errorhandler(MustWait)
+    def wait(error: MustWait) -> Response:
+        response = problem(429, str(error))
+        response.headers["Retry-After"] = str(error.seconds)
+        return response
 
     @app.errorhandler(HTTPException)
     def failed(error: HTTPException) -> Response:

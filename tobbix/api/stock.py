@@ -8,12 +8,14 @@ from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, FileStorage, Tag
 from pydantic import BaseModel, Field
 
+from tobbix.api.acts import act_key
 from tobbix.api.cards import FindQuery, FoundListOut
-from tobbix.api.context import workshop
+from tobbix.api.context import context, workshop
 from tobbix.api.documenting import operation_id, returns
 from tobbix.api.fields import Amount, Condition, Exact, Key, Once, Strict, read_upload
 from tobbix.core.holdings.register import Action, State
 from tobbix.formats.item_lists import COLUMNS, ItemLine, parse_items, write_csv, write_xlsx
+from tobbix.services.installation.progress import Phase, Stage
 from tobbix.services.stock import items
 
 blueprint = APIBlueprint(
@@ -243,7 +245,11 @@ def search_cards(query: FindQuery) -> FoundListOut:
 @blueprint.post("/items", responses={201: ItemsImportedOut}, summary="Bring in what was there before")
 @returns(201)
 def import_items(form: ItemsForm) -> ItemsImportedOut:
-    rows = items.import_items(workshop().database, parse_items(read_upload(form.file)), workshop().today(), form.once)
+    with context().progress.follow(act_key()) as tell:
+        lines = parse_items(read_upload(form.file), lambda rows: tell(Stage(Phase.READING, rows)))
+        rows = items.import_items(
+            workshop().database, lines, workshop().today(), lambda rows: tell(Stage(Phase.STORING, rows, len(lines)))
+        )
     return ItemsImportedOut(rows=rows)
 
 
@@ -257,7 +263,7 @@ def add_item(body: ThereBeforeIn) -> ItemsImportedOut:
         value=None if body.value is None else Decimal(body.value),
         acquired_on=None, never_for_sale=False, note=None,
     )  # fmt: skip
-    return ItemsImportedOut(rows=items.import_items(workshop().database, [line], workshop().today(), body.once))
+    return ItemsImportedOut(rows=items.import_items(workshop().database, [line], workshop().today()))
 
 
 @blueprint.get(

@@ -7,9 +7,9 @@ import click
 _MODULES = {
     "tobbix.cli.sheets": ("box-value",),
     "tobbix.cli.installation": (
-        "import-sheet", "export-sheet", "migrate", "demo", "create-owner", "backup", "restore", "serve", "work",
-        "document",
+        "import-sheet", "export-sheet", "migrate", "demo", "create-owner", "backup", "restore", "document",
     ),
+    "tobbix.cli.serving": ("serve", "web", "work"),
 }  # fmt: skip
 _MODULE_OF = {command: module for module, commands in _MODULES.items() for command in commands}
 

@@ -1,28 +1,21 @@
 """Commands that work on the installation: its store, owner, demo, backups and server."""
 
-import atexit
 import json
-import logging
-import os
-import subprocess
-import sys
 from pathlib import Path
-from typing import Any
 
 import click
-from gunicorn.app.base import BaseApplication
 
 from tobbix.api.documenting import finish_document
 from tobbix.app import create_app
 from tobbix.cli.words import SHEET, plain_errors, read_file
 from tobbix.config import Config
-from tobbix.core.base.errors import InputError
+from tobbix.core.base.errors import InputError, NeedsConfirmation
 from tobbix.demo.scenario import load_demo
 from tobbix.formats.product_sheets import SheetFile
 from tobbix.gateways.standins.rates import SimulatedRates
 from tobbix.gateways.standins.scale import SimulatedScale
-from tobbix.jobs.worker import run_worker
 from tobbix.services.installation import backups, owners, store
+from tobbix.services.installation.store import Store
 from tobbix.services.products import importing
 
 
@@ -94,67 +87,32 @@ def create_owner(name: str, replace: bool, passphrase: str) -> None:
 @click.argument("target", type=click.Path(dir_okay=False, path_type=Path))
 @plain_errors
 def backup(target: Path) -> None:
-    """Write everything that is stored to TARGET (plain SQL, gzipped)."""
-    config = Config()
-    size = backups.back_up(config.database_url.get_secret_value(), config.postgres_bin, target)
+    """Write everything that is stored to TARGET: a zip of plain data, which no program can be hidden in."""
+    size = backups.back_up(_database(), target)
     click.echo(f"{target}: {size:,} bytes")
 
 
 @click.command()
 @click.argument("source", type=SHEET)
-@click.confirmation_option(prompt="This replaces everything that is stored now. Go on?")
+@click.option("--yes", is_flag=True, help="Do not ask.")
 @plain_errors
-def restore(source: Path) -> None:
-    """Replace everything that is stored by a backup."""
-    config = Config()
-    backups.restore(_database(), config.database_url.get_secret_value(), config.postgres_bin, source)
-    click.echo("Restored.")
-
-
-@click.command()
-@click.option("--host", default="127.0.0.1", show_default=True)
-@click.option("--port", default=8350, show_default=True, type=click.IntRange(1, 65535))
-@click.option("--pid", type=click.Path(dir_okay=False, path_type=Path), help="Write the process's number here.")
-@plain_errors
-def serve(host: str, port: int, pid: Path | None) -> None:
-    """Serve the application."""
+def restore(source: Path, yes: bool) -> None:
+    """Replace everything that is stored by a backup. What it holds and what it replaces is said first."""
     database = _database()
-    owners.check_listening(database, host)
-    database.engine.dispose()
-    logging.getLogger("gunicorn.error").setLevel(logging.WARNING)
-    worker = subprocess.Popen([sys.executable, "-m", "tobbix.cli", "work", "--parent", str(os.getpid())])
-    atexit.register(worker.kill)  # what it was at is put back into the queue and done again
-    Server({"bind": f"{host}:{port}", "pidfile": str(pid) if pid else None}).run()
+    if not yes:
+        try:
+            backups.restore(database, source, confirmed=False)
+        except NeedsConfirmation as found:
+            for question in found.questions:
+                click.echo(question.message)
+            click.confirm("Go on?", abort=True)
+    done = backups.restore(database, source, confirmed=True)
+    for column in done.unknown:
+        click.echo(f"left out, since it is not kept any more: {column}", err=True)
+    click.echo(f"Restored: {done.words}.")
 
 
-@click.command()
-@click.option("--parent", type=int, help="End with this process.")
-@plain_errors
-def work(parent: int | None) -> None:
-    """Carry out long computations from the queue (``serve`` starts this by itself)."""
-    logging.basicConfig(level=logging.WARNING)
-    run_worker(Config().database_url.get_secret_value(), parent=parent)
-
-
-class Server(BaseApplication):  # type: ignore[misc]
-    """One process with threads: one owner, one memory of what was worked out."""
-
-    def __init__(self, options: dict[str, Any]) -> None:
-        self._options = options
-        super().__init__()
-
-    def load_config(self) -> None:
-        settings = {"workers": 1, "threads": 4, "worker_class": "gthread", "timeout": 120, "graceful_timeout": 5,
-                    "control_socket_disable": True, **self._options}  # fmt: skip
-        for name, value in settings.items():
-            if name in self.cfg.settings and value is not None:
-                self.cfg.set(name, value)
-
-    def load(self) -> Any:
-        return create_app(Config())
-
-
-def _database() -> Any:
+def _database() -> Store:
     """The store; its connections are closed when the command is done."""
     database = store.open_store(Config().database_url.get_secret_value())
     click.get_current_context().call_on_close(database.engine.dispose)

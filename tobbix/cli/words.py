@@ -9,7 +9,7 @@ from typing import ParamSpec, TypeVar
 import click
 
 from tobbix.core.base.errors import InputError, NeedsConfirmation, TobbixError
-from tobbix.formats.product_sheets import MOST_BYTES
+from tobbix.formats.limits import MB, MOST_BYTES
 
 P = ParamSpec("P")
 R = TypeVar("R")
@@ -39,7 +39,7 @@ def plain_errors(command: Callable[P, R]) -> Callable[P, R]:
 def read_file(path: Path) -> bytes:
     """The bytes of a file. Raises InputError if it is too large for a product sheet."""
     if path.stat().st_size > MOST_BYTES:
-        raise InputError.at("file", f"{path} is larger than {MOST_BYTES // 1024 // 1024} MB")
+        raise InputError.at("file", f"{path} is larger than {MOST_BYTES // MB} MB")
     return path.read_bytes()
 
 

@@ -1,10 +1,17 @@
 """What all tables share, and the connection to the database."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Hashable, Iterator
 from contextlib import contextmanager
+from contextvars import ContextVar
+from typing import Any
 
-from sqlalchemy import Engine, MetaData, create_engine
+from sqlalchemy import Connection, Engine, MetaData, create_engine, event
+from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import DeclarativeBase, Session, sessionmaker
+
+# The first schema is the owner's; what the database itself needs stands apart, so that a restore can swap the first.
+SEARCH_PATH = "public,extensions"
+_CLASHES = ("40001", "40P01", "23505")  # serialisation failure, deadlock, made by two at once
 
 
 class Table(DeclarativeBase):
@@ -21,14 +28,129 @@ class Table(DeclarativeBase):
     )
 
 
+class Unsure(Exception):
+    """The connection went while the end of a transaction was being stored: it may be stored or not."""
+
+
+class Unit:
+    """One act of the owner, in one transaction; whatever it remembers is remembered only once it is stored."""
+
+    def __init__(self, connection: Connection) -> None:
+        self.connection = connection
+        self.notes: dict[Hashable, Any] = {}
+        self._after: list[Callable[[], None]] = []
+
+    def note(self, key: Hashable, value: Any, keep: Callable[[], None]) -> None:
+        """Have ``value`` at hand within this act; ``keep`` is called once all is stored."""
+        self.notes[key] = value
+        self._after.append(keep)
+
+    def stored(self) -> None:
+        for keep in self._after:
+            keep()
+
+
+_current: ContextVar[Unit | None] = ContextVar("unit", default=None)
+
+
 class Database:
     """Sessions on one database. ``transaction`` commits at the end or leaves nothing behind."""
 
     def __init__(self, url: str | Engine) -> None:
-        self.engine = create_engine(url, pool_pre_ping=True) if isinstance(url, str) else url
+        self.engine = open_engine(url) if isinstance(url, str) else url
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
 
     @contextmanager
     def transaction(self) -> Iterator[Session]:
-        with self._sessions() as session, session.begin():
+        """A transaction; within a unit a part of it, which can fail by itself."""
+        unit = _current.get()
+        if unit is None:
+            with self._sessions() as session, session.begin():
+                yield session
+            return
+        with (
+            Session(unit.connection, join_transaction_mode="create_savepoint", expire_on_commit=False) as session,
+            session.begin(),
+        ):
             yield session
+
+    @contextmanager
+    def unit(self) -> Iterator[Unit]:
+        """One act in one transaction: every ``transaction`` within joins it. Raises Unsure if the end is not known."""
+        with self._begun() as connection:
+            unit = Unit(connection)
+            mark = _current.set(unit)
+            try:
+                yield unit
+            finally:
+                _current.reset(mark)
+        unit.stored()
+
+    @contextmanager
+    def _begun(self) -> Iterator[Connection]:
+        with self.engine.connect() as connection:
+            transaction = connection.begin()
+            try:
+                yield connection
+            except BaseException:
+                transaction.rollback()
+                raise
+            try:
+                transaction.commit()
+            except DBAPIError as error:
+                if error.connection_invalidated:
+                    raise Unsure from error
+                raise
+
+    def current_unit(self) -> Unit | None:
+        """The act that is under way in this thread."""
+        return _current.get()
+
+
+def open_engine(url: str, search_path: str = SEARCH_PATH) -> Engine:
+    """Connections that see the owner's schema. Each knows the epoch of what is stored, which a restore changes;
+    parameters stay out of messages, since they are the owner's words.
+    """
+    options = {"options": f"-c search_path={search_path}", "connect_timeout": 5}
+    engine = create_engine(
+        url,
+        pool_pre_ping=True,
+        hide_parameters=True,
+        connect_args=options,
+        pool_size=8,
+        max_overflow=8,
+        pool_timeout=15,
+    )
+
+    @event.listens_for(engine, "connect")
+    def know_epoch(connection: Any, record: Any) -> None:
+        record.info["epoch"] = _read_epoch(connection)
+
+    return engine
+
+
+def _read_epoch(connection: Any) -> str | None:
+    """The epoch of what is stored; None before there is one."""
+    with connection.cursor() as cursor:
+        cursor.execute("select to_regclass('installation') is not null")
+        known = cursor.fetchone()[0]
+        if known:
+            cursor.execute("select epoch::text from installation")
+            row = cursor.fetchone()
+        else:
+            row = None
+    connection.rollback()
+    return None if row is None else str(row[0])
+
+
+def epoch_of(session: Session) -> str | None:
+    """The epoch of what the session's connection sees; what was remembered under another one is of another store."""
+    epoch: str | None = session.connection().info.get("epoch")
+    return epoch
+
+
+def is_clash(error: DBAPIError) -> bool:
+    """Whether two transactions got into each other's way, so that one of them may be tried again: it then finds what
+    the other one stored.
+    """
+    return getattr(error.orig, "sqlstate", None) in _CLASHES

@@ -2,9 +2,9 @@
 
 from datetime import date, datetime
 from decimal import Decimal
+from uuid import UUID
 
-from sqlalchemy import BigInteger, CheckConstraint, DateTime, ForeignKey, Numeric, String, func, select
-from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy import BigInteger, CheckConstraint, DateTime, ForeignKey, Numeric, String, Text, func, select
 from sqlalchemy.orm import Mapped, Session, mapped_column
 
 from tobbix.core.planning.habits import Preferences, SealedHabits, SellingHabits
@@ -25,25 +25,51 @@ class OwnerRow(Table):
     name: Mapped[str] = mapped_column(String(200))
     passphrase_hash: Mapped[str] = mapped_column(String(300))
     is_demo: Mapped[bool]
-    session_number: Mapped[int]  # raised when the passphrase changes, which ends all sessions
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
 
+class StoreRow(Table):
+    """The store itself, in one row: its epoch is another one after a restore."""
+
+    __tablename__ = "installation"
+    __table_args__ = (CheckConstraint("id = 1", name="only_one"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    epoch: Mapped[UUID] = mapped_column(server_default=func.gen_random_uuid())
+
+
 class SentRow(Table):
-    """A key that a sender gave to what it wanted made, so that what is sent twice is made once."""
+    """A key that a sender gave to an act, what the act was (its digest), and how it was answered."""
 
     __tablename__ = "sent"
 
     once: Mapped[str] = mapped_column(String(64), primary_key=True)
-    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    act: Mapped[str] = mapped_column(String(64), server_default="")
+    status: Mapped[int] = mapped_column(server_default="0")
+    answer: Mapped[str] = mapped_column(Text, server_default="")
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now(), index=True)
 
 
-def is_first(session: Session, once: str | None) -> bool:
-    """Whether this key was not seen before; a second transaction with it waits for the first. None is never seen."""
-    if once is None:
-        return True
-    kept = insert(SentRow).values(once=once).on_conflict_do_nothing().returning(SentRow.once)
-    return session.scalar(kept) is not None
+class SignInRow(Table):
+    """A session of the owner: it ends with its row. Only a digest of what the browser holds is kept."""
+
+    __tablename__ = "sign_in"
+
+    id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
+    digest: Mapped[str] = mapped_column(String(64), unique=True)
+    began_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    seen_at: Mapped[datetime] = mapped_column(DateTime(timezone=True))
+    browser: Mapped[str] = mapped_column(String(200))
+
+
+class SignInWaitRow(Table):
+    """Failed sign-ins in a row of a known browser, or of all strangers together, and until when they wait."""
+
+    __tablename__ = "sign_in_wait"
+
+    who: Mapped[str] = mapped_column(String(64), primary_key=True)
+    failures: Mapped[int]
+    until: Mapped[datetime] = mapped_column(DateTime(timezone=True))
 
 
 class PreferenceRow(Table):
@@ -113,11 +139,10 @@ def find_owner(session: Session) -> OwnerRow | None:
 def save_owner(session: Session, name: str, passphrase_hash: str, is_demo: bool) -> None:
     row = find_owner(session)
     if row is None:
-        row = OwnerRow(id=1, name=name, passphrase_hash=passphrase_hash, is_demo=is_demo, session_number=1)
+        row = OwnerRow(id=1, name=name, passphrase_hash=passphrase_hash, is_demo=is_demo)
         session.add(row)
     else:
         row.name, row.passphrase_hash, row.is_demo = name, passphrase_hash, is_demo
-        row.session_number += 1
 
 
 def find_preferences(session: Session, lock: bool = False) -> PreferenceRow | None:

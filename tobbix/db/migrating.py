@@ -6,7 +6,8 @@ from alembic import command
 from alembic.autogenerate import compare_metadata
 from alembic.config import Config
 from alembic.migration import MigrationContext
-from sqlalchemy import Engine
+from alembic.script import ScriptDirectory
+from sqlalchemy import Connection, Engine
 
 from tobbix.db import installation
 from tobbix.db.base import Table
@@ -23,7 +24,7 @@ TABLES = (
     opening.SessionRow,
 )  # fmt: skip
 
-_LOCK = 7_190_417  # any number: one migration at a time
+MIGRATION_LOCK = 7_190_417  # any number: one migration at a time
 
 
 def is_ours(item: object, name: str | None, kind: str, reflected: bool, other: object) -> bool:
@@ -41,10 +42,25 @@ def _config() -> Config:
 def migrate(engine: Engine) -> None:
     """Apply all steps that are missing, in one transaction, one process at a time."""
     with engine.begin() as connection:
-        connection.exec_driver_sql(f"select pg_advisory_xact_lock({_LOCK})")
-        config = _config()
-        config.attributes["connection"] = connection
-        command.upgrade(config, "head")
+        connection.exec_driver_sql(f"select pg_advisory_xact_lock({MIGRATION_LOCK})")
+        upgrade_to(connection, "head")
+
+
+def upgrade_to(connection: Connection, revision: str) -> None:
+    """Apply the steps up to a revision in the transaction of a connection, in the first schema that it sees."""
+    config = _config()
+    config.attributes["connection"] = connection
+    command.upgrade(config, revision)
+
+
+def is_known(revision: str) -> bool:
+    """Whether there is such a step."""
+    return revision in {step.revision for step in ScriptDirectory.from_config(_config()).walk_revisions()}
+
+
+def newest() -> str:
+    """The revision that this version needs."""
+    return str(ScriptDirectory.from_config(_config()).get_current_head())
 
 
 def new_step(engine: Engine, message: str) -> None:

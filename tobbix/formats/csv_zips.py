@@ -11,18 +11,9 @@ from io import BytesIO, StringIO
 
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.products.fields import Path, Place
-from tobbix.formats.sheet_tables import (
-    COLUMNS,
-    MOST_FAULTS,
-    MOST_ROWS,
-    MOST_UNPACKED,
-    OPTIONAL,
-    Document,
-    Row,
-    check_head,
-    to_document,
-    to_table,
-)
+from tobbix.formats.limits import MOST_FAULTS, MOST_ROWS
+from tobbix.formats.sheet_tables import COLUMNS, OPTIONAL, Document, Row, check_head, to_document, to_table
+from tobbix.formats.unpacking import check_unpacked
 
 _MARKED = ("=", "+", "-", "@", "'")
 _WHOLE = (
@@ -53,8 +44,7 @@ def read_csv_zip(content: bytes) -> tuple[Document, Callable[[Path], Place]]:
     tables: dict[str, list[Row]] = {}
     try:
         with zipfile.ZipFile(BytesIO(content)) as archive:
-            if sum(member.file_size for member in archive.infolist()) > MOST_UNPACKED:
-                raise InputError.at("file", "unpacks to more than a product sheet can need")
+            check_unpacked(archive)
             names = {name.rsplit("/", 1)[-1].lower(): name for name in archive.namelist()}
             for table in COLUMNS:
                 stored = names.get(f"{table.lower()}.csv")

@@ -4,24 +4,32 @@ Columns: see ``COLUMNS``; only name has to be there. An empty basis is unknown, 
 """
 
 import csv
+import re
 import zipfile
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from datetime import date, datetime
-from decimal import Decimal, InvalidOperation
+from decimal import Decimal
 from io import BytesIO, StringIO
+from operator import attrgetter
 
-from openpyxl import Workbook, load_workbook
+from openpyxl import Workbook
 from openpyxl.cell import WriteOnlyCell
+from openpyxl.cell.cell import ILLEGAL_CHARACTERS_RE
+from python_calamine import CalamineWorkbook
 
 from tobbix.core.base.errors import Fault, InputError
+from tobbix.formats.confined import Progress, read_confined
+from tobbix.formats.limits import AT_ONCE, MB, MOST_BYTES, MOST_COLUMNS, MOST_FAULTS, MOST_ITEM_ROWS
+from tobbix.formats.unpacking import TOLD_EVERY, ZIP, check_unpacked
 
 COLUMNS = ("name", "release", "line", "number", "count", "condition", "serial", "place", "basis", "value",
            "acquired_on", "never_for_sale", "note")  # fmt: skip
 CONDITIONS = ("mint", "NM", "LP", "MP", "HP", "damaged")
-MOST_BYTES = 24 * 1024 * 1024
 _MARKED = ("=", "+", "-", "@", "'")
-_MOST_ROWS = 100_001
+_UNPRINTABLE = re.compile(r"[\x00-\x1f\x7f-\x9f\ud800-\udfff\ufffe\uffff]")
+_AMOUNT = re.compile(r"\d{1,8}(\.\d{1,20})?")
+_TOO_MANY = f"has more than {MOST_ITEM_ROWS:,} rows; bring it in as several files"
 _YES = {"yes": True, "true": True, "1": True, "no": False, "false": False, "0": False, "": False}
 
 
@@ -45,11 +53,20 @@ class ItemLine:
     note: str | None
 
 
-def parse_items(content: bytes) -> list[ItemLine]:
-    """Read a list from CSV (UTF-8, comma or semicolon) or XLSX. Raises InputError with every fault, by row."""
+def parse_items(content: bytes, progress: Progress | None = None) -> list[ItemLine]:
+    """Read a list from CSV (UTF-8, comma or semicolon) or XLSX: what is not a small text, in a process of its own.
+    ``progress`` is told the rows so far. Raises InputError with every fault, by row.
+    """
     if len(content) > MOST_BYTES:
-        raise InputError.at("file", f"is larger than {MOST_BYTES // 1024 // 1024} MB")
-    rows = _read_workbook(content) if content.startswith(b"PK\x03\x04") else _read_csv(content)
+        raise InputError.at("file", f"is larger than {MOST_BYTES // MB} MB")
+    if content.startswith(ZIP) or len(content) > AT_ONCE:
+        return [ItemLine(*values) for values in read_confined("items", content, progress)]
+    return read_items(content)
+
+
+def read_items(content: bytes, progress: Progress = lambda rows: None) -> list[ItemLine]:
+    """The same, in place."""
+    rows = _read_workbook(content, progress) if content.startswith(ZIP) else _read_csv(content, progress)
     if not rows:
         raise InputError.at("file", "is empty")
     head = [str(cell or "").strip().lower() for cell in rows[0]]
@@ -66,8 +83,14 @@ def parse_items(content: bytes) -> list[ItemLine]:
             if line is not None:
                 found.append(line)
     if faults:
-        raise InputError(faults[:200])
+        raise InputError(faults[:MOST_FAULTS])
     return found
+
+
+def read_values(content: bytes, progress: Progress) -> list[tuple[object, ...]]:
+    """The same as plain tuples, which are quickly handed over."""
+    values = attrgetter(*(field.name for field in fields(ItemLine)))
+    return [values(line) for line in read_items(content, progress)]
 
 
 def _text(cell: object) -> str:
@@ -93,18 +116,14 @@ def _line(number: int, row: Mapping[str, str], faults: list[Fault]) -> ItemLine 
         text = row.get(field, "")
         if not text:
             return None
-        try:
-            value = Decimal(text)
-            if not value.is_finite() or not 0 <= value <= 99_999_999:
-                raise InvalidOperation
-            return value
-        except InvalidOperation:
+        if not _AMOUNT.fullmatch(text):
             fault(field, f"“{text[:40]}” is not an amount; write it like 12.50, or leave it empty if it is not known")
             return None
+        return Decimal(text)
 
     def words(field: str, most: int) -> str | None:
         text = row.get(field, "")
-        if any(ord(character) < 32 for character in text):
+        if _UNPRINTABLE.search(text):
             fault(field, "holds a character that cannot be printed")
         if len(text) > most:
             fault(field, f"is longer than {most} characters")
@@ -140,7 +159,7 @@ def _line(number: int, row: Mapping[str, str], faults: list[Fault]) -> ItemLine 
     return line if len(faults) == before else None
 
 
-def _read_csv(content: bytes) -> list[Sequence[object]]:
+def _read_csv(content: bytes, progress: Progress) -> list[Sequence[object]]:
     try:
         text = content.decode("utf-8-sig")
     except UnicodeDecodeError as error:
@@ -150,27 +169,37 @@ def _read_csv(content: bytes) -> list[Sequence[object]]:
     rows: list[Sequence[object]] = []
     try:
         for row in csv.reader(StringIO(text, newline=""), delimiter=delimiter, strict=True):
-            rows.append(row)
-            if len(rows) > _MOST_ROWS:
-                raise InputError.at("file", "has more than 100,000 rows")
+            if len(rows) > MOST_ITEM_ROWS:
+                raise InputError.at("file", _TOO_MANY)
+            if len(row) > MOST_COLUMNS and any(row[MOST_COLUMNS:]):
+                raise InputError.at("file", f"has more than {MOST_COLUMNS} columns")
+            if len(rows) % TOLD_EVERY == 0:
+                progress(len(rows))
+            rows.append(row[:MOST_COLUMNS])
     except csv.Error as error:
         raise InputError.at("file", f"is not CSV: {error}") from None
     return rows
 
 
-def _read_workbook(content: bytes) -> list[Sequence[object]]:
+def _read_workbook(content: bytes, progress: Progress) -> list[Sequence[object]]:
+    rows: list[Sequence[object]] = []
     try:
         with zipfile.ZipFile(BytesIO(content)) as archive:
-            if sum(member.file_size for member in archive.infolist()) > 400 * 1024 * 1024:
-                raise InputError.at("file", "unpacks to more than a list can need")
-        book = load_workbook(BytesIO(content), read_only=True, keep_links=False)
-        sheet = book[book.sheetnames[0]]
-        rows = [row for row, _ in zip(sheet.iter_rows(values_only=True, max_col=40), range(_MOST_ROWS), strict=False)]
-    except InputError:
+            check_unpacked(archive)
+        sheet = CalamineWorkbook.from_filelike(BytesIO(content)).get_sheet_by_index(0)
+        if sheet.width > MOST_COLUMNS:
+            raise InputError.at("file", f"has more than {MOST_COLUMNS} columns")
+        if sheet.height > MOST_ITEM_ROWS + 1:
+            raise InputError.at("file", _TOO_MANY)
+        for number, row in enumerate(sheet.iter_rows(), 1):
+            if number % TOLD_EVERY == 0:
+                progress(number)
+            rows.append(row)
+    except (InputError, MemoryError):
         raise
     except Exception as error:
         raise InputError.at("file", f"is not a workbook that can be read ({type(error).__name__})") from error
-    return [tuple(row) for row in rows]
+    return rows
 
 
 def write_csv(head: Sequence[str], rows: Iterable[Sequence[object]]) -> bytes:
@@ -192,7 +221,8 @@ def write_xlsx(title: str, head: Sequence[str], rows: Iterable[Sequence[object]]
     for row in rows:
         cells = []
         for value in row:
-            cell = WriteOnlyCell(sheet, value)  # type: ignore[arg-type]
+            plain = ILLEGAL_CHARACTERS_RE.sub("\ufffd", value) if isinstance(value, str) else value
+            cell = WriteOnlyCell(sheet, plain)  # type: ignore[arg-type]
             if isinstance(value, str):
                 cell.data_type = "s"
             cells.append(cell)

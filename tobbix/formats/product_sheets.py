@@ -1,17 +1,19 @@
 """Product sheets from and to files: JSON (the full form), XLSX and a zip of CSV, told apart by their contents."""
 
 from enum import StrEnum
+from typing import cast
 
 from tobbix.core.base.errors import InputError
-from tobbix.core.products.reading import ReadSheet, locate_in_document, read_sheet
+from tobbix.core.products.reading import ReadSheet
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.writing import write_document
-from tobbix.formats.csv_zips import is_csv_zip, read_csv_zip, write_csv_zip
-from tobbix.formats.json_files import read_json, write_json
-from tobbix.formats.workbooks import read_workbook, write_workbook
-
-MOST_BYTES = 24 * 1024 * 1024
-_ZIP = b"PK\x03\x04"
+from tobbix.formats.confined import Progress, read_confined
+from tobbix.formats.csv_zips import write_csv_zip
+from tobbix.formats.json_files import write_json
+from tobbix.formats.limits import AT_ONCE, MB, MOST_BYTES
+from tobbix.formats.sheet_files import read_sheet_file
+from tobbix.formats.unpacking import ZIP
+from tobbix.formats.workbooks import write_workbook
 
 
 class SheetFile(StrEnum):
@@ -22,21 +24,19 @@ class SheetFile(StrEnum):
     CSV = "zip"
 
 
-def parse_sheet(content: bytes) -> ReadSheet:
-    """Read a product sheet from the bytes of a JSON file, a workbook or a zip of CSV files.
+def parse_sheet(content: bytes, progress: Progress | None = None) -> ReadSheet:
+    """Read a product sheet from the bytes of a JSON file, a workbook or a zip of CSV files: what is not a small text,
+    in a process of its own. ``progress`` is told the rows so far.
 
     Raises InputError with every fault; a file that is neither is one fault at ``file``.
     """
     if len(content) > MOST_BYTES:
-        raise InputError.at("file", f"is larger than {MOST_BYTES // 1024 // 1024} MB")
+        raise InputError.at("file", f"is larger than {MOST_BYTES // MB} MB")
     if not content.strip():
         raise InputError.at("file", "is empty")
-    if content.startswith(_ZIP) and is_csv_zip(content):
-        return read_sheet(*read_csv_zip(content))
-    if content.startswith(_ZIP):
-        document, locate = read_workbook(content)
-        return read_sheet(document, locate)
-    return read_sheet(read_json(content), locate_in_document)
+    if content.startswith(ZIP) or len(content) > AT_ONCE:
+        return cast(ReadSheet, read_confined("sheet", content, progress))
+    return read_sheet_file(content)
 
 
 def dump_sheet(sheet: ProductSheet, form: SheetFile) -> bytes:

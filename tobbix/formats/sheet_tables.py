@@ -13,10 +13,7 @@ from typing import Any
 
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.products.fields import Path, Place
-
-MOST_UNPACKED = 400 * 1024 * 1024
-MOST_ROWS = 350_000
-MOST_FAULTS = 200
+from tobbix.formats.limits import MOST_FAULTS
 
 COLUMNS: dict[str, tuple[str, ...]] = {
     "Release": ("tobbix", "schema_version", "revision", "id", "name", "series", "year", "publisher", "currency",

@@ -2,46 +2,35 @@
 stay text.
 """
 
-import zipfile
 from collections.abc import Callable, Iterator
 from datetime import date, datetime
 from decimal import Decimal
 from io import BytesIO
 
-from openpyxl import Workbook, load_workbook
+from openpyxl import Workbook
 from openpyxl.cell import WriteOnlyCell
 from openpyxl.styles import Font
 
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.products.fields import Path, Place
-from tobbix.formats.sheet_tables import (
-    COLUMNS,
-    MOST_FAULTS,
-    MOST_ROWS,
-    MOST_UNPACKED,
-    OPTIONAL,
-    Document,
-    Row,
-    check_head,
-    to_document,
-    to_table,
-)
+from tobbix.formats.limits import MOST_COLUMNS, MOST_FAULTS, MOST_ROWS
+from tobbix.formats.sheet_tables import COLUMNS, OPTIONAL, Document, Row, check_head, to_document, to_table
+from tobbix.formats.unpacking import TOLD_EVERY, open_workbook
+
+Progress = Callable[[int], None]
 
 
-def read_workbook(content: bytes) -> tuple[Document, Callable[[Path], Place]]:
+def read_workbook(content: bytes, progress: Progress = lambda rows: None) -> tuple[Document, Callable[[Path], Place]]:
     """The document of a workbook, and where each of its parts stands. Raises InputError with every fault found."""
-    return to_document(_read_tables(content))
+    return to_document(_read_tables(content, progress))
 
 
-def _read_tables(content: bytes) -> dict[str, list[Row]]:
+def _read_tables(content: bytes, progress: Progress) -> dict[str, list[Row]]:
     faults: list[Fault] = []
     try:
-        with zipfile.ZipFile(BytesIO(content)) as archive:
-            if sum(member.file_size for member in archive.infolist()) > MOST_UNPACKED:
-                raise InputError.at("file", "unpacks to more than a product sheet can need")
-        book = load_workbook(BytesIO(content), read_only=True, keep_links=False)
-        tables = {name: list(_rows(book, name, faults)) for name in COLUMNS}
-    except InputError:
+        book = open_workbook(content)
+        tables = {name: list(_rows(book, name, faults, progress)) for name in COLUMNS}
+    except (InputError, MemoryError):
         raise
     except Exception as error:
         raise InputError.at("file", f"is not a workbook that can be read ({type(error).__name__})") from error
@@ -50,19 +39,24 @@ def _read_tables(content: bytes) -> dict[str, list[Row]]:
     return tables
 
 
-def _rows(book: Workbook, name: str, faults: list[Fault]) -> Iterator[Row]:
+def _rows(book: Workbook, name: str, faults: list[Fault], progress: Progress) -> Iterator[Row]:
     if name not in book.sheetnames:
         if name not in OPTIONAL:
             faults.append(Fault("sheet", f"the workbook has no sheet {name}", name))
         return
     sheet = book[name]
     sheet.reset_dimensions()
-    rows = sheet.iter_rows(max_col=40)
+    rows = sheet.iter_rows()
     head = [str(cell.value or "").strip() for cell in next(iter(rows), ())]
     check_head(name, head, faults)
     for number, row in enumerate(rows, 2):
         if number > MOST_ROWS:
             faults.append(Fault("file", f"the sheet has more than {MOST_ROWS:,} rows", name))
+            return
+        if number % TOLD_EVERY == 0:
+            progress(number)
+        if len(row) > MOST_COLUMNS and any(cell.value is not None for cell in row[MOST_COLUMNS:]):
+            faults.append(Fault("file", f"the sheet has more than {MOST_COLUMNS} columns", name, number))
             return
         cells = {}
         for column, cell in zip(head, row, strict=False):

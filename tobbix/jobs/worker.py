@@ -1,22 +1,30 @@
 """The worker: takes jobs out of the queue in PostgreSQL and calls the services.
 
-A job of a worker that was killed stays "doing"; it is put back when the next worker begins, and while it runs.
+One worker at a time: it holds a lock in the database for as long as it lives, which tells everybody that it is there.
+So a job that is "doing" when a worker begins was left by one that was ended, and is put back; one that ended its worker
+three times is given up, and says so. A worker that loses its lock (the database was started again, or restored) ends,
+and is started again by whoever keeps it.
 """
 
+import asyncio
+import logging
 import os
-import signal
 import threading
-import time
 
 import procrastinate
-from procrastinate import JobContext, PsycopgConnector
+import psycopg
+from procrastinate import PsycopgConnector
+from procrastinate.jobs import Status
 
-from tobbix.services.installation.store import connection_of, open_store, open_workshop
-from tobbix.services.products.simulating import run_simulation
+from tobbix.services.installation.store import connection_of, hold_worker_lock, open_store, open_workshop
+from tobbix.services.products.simulating import give_up_simulation, run_simulation
 from tobbix.services.products.workshop import Workshop
 
 TASK = "simulate"
-_STALLED_AFTER = 30
+MOST_ATTEMPTS = 3
+_LOOK_EVERY = 1.0
+
+log = logging.getLogger("tobbix.worker")
 
 
 def make_queue(url: str, workshop: Workshop) -> procrastinate.App:
@@ -27,31 +35,47 @@ def make_queue(url: str, workshop: Workshop) -> procrastinate.App:
     def simulate(simulation: int) -> None:
         run_simulation(workshop, simulation)
 
-    @queue.periodic(cron="* * * * *")
-    @queue.task(name="retry_stalled", queueing_lock="retry_stalled", pass_context=True)
-    async def retry_stalled(context: JobContext, timestamp: int) -> None:
-        del timestamp
-        for job in await context.app.job_manager.get_stalled_jobs(seconds_since_heartbeat=_STALLED_AFTER):
-            await context.app.job_manager.retry_job(job)
-
     return queue
 
 
-def run_worker(url: str, wait: bool = True, parent: int | None = None) -> None:
-    """Work until told to stop; with ``wait`` false until the queue is empty. Ends with the process ``parent``."""
-    if parent is not None:
-        threading.Thread(target=_end_with, args=(parent,), daemon=True).start()
+def run_worker(url: str, wait: bool = True) -> None:
+    """Work until told to stop; with ``wait`` false until the queue is empty. Waits for its turn first."""
     database = open_store(url)
-    queue = make_queue(url, open_workshop(database))
+    workshop = open_workshop(database)
     is_main = threading.current_thread() is threading.main_thread()
+    lock = hold_worker_lock(url)
+    done = threading.Event()
+    if wait:
+        threading.Thread(target=_end_without, args=(lock, done), daemon=True).start()
     try:
+        asyncio.run(_take_over(make_queue(url, workshop), workshop))
+        queue = make_queue(url, workshop)
         with queue.open():
             queue.run_worker(wait=wait, concurrency=1, delete_jobs="successful", install_signal_handlers=is_main)
     finally:
+        done.set()
+        lock.close()
         database.engine.dispose()
 
 
-def _end_with(parent: int) -> None:
-    while os.getppid() == parent:
-        time.sleep(1)
-    os.kill(os.getpid(), signal.SIGKILL)  # what it was at is put back and done again: nothing is half stored
+async def _take_over(queue: procrastinate.App, workshop: Workshop) -> None:
+    """Put back what a worker before this one was at."""
+    async with queue.open_async():
+        for job in await queue.job_manager.list_jobs_async(status="doing"):
+            if job.attempts + 1 < MOST_ATTEMPTS:
+                log.warning("job %s was left half done; it begins again", job.id)
+                await queue.job_manager.retry_job(job)
+            else:
+                log.error("job %s ended its worker %s times; it is given up", job.id, MOST_ATTEMPTS)
+                give_up_simulation(workshop, int(str(job.task_kwargs["simulation"])))
+                await queue.job_manager.finish_job(job, Status.FAILED, delete_job=False)
+
+
+def _end_without(lock: psycopg.Connection[tuple[object, ...]], done: threading.Event) -> None:
+    while not done.wait(_LOOK_EVERY):
+        try:
+            lock.execute("select 1")
+        except psycopg.Error:
+            if not done.is_set():
+                log.warning("the lock of the worker is lost; it ends")
+                os._exit(3)  # what it was at is put back and done again

@@ -4,6 +4,7 @@ from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel
 
+from tobbix.api.acts import act_key
 from tobbix.api.context import context, workshop
 from tobbix.api.documenting import operation_id, returns
 from tobbix.api.fields import read_upload
@@ -22,6 +23,7 @@ from tobbix.core.products.overview import list_waiting, state_desk, state_releas
 from tobbix.core.products.valuation import Holding, Unit
 from tobbix.formats.product_sheets import SheetFile
 from tobbix.services.installation.desk import waiting_counts
+from tobbix.services.installation.progress import Phase, Stage
 from tobbix.services.products import answering, editing, importing
 
 blueprint = APIBlueprint(
@@ -61,7 +63,11 @@ def list_releases() -> BaseModel:
 @blueprint.post("/releases", responses={201: schemas.ImportedOut}, summary="Import a product sheet")
 @returns(201)
 def import_release(form: schemas.ImportForm) -> BaseModel:
-    done = importing.import_sheet(workshop(), read_upload(form.file), form.confirm_silent, form.replace)
+    with context().progress.follow(act_key()) as tell:
+        done = importing.import_sheet(
+            workshop(), read_upload(form.file), form.confirm_silent, form.replace,
+            lambda rows: tell(Stage(Phase.READING, rows)),
+        )  # fmt: skip
     return schemas.ImportedOut(
         release=done.sheet.id, title=done.sheet.release.title, revision=done.sheet.revision, outcome=done.outcome
     )

@@ -6,13 +6,18 @@ from ipaddress import ip_address
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
 from sqlalchemy.exc import ProgrammingError
+from sqlalchemy.orm import Session
+from zxcvbn import zxcvbn
 
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.db.base import Database
 from tobbix.db.installation import find_owner, save_owner
+from tobbix.db.signing_in import end_sessions
 
 SHORTEST = 12
 LONGEST = 200
+_LEAST_SCORE = 3  # of zxcvbn's 0 to 4: safely unguessable to moderate protection from offline slow-hash attack
+_JUDGED = 72  # it takes long over more; what follows makes a passphrase only stronger
 DEMO_PASSPHRASE = "lamp over the water"
 
 _hasher = PasswordHasher()
@@ -20,24 +25,29 @@ _hasher = PasswordHasher()
 
 @dataclass(frozen=True, slots=True)
 class Owner:
-    """Who is signed in; ``session_number`` changes with the passphrase."""
+    """Whose installation it is."""
 
     name: str
-    session_number: int
     is_demo: bool
 
 
-def current_owner(database: Database) -> Owner | None:
+def owner_of(session: Session) -> Owner | None:
     """The owner, None before one is made."""
+    row = find_owner(session)
+    return None if row is None else Owner(row.name, row.is_demo)
+
+
+def current_owner(database: Database) -> Owner | None:
+    """The same, in a transaction of its own."""
     with database.transaction() as session:
-        row = find_owner(session)
-        return None if row is None else Owner(row.name, row.session_number, row.is_demo)
+        return owner_of(session)
 
 
 def create_owner(database: Database, name: str, passphrase: str, replace: bool = False, is_demo: bool = False) -> None:
     """Make the owner, or give the present one another name and passphrase, which signs out everywhere.
 
-    Raises InputError for a passphrase outside 12 to 200 characters, Conflict if there is an owner already.
+    Raises InputError for a passphrase outside 12 to 200 characters or one that is soon guessed, Conflict if there is an
+    owner already.
     """
     if not name.strip() or len(name) > 200:
         raise InputError.at("name", "must be 1 to 200 characters")
@@ -45,24 +55,37 @@ def create_owner(database: Database, name: str, passphrase: str, replace: bool =
         raise InputError.at("passphrase", f"must be {SHORTEST} to {LONGEST} characters; a few words are best")
     if passphrase == DEMO_PASSPHRASE and not is_demo:
         raise InputError.at("passphrase", "is the demo’s, which everybody can read; choose your own")
+    if not is_demo and (words := why_weak(passphrase, name)):
+        raise InputError.at("passphrase", words)
     digest = _hasher.hash(passphrase)
     with database.transaction() as session:
         if find_owner(session) is not None and not replace:
             raise Conflict("there is an owner already; replace it to change the passphrase")
         save_owner(session, name.strip(), digest, is_demo)
+        end_sessions(session)
 
 
-def sign_in(database: Database, passphrase: str) -> Owner | None:
-    """The owner if the passphrase is right, else None."""
+def why_weak(passphrase: str, name: str = "") -> str | None:
+    """Why a passphrase is soon guessed (by zxcvbn); None for a good one."""
+    judged = zxcvbn(passphrase[:_JUDGED], user_inputs=["tobbix", *name.split()])
+    if judged["score"] >= _LEAST_SCORE:
+        return None
+    why = str(judged["feedback"]["warning"]).rstrip(".")
+    told = f": {why[:1].lower()}{why[1:]}" if why else ""
+    return f"is soon guessed{told}; take four words or more that do not belong together"
+
+
+def knows(database: Database, passphrase: str) -> bool:
+    """Whether this is the owner's passphrase."""
     with database.transaction() as session:
         row = find_owner(session)
-        if row is None:
-            return None
-        try:
-            _hasher.verify(row.passphrase_hash, passphrase)
-        except (VerificationError, InvalidHashError):
-            return None
-        return Owner(row.name, row.session_number, row.is_demo)
+        digest = None if row is None else row.passphrase_hash
+    if digest is None:
+        return False
+    try:
+        return _hasher.verify(digest, passphrase)
+    except (VerificationError, InvalidHashError):
+        return False
 
 
 def check_listening(database: Database, host: str) -> None:

@@ -1,13 +1,19 @@
 """The store itself: open it, bring it to the current shape, see whether it answers."""
 
+from dataclasses import dataclass
 from datetime import date
 
-from sqlalchemy import text
 from sqlalchemy.engine import make_url
+from sqlalchemy.exc import DBAPIError
+from sqlalchemy.exc import TimeoutError as PoolTimeout
 
-from tobbix.db.base import Database
-from tobbix.db.migrating import migrate
+from tobbix.db.base import SEARCH_PATH, Database
+from tobbix.db.copying import replace_all
+from tobbix.db.migrating import migrate, newest
+from tobbix.db.worker_lock import Connection, hold_lock, is_lock_held
 from tobbix.services.products.workshop import Workshop
+
+Store = Database  # as the outer layers name it
 
 
 def open_store(url: str) -> Database:
@@ -24,6 +30,8 @@ def connection_of(url: str) -> dict[str, str | int]:
         "user": address.username,
         "password": address.password,
         "dbname": address.database,
+        "options": f"-c search_path={SEARCH_PATH}",
+        "connect_timeout": 5,
     }
     return {name: value for name, value in parts.items() if value is not None}
 
@@ -40,13 +48,29 @@ def migrate_store(database: Database) -> None:
 
 def empty_store(database: Database) -> None:
     """Throw away everything that is stored and make the current shape anew."""
-    with database.engine.begin() as connection:
-        connection.execute(text("drop schema public cascade"))
-        connection.execute(text("create schema public"))
     migrate_store(database)
+    url = database.engine.url.render_as_string(hide_password=False)
+    replace_all(url, newest(), None, {})
+    database.engine.dispose()
 
 
-def is_answering(database: Database) -> bool:
-    """Whether the store answers a question."""
-    with database.transaction() as session:
-        return bool(session.scalar(text("select 1")) == 1)
+def hold_worker_lock(url: str) -> Connection:
+    """Wait until no other worker is there, and be the one for as long as the connection lives."""
+    return hold_lock(connection_of(url))
+
+
+@dataclass(frozen=True, slots=True)
+class Health:
+    """Whether the store answers, and whether a worker is there (None if nobody can tell)."""
+
+    store: bool
+    worker: bool | None
+
+
+def read_health(database: Database) -> Health:
+    """How the store and the worker are."""
+    try:
+        with database.transaction() as session:
+            return Health(True, is_lock_held(session))
+    except (DBAPIError, PoolTimeout):
+        return Health(False, None)

@@ -19,7 +19,6 @@ from tobbix.core.products.revising import find_format, find_line
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.db.holdings.keeping import find_item
 from tobbix.db.holdings.tables import ItemRow
-from tobbix.db.installation import is_first
 from tobbix.db.opening.tables import RedemptionRow, SessionRow, WeightRow
 from tobbix.db.products.loading import list_releases
 from tobbix.formats.rates import parse_scale_line
@@ -147,14 +146,11 @@ def log_weight(
     unit: str,
     grams: float | None,
     held: bool | None,
-    once: str | None = None,
 ) -> None:
     """Keep a weight; without grams the scale is read. Raises NotFound, InputError."""
     weight = parse_scale_line(scale.read_line()) if grams is None else Decimal(repr(grams))
     with workshop.database.transaction() as session:
         find_format(workshop.sheet(session, release), format_id)
-        if not is_first(session, once):
-            return
         session.add(
             WeightRow(
                 release=release, format=format_id, unit=unit, grams=round(weight, 3), held_hit=held,
@@ -183,9 +179,7 @@ def list_redeemable(workshop: Workshop) -> list[ItemRow]:
         return list(session.scalars(query.order_by(ItemRow.id)))
 
 
-def put_redemption(
-    workshop: Workshop, number: int | None, version: int | None, said: Mapping[str, Any], once: str | None = None
-) -> None:
+def put_redemption(workshop: Workshop, number: int | None, version: int | None, said: Mapping[str, Any]) -> None:
     """Note a redemption or change one. When it arrives, the card that it was exchanged for becomes what was chosen, and
     carries its cost on. Raises NotFound, Conflict, InputError.
     """
@@ -193,8 +187,6 @@ def put_redemption(
     if any(day is not None and day > workshop.today() for day in days):
         raise InputError.at("arrived_on" if days[1] else "posted_on", "is still to come")
     with workshop.database.transaction() as session:
-        if not is_first(session, once):
-            return
         row = RedemptionRow(version=0) if number is None else session.get(RedemptionRow, number, with_for_update=True)
         if row is None:
             raise NotFound("there is no such redemption")

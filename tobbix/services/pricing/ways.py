@@ -24,10 +24,15 @@ def list_ways(database: Database) -> list[StoredWay]:
 
 
 def save_way(database: Database, way: SellingWay, version: int) -> StoredWay:
-    """Add a way (``version`` 0) or change one. Raises Conflict if it was changed meanwhile or is there already."""
+    """Add a way (``version`` 0) or change one. Adding the same once more changes nothing.
+
+    Raises Conflict if it was changed meanwhile, or if another one of this key is there.
+    """
     with database.transaction() as session:
         known = {row.key: row for row in list_way_rows(session)}
         if version == 0:
+            if way.id in known and to_way(known[way.id]) == way:
+                return StoredWay(way, known[way.id].version)
             if way.id in known:
                 raise Conflict(f"there is a way of selling “{way.id}” already")
             return StoredWay(way, put_way(session, way, None).version)

@@ -163,7 +163,7 @@ def undo_change(workshop: Workshop, key: str) -> tuple[ProductSheet, str]:
         release.revision, release.priced_on = revised.revision, revised.priced_on
         change.undone = True
         what = change.what
-    workshop.remember(revised)
+        workshop.remember(session, revised)
     return revised, what
 
 
@@ -180,7 +180,7 @@ def _change(workshop: Workshop, key: str, revision: int, act: Action) -> Product
         revised, what, back = act(session, release, workshop.sheet(session, key))
         release.revision, release.priced_on = revised.revision, revised.priced_on
         note_change(session, release, what, back)
-    workshop.remember(revised)
+        workshop.remember(session, revised)
     return revised
 
 

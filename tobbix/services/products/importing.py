@@ -1,5 +1,6 @@
 """Take product sheets in, put them out, remove and bring back releases."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from enum import StrEnum
@@ -29,13 +30,19 @@ class Imported:
     outcome: Outcome
 
 
-def import_sheet(workshop: Workshop, content: bytes, confirm_silent: bool, replace_existing: bool) -> Imported:
-    """Store the product sheet of a file, whole or not at all. Rule C-01.
+def import_sheet(
+    workshop: Workshop,
+    content: bytes,
+    confirm_silent: bool,
+    replace_existing: bool,
+    progress: Callable[[int], None] | None = None,
+) -> Imported:
+    """Store the product sheet of a file, whole or not at all; ``progress`` is told the rows that are read. Rule C-01.
 
     Raises InputError with every fault, or NeedsConfirmation: ``confirm_silent`` if lines are silent about formats,
     ``replace`` if the release is there and differs. A sheet that says what is stored already changes nothing.
     """
-    read = parse_sheet(content)
+    read = parse_sheet(content, progress)
     if read.questions and not confirm_silent:
         raise NeedsConfirmation("confirm_silent", read.questions)
     return store_sheet(workshop, read.sheet.confirmed_silence(), replace_existing)
@@ -47,7 +54,7 @@ def store_sheet(workshop: Workshop, sheet: ProductSheet, replace_existing: bool)
         source = f"product sheet of {sheet.priced_on.isoformat()}"
         if not release_exists(session, sheet.id):
             save_sheet(session, sheet, source)
-            workshop.remember(sheet)
+            workshop.remember(session, sheet)
             return Imported(sheet, Outcome.ADDED)
         release = find_release(session, sheet.id, lock=True, removed=True)
         current = load_sheet(session, release)
@@ -59,7 +66,7 @@ def store_sheet(workshop: Workshop, sheet: ProductSheet, replace_existing: bool)
         sheet = replace(sheet, revision=max(current.revision + 1, sheet.revision))
         release = save_sheet(session, sheet, source)
         note_change(session, release, "replaced by a product sheet", {"sheet": write_document(current)})
-    workshop.remember(sheet)
+        workshop.remember(session, sheet)
     return Imported(sheet, Outcome.REPLACED)
 
 

@@ -149,6 +149,11 @@ def run_simulation(workshop: Workshop, number: int) -> None:
         raise
 
 
+def give_up_simulation(workshop: Workshop, number: int) -> None:
+    """Close a simulation that ended its worker again and again. Raises NotFound."""
+    _close(workshop, number, "failed", None, "it ended the worker several times; ask for fewer")
+
+
 class _Stopped(Exception):
     """The owner asked to stop."""
 

@@ -1,7 +1,9 @@
 """What the use cases of products work with: the store, today's date, and what has been worked out already.
 
-A worked-out value is remembered under its release, revision, format and holding. Every change of a release raises its
-revision, so nothing remembered can be out of date; it is merely forgotten, the oldest first.
+A sheet is remembered under the epoch of the store, its release and revision; what was worked out, under the very sheet
+that it was worked out from. Every change of a release raises its revision and every restore changes the epoch, so
+nothing remembered can be out of date; it is merely forgotten, the oldest first. What is not stored yet is remembered
+by nobody but the act that is about to store it.
 """
 
 from collections import OrderedDict
@@ -11,6 +13,7 @@ from datetime import date
 from threading import Lock
 from typing import Generic, TypeVar
 
+from sqlalchemy import event
 from sqlalchemy.orm import Session
 
 from tobbix.core.planning.habits import AS_USUAL, Preferences, ViewChoice, choose_worth
@@ -22,10 +25,10 @@ from tobbix.core.products.completing import SetAim, SetAnswer, complete_set
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.valuation import Bound, Holding, Valuation, value_format
 from tobbix.core.products.worth import Worth
-from tobbix.db.base import Database
+from tobbix.db.base import Database, epoch_of
 from tobbix.db.installation import load_preferences
 from tobbix.db.pricing.ways import list_way_rows, to_way
-from tobbix.db.products.loading import StoredRelease, find_release, load_sheet
+from tobbix.db.products.loading import find_release, load_sheet
 from tobbix.db.products.planning import load_assumptions
 
 V = TypeVar("V")
@@ -47,6 +50,10 @@ class Remembered(Generic[V]):
         value = make()
         self.put(key, value)
         return value
+
+    def find(self, key: Hashable) -> V | None:
+        with self._lock:
+            return self._values.get(key)
 
     def put(self, key: Hashable, value: V) -> None:
         with self._lock:
@@ -79,25 +86,39 @@ class Workshop:
     def __init__(self, database: Database, today: Callable[[], date]) -> None:
         self.database = database
         self.today = today
-        self._sheets: Remembered[ProductSheet] = Remembered(12)
-        self._valuations: Remembered[Valuation] = Remembered(48)
-        self._values: Remembered[BoxValue] = Remembered(96)
-        self._sets: Remembered[SetAnswer] = Remembered(16)
+        self._sheets: Remembered[ProductSheet] = Remembered(32)
+        # With each its sheet, which so stays the only one that has its identity.
+        self._valuations: Remembered[tuple[ProductSheet, Valuation]] = Remembered(48)
+        self._values: Remembered[tuple[ProductSheet, BoxValue]] = Remembered(96)
+        self._sets: Remembered[tuple[ProductSheet, SetAnswer]] = Remembered(16)
 
     def sheet(self, session: Session, key: str) -> ProductSheet:
         """The current sheet of a release. Raises NotFound."""
         release = find_release(session, key)
-        stored = StoredRelease(release.key, release.revision)
-        return self._sheets.get(stored, lambda: load_sheet(session, release))
+        stored = (epoch_of(session), release.key, release.revision)
+        unit = self.database.current_unit()
+        if unit is None:
+            return self._sheets.get(stored, lambda: load_sheet(session, release))
+        found = self._sheets.find(stored) or unit.notes.get(stored)
+        if found is None:
+            found = load_sheet(session, release)
+            self.remember(session, found)
+        assert isinstance(found, ProductSheet)
+        return found
 
     def read_sheet(self, key: str) -> ProductSheet:
         """The current sheet of a release, in a transaction of its own."""
         with self.database.transaction() as session:
             return self.sheet(session, key)
 
-    def remember(self, sheet: ProductSheet) -> None:
-        """Keep a sheet that has just been stored."""
-        self._sheets.put(StoredRelease(sheet.id, sheet.revision), sheet)
+    def remember(self, session: Session, sheet: ProductSheet) -> None:
+        """Keep a sheet, once the transaction that stores it is through."""
+        stored = (epoch_of(session), sheet.id, sheet.revision)
+        unit = self.database.current_unit()
+        if unit is not None:
+            unit.note(stored, sheet, lambda: self._sheets.put(stored, sheet))
+        else:
+            event.listen(session, "after_commit", lambda _: self._sheets.put(stored, sheet), once=True)
 
     def look(self, session: Session, key: str, choice: ViewChoice = AS_USUAL) -> Looked:
         """A release with the owner's preferences, ways and assumptions. Raises NotFound, InputError."""
@@ -115,11 +136,11 @@ class Workshop:
     def valuation(
         self, sheet: ProductSheet, format_id: str, standpoint: Standpoint, bound: Bound = Bound.MAIN
     ) -> Valuation:
-        """A format with its lines valued, worked out once per revision and standpoint."""
-        key = (sheet.id, sheet.revision, format_id, standpoint, bound)
+        """A format with its lines valued, worked out once per sheet and standpoint."""
+        key = (id(sheet), format_id, standpoint, bound)
         return self._valuations.get(
-            key, lambda: value_format(sheet, format_id, bound, standpoint.worth, standpoint.assumptions)
-        )
+            key, lambda: (sheet, value_format(sheet, format_id, bound, standpoint.worth, standpoint.assumptions))
+        )[1]
 
     def value(
         self,
@@ -129,11 +150,11 @@ class Workshop:
         standpoint: Standpoint,
         bound: Bound = Bound.MAIN,
     ) -> BoxValue:
-        """A holding's value, worked out once per revision and standpoint."""
-        key = (sheet.id, sheet.revision, format_id, standpoint, bound, holding)
+        """A holding's value, worked out once per sheet and standpoint."""
+        key = (id(sheet), format_id, standpoint, bound, holding)
         return self._values.get(
-            key, lambda: value_holding(self.valuation(sheet, format_id, standpoint, bound), holding)
-        )
+            key, lambda: (sheet, value_holding(self.valuation(sheet, format_id, standpoint, bound), holding))
+        )[1]
 
     def worked(self, sheet: ProductSheet, format_id: str, holding: Holding, standpoint: Standpoint) -> Worked:
         """A holding's figures, also at both bounds and for a case where those matter."""
@@ -144,6 +165,6 @@ class Workshop:
     ) -> SetAnswer:
         """What it takes to complete a set, worked out once."""
         sheet = looked.sheet
-        key = (sheet.id, sheet.revision, format_id, looked.standpoint, aim, box_price, repeats)
+        key = (id(sheet), format_id, looked.standpoint, aim, box_price, repeats)
         valuation = self.valuation(sheet, format_id, looked.standpoint)
-        return self._sets.get(key, lambda: complete_set(valuation, aim, box_price, repeats))
+        return self._sets.get(key, lambda: (sheet, complete_set(valuation, aim, box_price, repeats)))[1]

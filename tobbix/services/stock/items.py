@@ -1,6 +1,6 @@
 """Everything owned: the list with its filters, what was there before, and small corrections."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -18,13 +18,14 @@ from tobbix.core.products.finding import FoundCard, find_cards
 from tobbix.db.base import Database
 from tobbix.db.holdings.keeping import add_entry, count_anew, find_item, fresh_numbers, keep_change, to_thing
 from tobbix.db.holdings.tables import ItemEventRow, ItemRow, SavedFilterRow
-from tobbix.db.installation import is_first, load_preferences
+from tobbix.db.installation import load_preferences
 from tobbix.db.products.loading import list_releases
 from tobbix.formats.item_lists import ItemLine
+from tobbix.formats.limits import MOST_ITEM_ROWS
 from tobbix.services.products.workshop import Workshop
 
 SORTS = ("name", "count", "basis", "value", "acquired_on", "place", "id")
-MOST_IMPORTED = 100_000
+_BATCH = 5_000
 MOST_FOUND = 12
 _MANY = 1_000
 
@@ -187,15 +188,17 @@ def search_cards(workshop: Workshop, find: str) -> list[FoundCard]:
     return find_cards(sheets, find, MOST_FOUND)
 
 
-def import_items(database: Database, lines: Sequence[ItemLine], today: date, once: str | None = None) -> int:
+def import_items(
+    database: Database, lines: Sequence[ItemLine], today: date, progress: Callable[[int], None] = lambda rows: None
+) -> int:
     """What was there before the books began: known bases against opening equity, unknown ones stay unknown. C-16.
 
-    All rows or none; sent twice with the same ``once`` they come in once. Raises InputError with every fault, by row.
+    All rows or none; ``progress`` is told the rows so far. Raises InputError with every fault, by row.
     """
     if not lines:
         raise InputError.at("file", "has no rows")
-    if len(lines) > MOST_IMPORTED:
-        raise InputError.at("file", f"has more than {MOST_IMPORTED:,} rows")
+    if len(lines) > MOST_ITEM_ROWS:
+        raise InputError.at("file", f"has more than {MOST_ITEM_ROWS:,} rows")
     with database.transaction() as session:
         units = minor_units(load_preferences(session).currency)
         faults = [
@@ -205,8 +208,6 @@ def import_items(database: Database, lines: Sequence[ItemLine], today: date, onc
         ]
         if faults:
             raise InputError(faults[:200])
-        if not is_first(session, once):
-            return len(lines)
         ids = fresh_numbers(session, len(lines))
         things = [Thing(i, line.name, line.count, State.HELD, line.basis) for i, line in zip(ids, lines, strict=True)]
         said = f"there before: {len(lines)} rows"
@@ -214,33 +215,34 @@ def import_items(database: Database, lines: Sequence[ItemLine], today: date, onc
         entry = None if change.entry is None else add_entry(session, change.entry).id
         # Plain rows of the tables, without objects: tens of thousands of them come in at once.
         plainly = session.connection()  # below the object layer, which would send them one by one
-        plainly.execute(
-            insert(ItemRow),
-            [
-                {
-                    "id": i, "kind": "card" if line.count == 1 else "stack", "name": line.name,
-                    "release": line.release, "line": line.line, "number": line.number, "count": line.count,
-                    "state": State.HELD.value, "basis": line.basis, "value": line.value,
-                    "condition": line.condition, "serial": line.serial, "place": line.place,
-                    "acquired_on": line.acquired_on, "note": line.note, "gift": False,
-                    "never_for_sale": line.never_for_sale, "version": 1,
-                }
-                for i, line in zip(ids, lines, strict=True)
-            ],
-        )  # fmt: skip
-        plainly.execute(
-            insert(ItemEventRow),
-            [
-                {
-                    "item_id": thing.key, "day": today, "event": Event.OPENING_BALANCE.value, "text": said,
-                    "state": thing.state.value, "basis": thing.basis, "entry_id": entry,
-                }
-                for thing in things
-            ],
-        )  # fmt: skip
+        for start in range(0, len(lines), _BATCH):
+            part = slice(start, start + _BATCH)
+            plainly.execute(insert(ItemRow), [_item(i, line) for i, line in zip(ids[part], lines[part], strict=True)])
+            plainly.execute(
+                insert(ItemEventRow),
+                [
+                    {
+                        "item_id": thing.key, "day": today, "event": Event.OPENING_BALANCE.value, "text": said,
+                        "state": thing.state.value, "basis": thing.basis, "entry_id": entry,
+                    }
+                    for thing in things[part]
+                ],
+            )  # fmt: skip
+            progress(min(start + _BATCH, len(lines)))
         if len(lines) >= _MANY:
             count_anew(session)
         return len(lines)
+
+
+def _item(number: int, line: ItemLine) -> dict[str, object]:
+    """The plain row of a thing that was there before."""
+    return {
+        "id": number, "kind": "card" if line.count == 1 else "stack", "name": line.name, "release": line.release,
+        "line": line.line, "number": line.number, "count": line.count, "state": State.HELD.value, "basis": line.basis,
+        "value": line.value, "condition": line.condition, "serial": line.serial, "place": line.place,
+        "acquired_on": line.acquired_on, "note": line.note, "gift": False, "never_for_sale": line.never_for_sale,
+        "version": 1,
+    }  # fmt: skip
 
 
 def all_items(database: Database, wanted: ItemFilter) -> list[ItemRow]:

@@ -4,6 +4,24 @@
  */
 
 export interface paths {
+    "/api/backup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that is stored, as one file */
+        get: operations["make_backup"];
+        put?: never;
+        /** Replace everything that is stored by a backup */
+        post: operations["restore_backup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bid": {
         parameters: {
             query?: never;
@@ -131,7 +149,7 @@ export interface paths {
             cookie?: never;
         };
         /** Whether the server is well */
-        get: operations["read_health"];
+        get: operations["show_health"];
         put?: never;
         post?: never;
         delete?: never;
@@ -324,6 +342,23 @@ export interface paths {
         get: operations["show_preferences"];
         /** Change how the owner decides and sells */
         put: operations["put_preferences"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/progress/{once}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far an upload is */
+        get: operations["read_progress"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1578,6 +1613,20 @@ export interface components {
             /** Assumptions */
             assumptions: components["schemas"]["AssumptionOut"][];
         };
+        /** BackupForm */
+        BackupForm: {
+            /**
+             * Confirmed
+             * @default false
+             */
+            confirmed?: boolean;
+            /**
+             * File
+             * Format: binary
+             * @description A backup
+             */
+            file: string;
+        };
         /** BalanceOut */
         BalanceOut: {
             account: components["schemas"]["Account"];
@@ -2383,11 +2432,16 @@ export interface components {
         };
         /**
          * HealthOut
-         * @description Whether the store answers.
+         * @description Whether the store answers and whether a worker is there (null where nobody can tell). ``instance``: the mark of
+         *     the running server.
          */
         HealthOut: {
+            /** Instance */
+            instance: string;
             /** Store */
             store: boolean;
+            /** Worker */
+            worker: boolean | null;
         };
         /**
          * HistogramOut
@@ -3020,6 +3074,38 @@ export interface components {
             verdict: components["schemas"]["VerdictOut"];
         };
         /**
+         * OpenSessionOut
+         * @description A session that is open; the browser in its own words.
+         */
+        OpenSessionOut: {
+            /**
+             * Began At
+             * Format: date-time
+             */
+            began_at: string;
+            /** Browser */
+            browser: string;
+            /** Is This */
+            is_this: boolean;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+        };
+        /**
+         * OpenSessionsOut
+         * @description Every session that is open, and after how long they end by themselves (hours without use, days at most).
+         */
+        OpenSessionsOut: {
+            /** Idle Hours */
+            idle_hours: number;
+            /** Longest Days */
+            longest_days: number;
+            /** Sessions */
+            sessions: components["schemas"]["OpenSessionOut"][];
+        };
+        /**
          * OpenableOut
          * @description Sealed product that stands on the desk.
          */
@@ -3205,6 +3291,12 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * Phase
+         * @description What is being done: nothing yet, the file is read, what it holds is stored.
+         * @enum {string}
+         */
+        Phase: "waiting" | "reading" | "storing";
         /** PostingOut */
         PostingOut: {
             account: components["schemas"]["Account"];
@@ -3383,6 +3475,17 @@ export interface components {
             /** Release Title */
             release_title: string;
             verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
+         * ProgressOut
+         * @description How far an upload is, in rows; ``total`` null as long as it is not known.
+         */
+        ProgressOut: {
+            /** Done */
+            done: number;
+            phase: components["schemas"]["Phase"];
+            /** Total */
+            total: number | null;
         };
         /**
          * PromisedOut
@@ -3890,6 +3993,16 @@ export interface components {
             title: string;
             /** Year */
             year: number;
+        };
+        /**
+         * RestoredOut
+         * @description What was restored; ``unknown`` are columns of an old backup that are not kept any more.
+         */
+        RestoredOut: {
+            /** Unknown */
+            unknown: string[];
+            /** Words */
+            words: string;
         };
         /**
          * ResultOut
@@ -4781,6 +4894,68 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    make_backup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_backup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["BackupForm"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RestoredOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_bid: {
         parameters: {
             query?: {
@@ -4998,7 +5173,7 @@ export interface operations {
             };
         };
     };
-    read_health: {
+    show_health: {
         parameters: {
             query?: never;
             header?: never;
@@ -5518,6 +5693,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreferencesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_progress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                once: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
