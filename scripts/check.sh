@@ -1,6 +1,7 @@
 #!/usr/bin/env bash
 # Every check: linters, types, import rules, documents, front end, then pytest with a real database and browser.
 set -euo pipefail
+unset PYTHONDONTWRITEBYTECODE # many short processes are started: they must not compile everything again
 cd "$(dirname "$0")/.."
 export PATH="$PWD/.venv/bin:$PATH"
 say() { echo "-- $*"; }

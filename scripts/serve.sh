@@ -2,8 +2,10 @@
 # Start and stop the demo installation under var/:  serve.sh start | stop | reset
 #
 # The keeper (tobbix serve) holds a lock on var/server.lock for as long as it lives, and says in var/server.json where it
-# listens and by which token its server is known. A number in a file is no proof: only who holds the lock is stopped.
+# listens and by which token its server is known; the loop that starts it again holds var/keep.lock. A number in a file is
+# no proof: only who holds the lock is stopped.
 set -euo pipefail
+unset PYTHONDONTWRITEBYTECODE # a start must not compile everything again
 cd "$(dirname "$0")/.."
 mkdir -p var
 exec 8>var/serve.lock
@@ -14,6 +16,10 @@ said() { python3 -c 'import json, sys; print(json.load(open("var/server.json"))[
 
 stop_server() {
     stop_older
+    if ! flock -n var/keep.lock true; then
+        kill "$(cat var/keep.lock)" 2>/dev/null || true
+        for _ in $(seq 40); do is_served && break; sleep 0.1; done # one that the loop has just begun to start
+    fi
     is_served || return 0
     kill "$(said pid)" 2>/dev/null || true
     for _ in $(seq 150); do is_served || return 0; sleep 0.1; done
@@ -59,9 +65,7 @@ start)
     .venv/bin/tobbix demo
     rm -f var/server.json
     (umask 077 && : >var/start.log)
-    # The loop starts the keeper again should it be killed; a keeper that is stopped in order ends it.
-    nohup bash -c 'while ! .venv/bin/tobbix serve --port "$1" --next-free --folder var --cluster "$PWD/var/cluster"; do
-        [ -f var/server.json ] || exit 1; sleep 0.3; done' keep "${PORT:-8350}" >var/start.log 2>&1 </dev/null 8>&- &
+    nohup scripts/keep.sh "${PORT:-8350}" >var/start.log 2>&1 </dev/null 8>&- &
     loop=$!
     for _ in $(seq 200); do
         if is_well; then

@@ -35,7 +35,7 @@ if [ "$have" != "$want-$kind" ] && [ "$have" != "$want-dev" ]; then
     rm -f .venv/stamp
     [ -x .venv/bin/python ] && .venv/bin/python -c '' 2>/dev/null || python3 -m venv --clear .venv
     .venv/bin/python -m pip install -q --disable-pip-version-check --upgrade uv
-    .venv/bin/uv pip install -q --python .venv/bin/python --require-hashes -r "$requirements"
+    .venv/bin/uv pip install -q --compile-bytecode --python .venv/bin/python --require-hashes -r "$requirements"
     .venv/bin/uv pip install -q --python .venv/bin/python 'setuptools>=80'
     .venv/bin/uv pip install -q --python .venv/bin/python --no-deps --no-build-isolation -e .
     echo "$want-$kind" >.venv/stamp

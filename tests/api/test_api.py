@@ -42,7 +42,7 @@ def test_nothing_is_open_before_sign_in_and_guessing_is_limited(client: FlaskCli
 
 def test_a_session_is_strict_and_changes_need_its_token(client: FlaskClient) -> None:
     headers = sign_in(client)
-    cookie = client.get_cookie("tobbix")
+    cookie = client.get_cookie(client.application.config["SESSION_COOKIE_NAME"])
     assert cookie is not None and cookie.http_only and cookie.same_site == "Strict"
     assert client.delete("/api/releases/none").status_code == 400  # no token
     assert client.delete("/api/releases/none", headers={"X-CSRFToken": "forged"}).status_code == 400
@@ -127,7 +127,9 @@ def test_the_planning_pages_answer_and_refuse_by_field(client: FlaskClient) -> N
                          "packing", "lost", "tax"), "0"),
     }  # fmt: skip
     assert client.put("/api/ways/bell", json=way, headers=headers).json["example_net"] == "9.00"
-    assert client.put("/api/ways/bell", json=way, headers=headers).status_code == 409
+    assert client.put("/api/ways/bell", json=way, headers=headers).json["version"] == 1  # the same once more
+    other = client.put("/api/ways/bell", json={**way, "name": "Other"}, headers=headers)
+    assert other.status_code == 409
     assert client.get("/api/ways/bell/net?net=8.10").json == {"price": "9", "net": "8.1"}
     ask = "/api/releases/test/formats/box"
     gross, net = (client.get(f"{ask}/answer?price=60&basis={basis}").json for basis in ("gross", "net"))
@@ -196,6 +198,8 @@ def test_a_fuzzer_with_the_api_s_own_document_finds_no_failure_of_the_server(
 
     for found in schema.get_all_operations():
         operation = found.ok()
+        if (operation.path, operation.method) in ENDING:
+            continue
 
         @settings(
             max_examples=30, deadline=None, database=None, derandomize=True, suppress_health_check=list(HealthCheck)
@@ -213,8 +217,7 @@ def test_a_fuzzer_with_the_api_s_own_document_finds_no_failure_of_the_server(
         attack()
         if operation.method == "delete":  # the release is out of sight: put it back
             client.post("/api/releases/first-watch-2011/restore", headers=headers)
-    wrong_passphrases = 30  # the only refusals for want of sign-in
-    assert tried > 300 and refused[401] <= wrong_passphrases and refused[400] < tried / 10, refused
+    assert tried > 300 and refused[401] == 0 and refused[400] < tried / 10, refused
 
 
 def _give_example(document: dict[str, object], name: str, value: str) -> None:
@@ -226,6 +229,10 @@ def _give_example(document: dict[str, object], name: str, value: str) -> None:
                     parameter["schema"] = {"anyOf": [{"const": value}, {"type": "string", "maxLength": 70}]}
 
 
+ENDING = {("/api/session", "post"), ("/api/session", "delete"), ("/api/backup", "post")}  # they end the fuzzer's session
+
+
 def _cookie(client: FlaskClient) -> dict[str, str]:
-    cookie = client.get_cookie("tobbix")
-    return {"tobbix": cookie.value if cookie else ""}
+    name = client.application.config["SESSION_COOKIE_NAME"]
+    cookie = client.get_cookie(name)
+    return {name: cookie.value if cookie else ""}

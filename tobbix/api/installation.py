@@ -1,12 +1,13 @@
 """Sign-in, the owner's preferences, and whether the server is well."""
 
+from collections.abc import Iterator
 from datetime import date, datetime
 from decimal import Decimal
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Annotated
 
-from flask import Response, request, send_file, session
+from flask import Response, request, session
 from flask_login import current_user, login_user, logout_user
 from flask_openapi3 import APIBlueprint, FileStorage, Tag
 from flask_wtf.csrf import generate_csrf
@@ -254,7 +255,7 @@ def end_session() -> SessionOut:
     return _session()
 
 
-@blueprint.get("/sessions", responses={200: OpenSessionsOut}, summary="Every session that is open")
+@blueprint.get("/sign-ins", responses={200: OpenSessionsOut}, summary="Every session that is open")
 @returns()
 def list_sessions() -> OpenSessionsOut:
     limits = guard().limits
@@ -266,7 +267,7 @@ def list_sessions() -> OpenSessionsOut:
     )
 
 
-@blueprint.delete("/sessions", responses={200: OpenSessionsOut}, summary="End every session but this one")
+@blueprint.delete("/sign-ins", responses={200: OpenSessionsOut}, summary="End every session but this one")
 def end_other_sessions() -> Response:
     end_others(workshop().database, current_user.token)
     response: Response = list_sessions()
@@ -281,10 +282,18 @@ def end_other_sessions() -> Response:
 def make_backup() -> Response:
     with TemporaryDirectory() as folder:
         target = Path(folder, "backup.zip")
-        back_up(workshop().database, target)
+        size = back_up(workshop().database, target)
         file = target.open("rb")  # stays readable when the folder is gone
+
+    def chunks() -> Iterator[bytes]:
+        with file:
+            yield from iter(lambda: file.read(1 << 16), b"")
+
+    response = Response(chunks(), content_type="application/zip")
+    response.content_length = size
     name = f"tobbix-{workshop().today().isoformat()}.zip"
-    return send_file(file, "application/zip", as_attachment=True, download_name=name)
+    response.headers["Content-Disposition"] = f"attachment; filename={name}"
+    return response
 
 
 @blueprint.post("/backup", responses={200: RestoredOut}, summary="Replace everything that is stored by a backup")

@@ -9,7 +9,8 @@ _MODULES = {
     "tobbix.cli.installation": (
         "import-sheet", "export-sheet", "migrate", "demo", "create-owner", "backup", "restore", "document",
     ),
-    "tobbix.cli.serving": ("serve", "web", "work"),
+    "tobbix.cli.serving": ("serve",),
+    "tobbix.cli.processes": ("web", "work"),
 }  # fmt: skip
 _MODULE_OF = {command: module for module, commands in _MODULES.items() for command in commands}
 

@@ -53,4 +53,5 @@ def start_log(target: Path | None, secrets: Iterable[str]) -> None:
     root = logging.getLogger()
     root.handlers = [handler]
     root.setLevel(logging.WARNING)
+    logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # that one request waits for another is no news
     logging.getLogger("tobbix").setLevel(logging.INFO)

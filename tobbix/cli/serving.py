@@ -1,26 +1,16 @@
-"""Commands that serve: the keeper (``serve``) and the two processes that it keeps (``web`` and ``work``)."""
+"""The command that serves: it binds, and keeps the web server and the worker (see ``tobbix.cli.keeping``)."""
 
-import os
-import signal
-import socket
 from pathlib import Path
-from types import FrameType
 
 import click
 
-from tobbix.app import create_app
-from tobbix.cli.keeping import Keeper, Place, bind, end_with
+from tobbix.cli.keeping import Keeper, Place, bind
 from tobbix.cli.logs import start_log
-from tobbix.cli.web_server import make_web_server
 from tobbix.cli.words import plain_errors
 from tobbix.config import Config
-from tobbix.formats.limits import MOST_UPLOADED
-from tobbix.jobs.worker import run_worker
-from tobbix.services.installation import owners, store
+from tobbix.services.installation import owners
 
 FOLDER = click.Path(file_okay=False, exists=True, path_type=Path)
-LOG = click.option("--log", "log_file", type=click.Path(dir_okay=False, path_type=Path), help="Write a log here.")
-PARENT = click.option("--parent", type=int, help="End with this process.")
 _TRIED = 50
 
 
@@ -38,9 +28,7 @@ def serve(host: str, port: int, next_free: bool, folder: Path | None, cluster: P
     place = None if folder is None else Place(folder)
     last = None if place is None else place.last_port()
     listener = bind(host, last or port, 1 if last or not next_free else _TRIED, 5 if last else 0)
-    database = store.open_store(config.database_url.get_secret_value())
-    owners.check_listening(database, host)
-    database.engine.dispose()
+    owners.check_may_listen(config.database_url.get_secret_value(), host)
     keeper = Keeper(listener, config.database_url.get_secret_value(), cluster, folder)
     if place is not None:
         place.announce(keeper.address, keeper.port, keeper.token)
@@ -48,40 +36,3 @@ def serve(host: str, port: int, next_free: bool, folder: Path | None, cluster: P
     keeper.run()
     if place is not None:
         place.leave()
-
-
-@click.command()
-@click.option("--socket", "descriptor", type=int, required=True, help="A socket that listens, handed over.")
-@PARENT
-@LOG
-@plain_errors
-def web(descriptor: int, parent: int | None, log_file: Path | None) -> None:
-    """Answer requests on a socket that listens already (``serve`` starts this by itself)."""
-    if parent is not None:
-        end_with(parent)
-    config = Config()
-    start_log(log_file, config.secrets)
-    listener = socket.socket(fileno=descriptor)
-    host = listener.getsockname()[0]
-    server = make_web_server(create_app(config.reached_at(str(host))), listener, MOST_UPLOADED)
-
-    def stop(number: int, frame: FrameType | None) -> None:
-        del number, frame
-        raise SystemExit
-
-    signal.signal(signal.SIGTERM, stop)
-    server.run()
-    os._exit(0)  # a thread that is still at work has its transaction rolled back
-
-
-@click.command()
-@PARENT
-@LOG
-@plain_errors
-def work(parent: int | None, log_file: Path | None) -> None:
-    """Carry out long computations from the queue (``serve`` starts this by itself)."""
-    if parent is not None:
-        end_with(parent)
-    config = Config()
-    start_log(log_file, config.secrets)
-    run_worker(config.database_url.get_secret_value())

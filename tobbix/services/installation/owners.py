@@ -103,6 +103,15 @@ def check_listening(database: Database, host: str) -> None:
         )
 
 
+def check_may_listen(url: str, host: str) -> None:
+    """The same, on the store of a URL."""
+    database = Database(url)
+    try:
+        check_listening(database, host)
+    finally:
+        database.engine.dispose()
+
+
 def check_is_demo(database: Database) -> None:
     """Refuse what would throw away an installation that is not the demo. Raises Conflict."""
     try:
