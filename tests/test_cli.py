@@ -104,12 +104,16 @@ def test_sheets_owner_backup_and_restore(own_store: str, sheet_file: Path, tmp_p
     sheet_file.write_text(json.dumps(changed))
     assert "replaced" in run("import-sheet", sheet_file, "--replace").output
     (tmp_path / "junk.gz").write_bytes(b"no backup")
-    assert "not a backup of Tobbix; nothing was changed" in run("restore", tmp_path / "junk.gz", "--yes", sure=False).stderr
+    assert (
+        "not a backup of Tobbix; nothing was changed"
+        in run("restore", tmp_path / "junk.gz", "--yes", sure=False).stderr
+    )
     run("restore", saved, "--yes")
     run("export-sheet", "test", tmp_path / "again.json")
     assert json.loads((tmp_path / "again.json").read_text())["currency"] == "EUR"
     assert (
-        "there is an owner already" in run("create-owner", "--name", "B", "--passphrase", "quite another passphrase", sure=False).stderr
+        "there is an owner already"
+        in run("create-owner", "--name", "B", "--passphrase", "quite another passphrase", sure=False).stderr
     )
     assert "not the demo" in run("demo", "--reset", sure=False).stderr
     assert "owner of its own" in run("demo").output

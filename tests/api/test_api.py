@@ -229,7 +229,11 @@ def _give_example(document: dict[str, object], name: str, value: str) -> None:
                     parameter["schema"] = {"anyOf": [{"const": value}, {"type": "string", "maxLength": 70}]}
 
 
-ENDING = {("/api/session", "post"), ("/api/session", "delete"), ("/api/backup", "post")}  # they end the fuzzer's session
+ENDING = {
+    ("/api/session", "post"),
+    ("/api/session", "delete"),
+    ("/api/backup", "post"),
+}  # they end the fuzzer's session
 
 
 def _cookie(client: FlaskClient) -> dict[str, str]:
