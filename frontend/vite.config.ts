@@ -1,8 +1,17 @@
 import react from "@vitejs/plugin-react";
+import { compression, defineAlgorithm } from "vite-plugin-compression2";
 import { defineConfig } from "vitest/config";
 
 export default defineConfig({
-  plugins: [react()],
+  plugins: [
+    react(),
+    // beside each text file the same packed: the server sends what the browser takes
+    compression({
+      include: /\.(js|css|svg)$/,
+      algorithms: [defineAlgorithm("gzip", { level: 9 }), "brotliCompress"],
+      threshold: 1000,
+    }),
+  ],
   html: { cspNonce: "__CSP_NONCE__" },
   build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 700 },
   server: { proxy: { "/api": "http://127.0.0.1:8350" } },
