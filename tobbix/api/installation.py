@@ -114,7 +114,7 @@ class PreferencesFields(Strict):
     """How the owner decides and sells; shares are 0.21 for 21 %, amounts in the home currency."""
 
     standard: Standard
-    chance: float = Field(gt=0, lt=1)
+    chance: float = Field(ge=0.001, lt=1)
     margin: float = Field(ge=0, le=10)
     shipping: float = Field(ge=0, le=99_999_999)
     tax: float = Field(ge=0, le=1)

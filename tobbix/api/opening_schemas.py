@@ -210,7 +210,7 @@ class ResultsQuery(BaseModel):
 
     release: Key
     format: Key
-    strength: float = Field(STRENGTH, gt=0, le=1_000_000, allow_inf_nan=False)
+    strength: float = Field(STRENGTH, ge=0.001, le=1_000_000, allow_inf_nan=False)
 
 
 class ResultsOut(BaseModel):
@@ -282,7 +282,7 @@ class WeightIn(Strict):
     release: Key
     format: Key
     unit: Literal["box", "pack"]
-    grams: float | None = Field(None, gt=0, le=100_000)
+    grams: float | None = Field(None, ge=0.01, le=100_000)
     held_hit: bool | None = None
     once: Once | None = None
 

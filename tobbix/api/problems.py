@@ -73,6 +73,7 @@ _KINDS = {
     "date_from_datetime_parsing": "is no day; write it like 2026-11-25",
     "date_parsing": "is no day; write it like 2026-11-25",
     "missing": "is missing",
+    "model_type": "is no object in JSON that can be read",
     "string_too_short": "is empty",
 }
 

@@ -75,7 +75,7 @@ class SurenessOut(BaseModel):
 class CompareQuery(ViewQuery):
     """Rare are hits of lines that come less often than once in so many packs."""
 
-    rare_packs: float = Field(50, gt=0, le=1_000_000, allow_inf_nan=False)
+    rare_packs: float = Field(50, ge=0.01, le=1_000_000, allow_inf_nan=False)
 
 
 class FormatFactsOut(BaseModel):

@@ -398,7 +398,7 @@ class AnswerQuery(ViewQuery):
     pack: int = Field(0, ge=0, le=1_000)
     boxes: int = Field(1, ge=1, le=MOST_BOXES)
     price: float | None = Field(None, ge=0, le=99_999_999, allow_inf_nan=False)
-    factor: float = Field(1.0, gt=0, le=100, allow_inf_nan=False)
+    factor: float = Field(1.0, ge=0.01, le=100, allow_inf_nan=False)
     own_odds: bool = False
 
 

@@ -39,14 +39,15 @@ class Collation:
 
 @dataclass(frozen=True, slots=True)
 class SimulatedFigures:
-    """What simulated boxes show (money). Errors are standard errors, judged between batches.
+    """What simulated boxes show (money). Errors are standard errors, judged between batches; of one
+    batch alone they are not known (None).
 
     ``quantiles`` by share; ``break_even`` the chance of at least the outlay asked about, None without one.
     """
 
     boxes: int
     mean: float
-    mean_error: float
+    mean_error: float | None
     deviation: float
     quantiles: tuple[tuple[float, float], ...]
     worst_tenth: float
@@ -205,9 +206,9 @@ def read_figures(
     means = np.array([batch.mean() for batch in totals])
     sizes = np.array([batch.size for batch in totals], float)
 
-    def error(figures: Array, overall: float) -> float:
+    def error(figures: Array, overall: float) -> float | None:
         if len(figures) < 2:
-            return float("nan")
+            return None
         weights = sizes / sizes.sum()
         return float(np.sqrt((weights**2 @ (figures - overall) ** 2) * len(figures) / (len(figures) - 1)))
 

@@ -100,9 +100,14 @@ interface Side {
 
 interface Boxes extends Side {
   boxes: number;
-  mean_error: number;
+  mean_error: number | null;
   loss_error: number | null;
   exact: Side;
+}
+
+/** Twice a standard error; too few boxes tell none, and nothing is said. */
+function within(error: number | null, times: number): string {
+  return error === null ? "" : ` ± ${(error * times).toFixed(2)}`;
 }
 
 function BoxesResult({ result, currency }: { result: Boxes; currency: string }) {
@@ -111,10 +116,10 @@ function BoxesResult({ result, currency }: { result: Boxes; currency: string }) 
       "Chance of a loss",
       result.loss === null
         ? "no price"
-        : `${percent(result.loss)} ± ${((result.loss_error ?? 0) * 200).toFixed(2)}`,
+        : percent(result.loss) + within(result.loss_error, 200),
       result.exact.loss === null ? "no price" : percent(result.exact.loss),
     ],
-    ["Average", `${money(result.mean)} ± ${(result.mean_error * 2).toFixed(2)}`, money(result.exact.mean)],
+    ["Average", money(result.mean) + within(result.mean_error, 2), money(result.exact.mean)],
     ["Spread (standard deviation)", money(result.deviation), money(result.exact.deviation)],
     ["Worst tenth, on average", money(result.worst_tenth), money(result.exact.worst_tenth)],
     ...Object.entries(result.quantiles).map(([share, amount]): [string, string, string] => [
