@@ -1,4 +1,4 @@
-.PHONY: demo stop reset-demo test bench screenshots types lock
+.PHONY: demo stop reset-demo test bench attack screenshots types lock packages
 
 demo: ## install what is missing, load the demo once, serve it
 	@scripts/setup.sh
@@ -19,6 +19,10 @@ test: ## set up and run every check there is
 bench: ## measure, as ratios within one run
 	@scripts/setup.sh dev
 	@.venv/bin/python -m tests.bench
+
+attack: ## attack an instance of its own on loopback, with figures (at most 30 minutes)
+	@scripts/setup.sh dev
+	@.venv/bin/python -m tests.attack
 
 screenshots: ## take the pictures of docs/screenshots from the demo data
 	@scripts/setup.sh dev

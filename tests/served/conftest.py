@@ -16,33 +16,26 @@ import requests
 
 from tests.conftest import PASSPHRASE, ROOT, make_database
 from tobbix.db.base import Database
+from tobbix.db.migrating import migrate
 from tobbix.services.installation.owners import create_owner
 
 
 class Served:
     """An installation of its own in a folder: started, asked, killed."""
 
-    def __init__(self, url: str, folder: Path, **settings: str) -> None:
+    def __init__(self, url: str, folder: Path, cluster: Path | None = None, **settings: str) -> None:
         self.url, self.folder = url, folder
+        self._more = [] if cluster is None else ["--cluster", str(cluster)]
         self._settings = {"TOBBIX_SECRET_KEY": secrets.token_hex(32), **settings}
         self._process: subprocess.Popen[bytes] | None = None
 
     def start(self) -> "Served":
-        command = [
-            sys.executable,
-            "-m",
-            "tobbix.cli",
-            "serve",
-            "--port",
-            "8400",
-            "--next-free",
-            "--folder",
-            self.folder,
-        ]
+        command = [sys.executable, "-m", "tobbix.cli", "serve", "--port", "8400", "--next-free"]
+        command += ["--folder", str(self.folder), *self._more]
         environment = {**os.environ, "TOBBIX_DATABASE_URL": self.url, "TOBBIX_FRONTEND": str(ROOT / "frontend/dist"),
                        **self._settings}  # fmt: skip
         with (self.folder / "start.log").open("wb") as log:
-            self._process = subprocess.Popen(command, env=environment, cwd=self.folder, stdout=log, stderr=log)
+            self._process = subprocess.Popen(command, env=environment, cwd=ROOT, stdout=log, stderr=log)
         self.wait_until(lambda health: health["store"] and health["worker"])
         return self
 
@@ -115,13 +108,14 @@ class Browser(requests.Session):
         return self
 
 
-def install(server_url: str, name: str, folder: Path, **settings: str) -> Served:
-    """An empty installation with its owner, not started."""
-    url = make_database(server_url, name)
+def install(server_url: str, name: str, folder: Path, cluster: Path | None = None, **settings: str) -> Served:
+    """An empty installation with its owner, not started; with ``cluster`` in the database of that cluster itself."""
+    url = make_database(server_url, name) if cluster is None else server_url
     database = Database(url)
+    migrate(database.engine)
     create_owner(database, "Ines Quillfeather", PASSPHRASE)
     database.engine.dispose()
-    return Served(url, folder, **settings)
+    return Served(url, folder, cluster, **settings)
 
 
 @pytest.fixture(scope="module")

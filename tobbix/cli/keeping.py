@@ -26,7 +26,7 @@ from tobbix.core.base.errors import Conflict
 
 log = logging.getLogger("tobbix.keeper")
 _LONG = 30.0  # seconds after which a start counts as one that went well
-_MOST_DELAY = 10.0
+_MOST_DELAY = 2.0
 _PATIENCE = 8.0  # seconds to end by itself
 
 
