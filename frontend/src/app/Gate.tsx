@@ -4,9 +4,10 @@ import { Route, Routes, useLocation } from "react-router";
 import { ProblemError } from "../shared/api/client";
 import { Quiet, Trouble } from "../shared/states";
 import { Frame } from "./Frame";
-import { useSession } from "./session";
+import { useSession, useStays } from "./session";
 import { Stumble } from "./Stumble";
 import { SignIn } from "./SignIn";
+import { SignInAgain } from "./SignInAgain";
 
 const Desk = lazy(() => import("./Desk"));
 const Shelf = lazy(() => import("../steps/products/ShelfPage"));
@@ -39,22 +40,34 @@ export function Gate() {
   const session = useSession();
   const queries = useQueryClient();
   const { pathname } = useLocation();
-  useEffect(
-    () =>
-      queries.getQueryCache().subscribe((event) => {
-        const error = event.query.state.error;
-        const ended = error instanceof ProblemError && error.problem.status === 401;
-        if (ended && event.type === "updated" && event.action.type === "error") {
-          void queries.invalidateQueries({ queryKey: ["session"] });
-        }
-      }),
-    [queries],
-  );
+  useEffect(() => {
+    const look = (error: unknown) => {
+      const ended = error instanceof ProblemError && error.problem.status === 401;
+      if (ended) void queries.invalidateQueries({ queryKey: ["session"] });
+    };
+    const reads = queries.getQueryCache().subscribe((event) => {
+      if (event.type === "updated" && event.action.type === "error") look(event.query.state.error);
+    });
+    const acts = queries.getMutationCache().subscribe((event) => {
+      if (
+        event.type === "updated" &&
+        event.action.type === "error" &&
+        event.mutation.options.mutationKey?.[0] !== "sign-in"
+      )
+        look(event.mutation.state.error);
+    });
+    return () => {
+      reads();
+      acts();
+    };
+  }, [queries]);
+  const stays = useStays(session.data?.signed_in ?? false);
   if (session.isPending) return <Quiet />;
-  if (session.isError) return <Trouble error={session.error} again={() => void session.refetch()} />;
-  if (!session.data.signed_in) return <SignIn isDemo={session.data.is_demo} />;
+  if (!session.data) return <Trouble error={session.error} again={() => void session.refetch()} />;
+  if (!session.data.signed_in && !stays) return <SignIn isDemo={session.data.is_demo} />;
   return (
     <Frame owner={session.data.owner ?? ""} isDemo={session.data.is_demo}>
+      {!session.data.signed_in && <SignInAgain />}
       <Stumble key={pathname}>
         <Suspense fallback={<Quiet />}>
           <Routes>

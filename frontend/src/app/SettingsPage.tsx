@@ -11,6 +11,8 @@ import { Quiet, Trouble } from "../shared/states";
 import { toPreferences, usePreferences, useSavePreferences } from "../steps/products/queries";
 import { Ways } from "../steps/pricing/Ways";
 import { useWays } from "../shared/ways";
+import { Backups } from "./Backups";
+import { Sessions } from "./Sessions";
 import { Spending } from "./Spending";
 
 type Preferences = Schemas["PreferencesOut"];
@@ -85,6 +87,8 @@ export default function SettingsPage() {
         <Habits key={preferences.data.version} preferences={preferences.data} />
         <Ways />
         <Spending />
+        <Sessions />
+        <Backups />
       </Box>
     </PageTitle>
   );

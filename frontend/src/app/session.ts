@@ -1,5 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 import { client, keepToken, take, type Schemas } from "../shared/api/client";
+import { forgetDrafts } from "../shared/useDraft";
 
 const KEY = ["session"];
 
@@ -16,12 +18,55 @@ export function useSession() {
 export function useSignIn() {
   const queries = useQueryClient();
   return useMutation({
+    mutationKey: ["sign-in"],
     mutationFn: async (passphrase: string) => {
       kept(await take(client.GET("/api/session"))); // another tab may have left this one's token behind
       return kept(await take(client.POST("/api/session", { body: { passphrase } })));
     },
-    onSuccess: (session) => queries.setQueryData(KEY, session),
+    onSuccess: (session) => {
+      queries.setQueryData(KEY, session);
+      // What was refused for want of a session is asked again, under what is typed.
+      void queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== KEY[0] });
+    },
   });
+}
+
+const LEFT = "tobbix-left";
+
+/** The owner leaves: drafts go, in this tab and, by the storage they share, in every other one. */
+export function leave(): void {
+  forgetDrafts();
+  localStorage.setItem(LEFT, String(Date.now()));
+  window.dispatchEvent(new Event(LEFT));
+}
+
+/** Whether the page of a session that has ended is to stay: it was signed in here, and nobody signed out. */
+export function useStays(signedIn: boolean): boolean {
+  const queries = useQueryClient();
+  const [stays, setStays] = useState(false);
+  const [before, setBefore] = useState(false);
+  if (signedIn !== before) {
+    setBefore(signedIn);
+    if (signedIn) setStays(true);
+  }
+  useEffect(() => {
+    const left = () => {
+      setStays(false);
+      void queries.invalidateQueries({ queryKey: KEY });
+    };
+    const elsewhere = (event: StorageEvent) => {
+      if (event.key !== LEFT) return;
+      forgetDrafts();
+      left();
+    };
+    window.addEventListener(LEFT, left);
+    window.addEventListener("storage", elsewhere);
+    return () => {
+      window.removeEventListener(LEFT, left);
+      window.removeEventListener("storage", elsewhere);
+    };
+  }, [queries]);
+  return stays;
 }
 
 export function useSignOut() {
@@ -30,6 +75,7 @@ export function useSignOut() {
     mutationFn: async () => kept(await take(client.DELETE("/api/session"))),
     onSuccess: (session) => {
       queries.setQueryData(KEY, session);
+      leave();
       queries.removeQueries({ predicate: (query) => query.queryKey[0] !== KEY[0] });
     },
   });

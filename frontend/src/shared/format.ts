@@ -89,3 +89,16 @@ export function age(iso: string, now: Date): string {
 export function count(value: number): string {
   return whole.format(value);
 }
+
+const momentFormat = new Intl.DateTimeFormat("en-GB", {
+  day: "numeric",
+  month: "short",
+  year: "numeric",
+  hour: "2-digit",
+  minute: "2-digit",
+});
+
+/** A moment by the local clock: 26 Nov 2026, 07:04. */
+export function moment(iso: string): string {
+  return momentFormat.format(new Date(iso));
+}

@@ -1,8 +1,15 @@
 import { useCallback, useState } from "react";
 
+const DRAFT = "tobbix-draft-";
+
+/** Forget every draft of this tab: the owner has signed out. */
+export function forgetDrafts(): void {
+  for (const key of Object.keys(sessionStorage)) if (key.startsWith(DRAFT)) sessionStorage.removeItem(key);
+}
+
 /** A form's state that outlives a reload, until it is forgotten. */
 export function useDraft<T>(name: string, empty: T): [T, (value: T) => void, () => void] {
-  const key = `tobbix-draft-${name}`;
+  const key = `${DRAFT}${name}`;
   const [value, setValue] = useState<T>(() => {
     try {
       return (JSON.parse(sessionStorage.getItem(key) ?? "null") as T | null) ?? empty;

@@ -18,6 +18,11 @@ export function keepToken(fresh: string): void {
   token = fresh;
 }
 
+/** The token as it is now. */
+export function currentToken(): string {
+  return token;
+}
+
 const withToken: Middleware = {
   onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-CSRFToken", token);
@@ -37,27 +42,18 @@ export async function take<T>(
     found = await answer;
   } catch (cause) {
     if (cause instanceof DOMException && cause.name === "AbortError") throw cause;
-    throw new ProblemError({
-      type: "about:blank",
-      title: "No answer",
-      status: 0,
-      detail: "Tobbix does not answer. Is it still running?",
-      faults: [],
-    });
+    throw new ProblemError(problemOf(undefined, 0, ""));
   }
   if (found.response.ok) return found.data as T;
-  const problem = found.error as Problem | undefined;
-  throw new ProblemError(
-    problem && typeof problem === "object" && "detail" in problem
-      ? problem
-      : {
-          type: "about:blank",
-          title: found.response.statusText,
-          status: found.response.status,
-          detail: `The server refused it (${found.response.status}).`,
-          faults: [],
-        },
-  );
+  throw new ProblemError(problemOf(found.error, found.response.status, found.response.statusText));
+}
+
+/** What was refused: in the server's own words, or in ours where it said none. Status 0 is no answer at all. */
+export function problemOf(said: unknown, status: number, title: string): Problem {
+  if (said && typeof said === "object" && "detail" in said) return said as Problem;
+  const detail =
+    status === 0 ? "Tobbix does not answer. Is it still running?" : `The server refused it (${status}).`;
+  return { type: "about:blank", title: title || "No answer", status, detail, faults: [] };
 }
 
 /** A problem in words, whatever was thrown. */

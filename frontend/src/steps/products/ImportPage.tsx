@@ -1,15 +1,16 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import LinearProgress from "@mui/material/LinearProgress";
 import Typography from "@mui/material/Typography";
 import { useRef, useState, type DragEvent } from "react";
 import { useNavigate } from "react-router";
 import { inWords, ProblemError, type Problem } from "../../shared/api/client";
+import { markOf, useStage, useUploadKey } from "../../shared/api/upload";
 import { count } from "../../shared/format";
 import { useNotice } from "../../shared/notices";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Table } from "../../shared/Table";
+import { UploadProgress } from "../../shared/UploadProgress";
 import { useImport } from "./queries";
 
 /** Take a product sheet in: all faults at once, questions answered before anything is stored. */
@@ -20,6 +21,8 @@ export default function ImportPage() {
   const input = useRef<HTMLInputElement>(null);
   const abort = useRef<AbortController>(null);
   const importing = useImport();
+  const keyOf = useUploadKey();
+  const [stage, tell] = useStage();
   const navigate = useNavigate();
   const say = useNotice();
 
@@ -28,7 +31,13 @@ export default function ImportPage() {
     setConfirmed(answers);
     abort.current = new AbortController();
     importing.mutate(
-      { file: sheet, ...answers, signal: abort.current.signal },
+      {
+        file: sheet,
+        ...answers,
+        key: keyOf(`${markOf(sheet)} ${JSON.stringify(answers)}`),
+        signal: abort.current.signal,
+        tell,
+      },
       {
         onSuccess: (done) => {
           const what = {
@@ -96,14 +105,7 @@ export default function ImportPage() {
             event.target.value = ""; // the same file, mended, can be chosen again
           }}
         />
-        {importing.isPending && (
-          <Box sx={{ mt: 2 }}>
-            <LinearProgress aria-label="Reading the sheet" color="inherit" />
-            <Button color="inherit" sx={{ mt: 1 }} onClick={() => abort.current?.abort()}>
-              Stop
-            </Button>
-          </Box>
-        )}
+        {importing.isPending && <UploadProgress stage={stage} stop={() => abort.current?.abort()} />}
         {stopped && (
           <Typography sx={{ mt: 1.5 }}>
             Stopped. If it was through already, the release is in Products.

@@ -114,9 +114,7 @@ function BoxesResult({ result, currency }: { result: Boxes; currency: string }) 
   const rows: [string, string, string][] = [
     [
       "Chance of a loss",
-      result.loss === null
-        ? "no price"
-        : percent(result.loss) + within(result.loss_error, 200),
+      result.loss === null ? "no price" : percent(result.loss) + within(result.loss_error, 200),
       result.exact.loss === null ? "no price" : percent(result.exact.loss),
     ],
     ["Average", money(result.mean) + within(result.mean_error, 2), money(result.exact.mean)],

@@ -1,6 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
 import { client, inWords, ProblemError, take, type Schemas } from "../../shared/api/client";
+import { send, type Stage } from "../../shared/api/upload";
 import { useNotice } from "../../shared/notices";
 import type { View } from "./view";
 
@@ -232,25 +233,21 @@ export interface ImportAsked {
   file: File;
   confirmSilent: boolean;
   replace: boolean;
+  key: string;
   signal: AbortSignal;
+  tell: (stage: Stage | null) => void;
 }
 
 /** Send a product sheet; nothing is stored unless all of it is right and confirmed. */
 export function useImport() {
   const forget = useForget();
   return useMutation({
-    mutationFn: ({ file, confirmSilent, replace, signal }: ImportAsked) => {
+    mutationFn: ({ file, confirmSilent, replace, key, signal, tell }: ImportAsked) => {
       const form = new FormData();
       form.set("file", file);
       form.set("confirm_silent", String(confirmSilent));
       form.set("replace", String(replace));
-      return take(
-        client.POST("/api/releases", {
-          body: form as never,
-          bodySerializer: (body) => body as never,
-          signal,
-        }),
-      );
+      return send<Schemas["ImportedOut"]>({ path: "/api/releases", form, key, signal }, tell);
     },
     onSuccess: () => void forget(),
   });

@@ -3,36 +3,34 @@ import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useRef, useState } from "react";
 import { client, inWords, ProblemError, take, type Schemas } from "../../shared/api/client";
+import { markOf, send, useStage, useUploadKey } from "../../shared/api/upload";
 import { CardSearch, cardName } from "../../shared/CardSearch";
 import { ConditionChoice } from "../../shared/ConditionChoice";
 import { otherFaults, refused, faultAt } from "../../shared/faults";
 import { count } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
+import { UploadProgress } from "../../shared/UploadProgress";
 import { useAct } from "../../shared/useAct";
 import { useOnce } from "../../shared/useOnce";
 
 /** What was there before the books began, from a file or typed. */
 export function BringIn() {
   const file = useRef<HTMLInputElement>(null);
-  const once = useOnce();
-  const sent = useRef(""); // the same file again is the same wish, another one is not
+  const keyOf = useUploadKey(); // the same file again is the same wish, another one is not
+  const [stage, tell] = useStage();
   const bring = useAct(
     (chosen: File) => {
       const form = new FormData();
       form.set("file", chosen);
-      const mark = `${chosen.name} ${chosen.size} ${chosen.lastModified}`;
-      if (sent.current !== mark) once.made();
-      sent.current = mark;
-      form.set("once", once.key());
-      return take(
-        client.POST("/api/items", { body: form as never, bodySerializer: (body) => body as never }),
+      return send<Schemas["ItemsImportedOut"]>(
+        { path: "/api/items", form, key: keyOf(markOf(chosen)) },
+        tell,
       );
     },
     {
       keys: ["items", "books"],
       text: (done) => `${count(done.rows)} rows brought in.`,
-      done: once.made,
       quiet: true,
     },
   );
@@ -66,6 +64,7 @@ export function BringIn() {
           acquired_on, never_for_sale, note. An empty basis is unknown, never 0.
         </Box>
       </Box>
+      {bring.isPending && <UploadProgress stage={stage} />}
       {bring.isError && (
         <Box role="alert" sx={{ color: "error.main", mt: 1.5 }}>
           {faults.length === 0 && inWords(bring.error)}

@@ -1,0 +1,93 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { inWords, ProblemError, type Schemas } from "../shared/api/client";
+import { markOf, send, useStage, useUploadKey } from "../shared/api/upload";
+import { useNotice } from "../shared/notices";
+import { Section } from "../shared/Section";
+import { Aside } from "../shared/states";
+import { UploadProgress } from "../shared/UploadProgress";
+import { leave } from "./session";
+
+/** Everything that is stored as one file, and back: what is replaced is said and asked about first. */
+export function Backups() {
+  const input = useRef<HTMLInputElement>(null);
+  const [file, setFile] = useState<File | null>(null);
+  const [stage, tell] = useStage();
+  const keyOf = useUploadKey();
+  const queries = useQueryClient();
+  const say = useNotice();
+  const restore = useMutation({
+    mutationFn: ({ chosen, confirmed }: { chosen: File; confirmed: boolean }) => {
+      const form = new FormData();
+      form.set("file", chosen);
+      form.set("confirmed", String(confirmed));
+      const key = keyOf(`${markOf(chosen)} ${confirmed}`);
+      return send<Schemas["RestoredOut"]>({ path: "/api/backup", form, key }, tell);
+    },
+    onSuccess: (done) => {
+      say({ text: `Restored: ${done.words}. Sign in again.` });
+      leave(); // its sessions and drafts belong to what was there before
+      queries.clear();
+    },
+  });
+  const problem = restore.error instanceof ProblemError ? restore.error.problem : null;
+  const isQuestion = problem?.flag === "confirmed";
+  return (
+    <Section title="Backup" point="one file with everything, for you to keep elsewhere">
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 2, mt: 1.5 }}>
+        <Button variant="outlined" color="inherit" href="/api/backup" download>
+          Save a backup
+        </Button>
+        <Button
+          variant="outlined"
+          color="inherit"
+          disabled={restore.isPending}
+          onClick={() => input.current?.click()}
+        >
+          Restore from a backup
+        </Button>
+        <input
+          ref={input}
+          type="file"
+          hidden
+          accept=".zip,.gz"
+          aria-label="Backup to restore"
+          onChange={(event) => {
+            const chosen = event.target.files?.[0];
+            event.target.value = "";
+            if (!chosen) return;
+            setFile(chosen);
+            restore.mutate({ chosen, confirmed: false });
+          }}
+        />
+      </Box>
+      {restore.isPending && <UploadProgress stage={stage} />}
+      {problem && file && isQuestion && (
+        <Box role="alert" sx={{ mt: 2, borderLeft: 3, borderColor: "tone.marker", pl: 1.5, maxWidth: 740 }}>
+          {problem.faults?.map((fault) => (
+            <Box key={fault.field}>{fault.message}</Box>
+          ))}
+          <Box sx={{ display: "flex", gap: 2, mt: 1.5 }}>
+            <Button variant="contained" onClick={() => restore.mutate({ chosen: file, confirmed: true })}>
+              Replace everything
+            </Button>
+            <Button color="inherit" autoFocus onClick={() => restore.reset()}>
+              Leave it as it is
+            </Button>
+          </Box>
+        </Box>
+      )}
+      {restore.isError && !isQuestion && (
+        <Box role="alert" sx={{ color: "error.main", mt: 1.5 }}>
+          {problem?.faults?.[0]?.message ?? inWords(restore.error)}
+        </Box>
+      )}
+      <Aside>
+        A backup holds all that you entered and the check of your passphrase. Keep it where only you can read
+        it.
+      </Aside>
+    </Section>
+  );
+}
