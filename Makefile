@@ -16,9 +16,9 @@ test: ## set up and run every check there is
 	@scripts/setup.sh dev
 	@scripts/check.sh
 
-bench: ## measure, as ratios within one run
+bench: ## measure, as ratios within one run; STEP="core api files" for some of it
 	@scripts/setup.sh dev
-	@.venv/bin/python -m tests.bench
+	@.venv/bin/python -m tests.bench $(STEP)
 
 attack: ## attack an instance of its own on loopback, with figures (at most 30 minutes)
 	@scripts/setup.sh dev
@@ -31,6 +31,10 @@ screenshots: ## take the pictures of docs/screenshots from the demo data
 types: ## write the API's document and the front end's types anew
 	@scripts/setup.sh dev
 	@scripts/types.sh
+
+packages: ## write docs/packages.md anew
+	@scripts/setup.sh dev
+	@.venv/bin/python scripts/packages.py
 
 lock: ## pin the Python packages anew
 	@.venv/bin/uv pip compile -q --generate-hashes --no-emit-index-url --no-header requirements.in -o requirements.txt

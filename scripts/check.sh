@@ -7,14 +7,16 @@ export PATH="$PWD/.venv/bin:$PATH"
 say() { echo "-- $*"; }
 
 say "format and lint"
-ruff format --check -q tobbix tests
-ruff check -q tobbix tests
+ruff format --check -q tobbix tests scripts
+ruff check -q tobbix tests scripts
 say "types"
 mypy
 say "import rules"
 lint-imports --no-logo >var/imports.log 2>&1 || { cat var/imports.log; exit 1; }
 say "the API's document and the front end's types"
 scripts/types.sh check
+say "packages"
+python scripts/packages.py check
 say "front end"
 (cd frontend && npm run --silent check && npm run --silent test -- --reporter=dot)
 

@@ -41,6 +41,16 @@ if [ "$have" != "$want-$kind" ] && [ "$have" != "$want-dev" ]; then
     echo "$want-$kind" >.venv/stamp
 fi
 
+# The proxy that the tests put in front: taken out of its Debian package, so that no service of the machine is started
+if [ "$kind" = dev ] && [ ! -x .venv/nginx/usr/sbin/nginx ]; then
+    say "fetching nginx for the tests"
+    rm -rf .venv/nginx .venv/nginx.new
+    mkdir -p .venv/nginx.new
+    (cd .venv/nginx.new && { apt-get download -q nginx || { as_root apt-get update -q && apt-get download -q nginx; }; }) >/dev/null 2>&1
+    dpkg -x .venv/nginx.new/nginx_*.deb .venv/nginx.new
+    mv .venv/nginx.new .venv/nginx
+fi
+
 # Node: the machine's if it is new enough, else a copy inside .venv
 node_ok() { command -v node >/dev/null && command -v npm >/dev/null && node -e 'const [a, b] = process.versions.node.split("."); process.exit(a > 20 || (a == 20 && b >= 19) ? 0 : 1)'; }
 export PATH="$PWD/.venv/bin:$PATH"

@@ -5,6 +5,7 @@ Prints each figure with its aim. Milliseconds are of this machine in this run; o
 
 import statistics
 import subprocess
+import sys
 import time
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
@@ -16,11 +17,13 @@ from functools import partial
 import numpy as np
 
 from tests.conftest import ROOT, make_database, sign_in
+from tests.sheets import document, line
 from tobbix.app import create_app
 from tobbix.config import Config
 from tobbix.core.products.box_value import find_box_value
 from tobbix.core.products.collating import Collation, plan_batches, simulate_batch
 from tobbix.core.products.completing import SetAim, complete_set
+from tobbix.core.products.reading import locate_in_document, read_sheet
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.simulation import simulate_boxes
 from tobbix.core.products.valuation import value_distribution, value_format
@@ -28,9 +31,12 @@ from tobbix.core.products.worth import ValueBasis, Worth
 from tobbix.db.base import Database
 from tobbix.demo.releases import demo_sheets
 from tobbix.demo.selling import demo_ways
-from tobbix.formats.item_lists import ItemLine
+from tobbix.formats.item_lists import ItemLine, parse_items, write_csv, write_xlsx
+from tobbix.formats.limits import MOST_ITEM_ROWS
+from tobbix.formats.product_sheets import SheetFile, dump_sheet
 from tobbix.services.installation.owners import create_owner
 from tobbix.services.pricing.ways import save_way
+from tobbix.services.products import importing
 from tobbix.services.products.importing import store_sheet
 from tobbix.services.products.workshop import Workshop
 from tobbix.services.stock import items
@@ -185,16 +191,51 @@ def bench_items(server_url: str) -> None:
         print(f"  {name}: {all_of_them:.0f} ms of 100,000, {few:.0f} ms of 1,000 (ratio {all_of_them / few:.1f})")
 
 
+def bench_files(server_url: str) -> None:
+    """What is documented to come in, from its bytes to the database; the aim is 20 s for each."""
+    head = ("name", "number", "count", "condition", "place", "basis", "value", "acquired_on", "note")
+    many = ((f"Gull Rock {n}", str(n), 1, "NM", "box 12", "1.25", "2.50", "2024-05-01", "from the attic")
+            for n in range(MOST_ITEM_ROWS))  # fmt: skip
+    rows = list(many)
+    cards = [{"number": str(n), "subject": f"Lamp {n}", "weight": "1", "price": "0.20"} for n in range(50_000)]
+    sheet = read_sheet({**document([{**line("a", ["1"], "1:3 packs"), "cards": cards}])}, locate_in_document).sheet
+    database = Database(make_database(server_url, "files"))
+    create_owner(database, "Bench", "four plain words here")
+    workshop = Workshop(database, lambda: date(2026, 11, 1))
+    for name, content in (("CSV", write_csv(head, rows)), ("XLSX", write_xlsx("Items", head, rows))):
+        began = time.perf_counter()
+        lines = parse_items(content)
+        middle = time.perf_counter()
+        items.import_items(database, lines, date(2026, 11, 1))
+        end = time.perf_counter()
+        print(f"a list of {len(lines):,} as {name} ({len(content) / 1e6:.1f} MB): read in {middle - began:.1f} s, stored in "
+              f"{end - middle:.1f} s, together {end - began:.1f} s   (aim: under 20)")  # fmt: skip
+    for form in SheetFile:
+        content = dump_sheet(sheet, form)
+        began = time.perf_counter()
+        importing.import_sheet(workshop, content, confirm_silent=True, replace_existing=True)
+        took = time.perf_counter() - began
+        print(f"a sheet of 50,000 cards as {form.value} ({len(content) / 1e6:.1f} MB): {took:.1f} s   (aim: under 20)")
+    database.engine.dispose()
+
+
 def main() -> None:
-    bench_core()
-    bench_net()
-    bench_collation()
+    """Every part, or those that are named: core, net, collation, api, items, files."""
+    pure = {"core": bench_core, "net": bench_net, "collation": bench_collation}
+    stored = {"api": bench_api, "items": bench_items, "files": bench_files}
+    wanted = sys.argv[1:] or [*pure, *stored]
+    for name in wanted:
+        if name in pure:
+            pure[name]()
+    if not set(wanted) & set(stored):
+        return
     folder = "/dev/shm/tobbix-bench"
     script = str(ROOT / "scripts/cluster.sh")
     url = subprocess.run([script, "start", folder, "throwaway"], capture_output=True, text=True, check=True).stdout
     try:
-        bench_api(url.strip())
-        bench_items(url.strip())
+        for name in wanted:
+            if name in stored:
+                stored[name](url.strip())
     finally:
         subprocess.run([script, "stop", folder], check=True)
         subprocess.run(["rm", "-rf", folder], check=True)

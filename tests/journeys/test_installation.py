@@ -32,7 +32,7 @@ def test_a_session_that_ends_asks_in_place_and_the_owner_s_own_end_clears(page: 
     name = page.get_by_label("What, in words")
     name.fill("a shoebox from the quay")
     end_all_sessions(stored)
-    page.get_by_role("button", name="Book it").click()  # an act finds it out; nothing of it is done
+    page.get_by_role("button", name="Book it").click()  # an act finds it out
     dialog = page.get_by_role("dialog", name="Your session has ended.")
     expect(dialog).to_be_visible()
     dialog.get_by_label("Passphrase").fill("not this one")
@@ -42,6 +42,8 @@ def test_a_session_that_ends_asks_in_place_and_the_owner_s_own_end_clears(page: 
     dialog.get_by_label("Passphrase").press("Enter")
     expect(dialog).to_be_hidden()
     expect(name).to_have_value("a shoebox from the quay")
+    expect(page.get_by_role("button", name="Book it")).to_be_enabled()  # it was sent again: refused for what is missing
+    expect(page.get_by_text("Sign in first")).to_have_count(0)
     end_all_sessions(stored)
     page.goto("/settings")
     expect(page.get_by_label("Passphrase")).to_be_visible()  # a fresh page has nothing to keep
@@ -96,9 +98,9 @@ def test_a_backup_is_saved_and_restored_by_hand(page: Page, stored: Database, tm
     expect(page.get_by_text("nothing was changed")).to_be_visible()
     picker.set_input_files(saved)
     expect(page.get_by_text("The backup of")).to_be_visible()
-    expect(page.get_by_text("is replaced by it")).to_be_visible()
+    expect(page.get_by_text("It replaces all that is stored now")).to_be_visible()
     page.get_by_role("button", name="Leave it as it is").click()
-    expect(page.get_by_text("is replaced by it")).to_have_count(0)
+    expect(page.get_by_text("It replaces all that is stored now")).to_have_count(0)
     picker.set_input_files(saved)
     page.get_by_role("button", name="Replace everything").click()
     expect(page.get_by_label("Passphrase")).to_be_visible()

@@ -26,6 +26,7 @@ from tobbix.db.base import Database
 from tobbix.formats.item_lists import write_csv, write_xlsx
 from tobbix.formats.limits import MOST_BYTES
 
+NGINX = str(ROOT / ".venv/nginx/usr/sbin/nginx")
 SERVE = [sys.executable, "-m", "tobbix.cli", "serve"]
 
 
@@ -147,7 +148,7 @@ def test_behind_a_proxy_with_tls_a_browser_signs_in(server_url: str, worker_id: 
         f"daemon off; pid {tmp_path}/nginx.pid; error_log {tmp_path}/nginx.err; "
         f"events {{}} http {{ access_log off; {temporary} {site} }}"
     )
-    proxy = subprocess.Popen(["/usr/sbin/nginx", "-e", f"{tmp_path}/nginx.err", "-c", f"{tmp_path}/nginx.conf"])
+    proxy = subprocess.Popen([NGINX, "-e", f"{tmp_path}/nginx.err", "-c", f"{tmp_path}/nginx.conf"])
     try:
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(

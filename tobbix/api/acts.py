@@ -64,7 +64,8 @@ def _digest() -> str:
         digest.update(f"{name}={len(value)}:{value}\n".encode())
     for name, file in sorted(request.files.items(multi=True), key=lambda item: item[0]):
         content = read_upload(file)
-        digest.update(f"{name}={len(content)}:".encode() + content)
+        digest.update(f"{name}={len(content)}:".encode())
+        digest.update(content)
     return digest.hexdigest()
 
 

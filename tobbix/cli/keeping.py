@@ -155,7 +155,8 @@ class Keeper:
         if self._cluster is not None:
             threading.Thread(target=self._keep_cluster, daemon=True).start()
         while not self._stop.is_set():
-            environment = {**os.environ, "TOBBIX_DATABASE_URL": self._url, "TOBBIX_INSTANCE": self.token}
+            environment = {**os.environ, "TOBBIX_DATABASE_URL": self._url, "TOBBIX_INSTANCE": self.token,
+                           "MALLOC_ARENA_MAX": "2"}  # fmt: skip  # many threads must not hold on to much memory each
             for child in self._children:
                 child.tend(environment)
             self._stop.wait(0.1)

@@ -1,7 +1,7 @@
 import { lazy, Suspense, useEffect } from "react";
 import { useQueryClient } from "@tanstack/react-query";
 import { Route, Routes, useLocation } from "react-router";
-import { ProblemError } from "../shared/api/client";
+import { hearOfEnd, ProblemError } from "../shared/api/client";
 import { Quiet, Trouble } from "../shared/states";
 import { Frame } from "./Frame";
 import { useSession, useStays } from "./session";
@@ -56,9 +56,11 @@ export function Gate() {
       )
         look(event.mutation.state.error);
     });
+    const ended = hearOfEnd(() => void queries.invalidateQueries({ queryKey: ["session"] }));
     return () => {
       reads();
       acts();
+      ended();
     };
   }, [queries]);
   const stays = useStays(session.data?.signed_in ?? false);

@@ -1,6 +1,5 @@
 import Dialog from "@mui/material/Dialog";
 import DialogContent from "@mui/material/DialogContent";
-import DialogTitle from "@mui/material/DialogTitle";
 import Typography from "@mui/material/Typography";
 import { SignInForm } from "./SignInForm";
 
@@ -8,11 +7,11 @@ import { SignInForm } from "./SignInForm";
 export function SignInAgain() {
   return (
     <Dialog open maxWidth="sm" fullWidth aria-labelledby="sign-in-again">
-      <DialogTitle id="sign-in-again" sx={{ fontFamily: "Source Serif 4 Variable, serif", fontSize: 20 }}>
-        Your session has ended.
-      </DialogTitle>
       <DialogContent>
-        <Typography sx={{ mb: 2.5 }}>
+        <Typography id="sign-in-again" component="h2" variant="h1" sx={{ mb: 1.5 }}>
+          Your session has ended.
+        </Typography>
+        <Typography sx={{ mb: 3 }}>
           Sign in again to go on. The page and what you typed on it are as you left them.
         </Typography>
         <SignInForm />

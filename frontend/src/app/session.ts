@@ -1,12 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { client, keepToken, take, type Schemas } from "../shared/api/client";
+import { client, goOn, keepToken, take, type Schemas } from "../shared/api/client";
 import { forgetDrafts } from "../shared/useDraft";
 
 const KEY = ["session"];
 
 function kept(session: Schemas["SessionOut"]): Schemas["SessionOut"] {
   keepToken(session.token);
+  if (session.signed_in) goOn(); // also where another tab has signed in
   return session;
 }
 
@@ -23,11 +24,7 @@ export function useSignIn() {
       kept(await take(client.GET("/api/session"))); // another tab may have left this one's token behind
       return kept(await take(client.POST("/api/session", { body: { passphrase } })));
     },
-    onSuccess: (session) => {
-      queries.setQueryData(KEY, session);
-      // What was refused for want of a session is asked again, under what is typed.
-      void queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== KEY[0] });
-    },
+    onSuccess: (session) => queries.setQueryData(KEY, session),
   });
 }
 
@@ -35,6 +32,7 @@ const LEFT = "tobbix-left";
 
 /** The owner leaves: drafts go, in this tab and, by the storage they share, in every other one. */
 export function leave(): void {
+  goOn();
   forgetDrafts();
   localStorage.setItem(LEFT, String(Date.now()));
   window.dispatchEvent(new Event(LEFT));

@@ -101,12 +101,12 @@ def restore(database: Database, source: Path, confirmed: bool) -> Restored:
 
 def _questions(database: Database, found: BackupFile) -> list[Fault]:
     owner = current_owner(database)
-    made = "" if found.made_at is None else f" of {found.made_at.replace('T', ' ').removesuffix('+00:00')} UTC"
+    made = "" if found.made_at is None else f" of {found.made_at[:16].replace('T', ', ')} UTC"
     whose = f" of {found.owner}" if found.owner else ""
     mine = f" of {owner.name}" if owner else ""
     return [
         Fault("file", f"The backup{made}{whose} holds {_tell(found.rows)}."),
-        Fault("stored", f"What is stored now{mine} is replaced by it: {_tell(count_rows(database.engine, _TOLD))}."),
+        Fault("stored", f"It replaces all that is stored now{mine}: {_tell(count_rows(database.engine, _TOLD))}."),
         Fault("sessions", "Everybody is signed out; the passphrase is the one that held when the backup was made."),
     ]
 

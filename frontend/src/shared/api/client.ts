@@ -30,7 +30,50 @@ const withToken: Middleware = {
   },
 };
 
-export const client = createClient<paths>({ baseUrl: "/" });
+const SESSION = "/api/session";
+let back: { promise: Promise<void>; go: () => void } | null = null;
+let heard: () => void = () => undefined;
+
+/** Hear of it when a session has ended while somebody was at work. */
+export function hearOfEnd(listener: () => void): () => void {
+  heard = listener;
+  return () => {
+    heard = () => undefined;
+  };
+}
+
+/** Let what waits for a session go on: there is one again, or the owner has left. */
+export function goOn(): void {
+  back?.go();
+  back = null;
+}
+
+function untilBack(): Promise<void> {
+  if (back === null) {
+    let go = () => {};
+    const promise = new Promise<void>((resolve) => {
+      go = resolve;
+    });
+    back = { promise, go };
+    heard();
+  }
+  return back.promise;
+}
+
+/**
+ * A request that finds its session ended waits until there is one again, and is sent once more: it was not carried out.
+ * So the page stays as it is, with all that is typed on it.
+ */
+export async function patientFetch(request: Request): Promise<Response> {
+  const again = request.clone();
+  const response = await fetch(request);
+  if (response.status !== 401 || new URL(request.url).pathname === SESSION) return response;
+  await untilBack();
+  if (again.method !== "GET") again.headers.set("X-CSRFToken", token);
+  return fetch(again);
+}
+
+export const client = createClient<paths>({ baseUrl: "/", fetch: patientFetch });
 client.use(withToken);
 
 /** The data of a response, or its problem thrown. A server that cannot be reached is a problem too. */
