@@ -6,7 +6,7 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import ColumnElement, func, insert, select
+from sqlalchemy import ColumnElement, func, select
 from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import Conflict, Fault, InputError
@@ -15,7 +15,7 @@ from tobbix.core.holdings import register
 from tobbix.core.holdings.ledger import Event
 from tobbix.core.holdings.register import HELD_STATES, Action, State, Thing
 from tobbix.core.products.finding import FoundCard, find_cards
-from tobbix.db.base import Database
+from tobbix.db.base import Database, bring_rows
 from tobbix.db.holdings.keeping import add_entry, count_anew, find_item, fresh_numbers, keep_change, to_thing
 from tobbix.db.holdings.tables import ItemEventRow, ItemRow, SavedFilterRow
 from tobbix.db.installation import load_preferences
@@ -213,13 +213,13 @@ def import_items(
         said = f"there before: {len(lines)} rows"
         change = register.bring_in(things, today, said)
         entry = None if change.entry is None else add_entry(session, change.entry).id
-        # Plain rows of the tables, without objects: tens of thousands of them come in at once.
-        plainly = session.connection()  # below the object layer, which would send them one by one
+        session.flush()
         for start in range(0, len(lines), _BATCH):
             part = slice(start, start + _BATCH)
-            plainly.execute(insert(ItemRow), [_item(i, line) for i, line in zip(ids[part], lines[part], strict=True)])
-            plainly.execute(
-                insert(ItemEventRow),
+            bring_rows(session, ItemRow, [_item(i, line) for i, line in zip(ids[part], lines[part], strict=True)])
+            bring_rows(
+                session,
+                ItemEventRow,
                 [
                     {
                         "item_id": thing.key, "day": today, "event": Event.OPENING_BALANCE.value, "text": said,
