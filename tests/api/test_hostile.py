@@ -3,6 +3,7 @@
 import json
 import threading
 from datetime import UTC, datetime, timedelta
+from io import BytesIO
 
 import pytest
 from flask.testing import FlaskClient
@@ -52,6 +53,8 @@ def test_impossible_values_are_refused_at_their_field(client: FlaskClient, works
         assert answer.status_code == status, (path, answer.status_code, answer.text)
         assert answer.content_type == "application/problem+json"
         assert field in [fault["field"] for fault in answer.json["faults"]], answer.json
+    for form in ({"file": "words"}, {}, {"confirmed": "true"}, {"file": (BytesIO(b"PK"), "x"), "confirmed": "perhaps"}):
+        assert client.post("/api/backup", data=form, headers=headers).status_code == 422
     # One of before, when such characters were taken: the list still comes out.
     client.post("/api/items/one", json={**mark, "name": "Old Rock"}, headers=headers)
     with workshop.database.transaction() as session:

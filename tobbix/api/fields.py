@@ -1,8 +1,10 @@
 """Fields that many requests and answers share."""
 
 import re
+import shutil
 from decimal import Decimal
-from typing import Annotated, Literal
+from pathlib import Path
+from typing import IO, Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, PlainSerializer, StringConstraints, WithJsonSchema
 
@@ -12,11 +14,21 @@ from tobbix.core.products.odds import plain
 
 def read_upload(file: object) -> bytes:
     """The bytes of an uploaded file, from its beginning. Raises InputError if it was sent as something else."""
-    stream = getattr(file, "stream", None)
+    return bytes(_stream(file).read())
+
+
+def save_upload(file: object, target: Path) -> None:
+    """An uploaded file to the disk, without holding it. Raises InputError if it was sent as something else."""
+    with target.open("wb") as sink:
+        shutil.copyfileobj(_stream(file), sink)
+
+
+def _stream(file: object) -> IO[bytes]:
+    stream: IO[bytes] | None = getattr(file, "stream", None)
     if stream is None:
         raise InputError.at("file", "must be sent as a file")
     stream.seek(0)
-    return bytes(stream.read())
+    return stream
 
 
 MOST_DEPTH = 40

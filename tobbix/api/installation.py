@@ -16,7 +16,7 @@ from werkzeug.exceptions import Unauthorized
 
 from tobbix.api.context import context, workshop
 from tobbix.api.documenting import answer, operation_id, returns
-from tobbix.api.fields import Strict
+from tobbix.api.fields import Strict, save_upload
 from tobbix.api.security import SignedIn, guard, note_browser, now, who_asks
 from tobbix.api.verdicts import VerdictOut, show_verdict
 from tobbix.core.planning.habits import Preferences, SealedHabits, SellingHabits
@@ -301,7 +301,7 @@ def make_backup() -> Response:
 def restore_backup(form: BackupForm) -> RestoredOut:
     with TemporaryDirectory() as folder:
         source = Path(folder, "backup")
-        form.file.save(source)
+        save_upload(form.file, source)
         done = restore(workshop().database, source, form.confirmed)
     session.clear()
     return RestoredOut(words=done.words, unknown=list(done.unknown))

@@ -52,20 +52,18 @@ class Unit:
             keep()
 
 
-_current: ContextVar[Unit | None] = ContextVar("unit", default=None)
-
-
 class Database:
     """Sessions on one database. ``transaction`` commits at the end or leaves nothing behind."""
 
     def __init__(self, url: str | Engine) -> None:
         self.engine = open_engine(url) if isinstance(url, str) else url
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
+        self._unit: ContextVar[Unit | None] = ContextVar("unit", default=None)
 
     @contextmanager
     def transaction(self) -> Iterator[Session]:
         """A transaction; within a unit a part of it, which can fail by itself."""
-        unit = _current.get()
+        unit = self._unit.get()
         if unit is None:
             with self._sessions() as session, session.begin():
                 yield session
@@ -81,11 +79,11 @@ class Database:
         """One act in one transaction: every ``transaction`` within joins it. Raises Unsure if the end is not known."""
         with self._begun() as connection:
             unit = Unit(connection)
-            mark = _current.set(unit)
+            mark = self._unit.set(unit)
             try:
                 yield unit
             finally:
-                _current.reset(mark)
+                self._unit.reset(mark)
         unit.stored()
 
     @contextmanager
@@ -106,7 +104,7 @@ class Database:
 
     def current_unit(self) -> Unit | None:
         """The act that is under way in this thread."""
-        return _current.get()
+        return self._unit.get()
 
 
 def open_engine(url: str, search_path: str = SEARCH_PATH) -> Engine:

@@ -56,7 +56,10 @@ def _try(database: Database, once: str | None, act: str, work: Callable[[], Answ
                 first = find_first(session, once, act)
             if first is not None:
                 if first.act != act:
-                    raise Conflict("this was sent under the key of something else that is stored already")
+                    raise Conflict(
+                        "what was sent first is stored already, in other words than these; look there, and load the "
+                        "page again to send these as well"
+                    )
                 return Answer(first.status, first.answer)
         answer = work()
         if answer.status >= 400:
