@@ -1,7 +1,7 @@
 import { lazy, Suspense, useEffect } from "react";
 import { useQueryClient } from "@tanstack/react-query";
 import { Route, Routes, useLocation } from "react-router";
-import { hearOfEnd, ProblemError } from "../shared/api/client";
+import { hearOfEnd } from "../shared/api/client";
 import { Quiet, Trouble } from "../shared/states";
 import { Frame } from "./Frame";
 import { useSession, useStays } from "./session";
@@ -40,29 +40,7 @@ export function Gate() {
   const session = useSession();
   const queries = useQueryClient();
   const { pathname } = useLocation();
-  useEffect(() => {
-    const look = (error: unknown) => {
-      const ended = error instanceof ProblemError && error.problem.status === 401;
-      if (ended) void queries.invalidateQueries({ queryKey: ["session"] });
-    };
-    const reads = queries.getQueryCache().subscribe((event) => {
-      if (event.type === "updated" && event.action.type === "error") look(event.query.state.error);
-    });
-    const acts = queries.getMutationCache().subscribe((event) => {
-      if (
-        event.type === "updated" &&
-        event.action.type === "error" &&
-        event.mutation.options.mutationKey?.[0] !== "sign-in"
-      )
-        look(event.mutation.state.error);
-    });
-    const ended = hearOfEnd(() => void queries.invalidateQueries({ queryKey: ["session"] }));
-    return () => {
-      reads();
-      acts();
-      ended();
-    };
-  }, [queries]);
+  useEffect(() => hearOfEnd(() => void queries.invalidateQueries({ queryKey: ["session"] })), [queries]);
   const stays = useStays(session.data?.signed_in ?? false);
   if (session.isPending) return <Quiet />;
   if (!session.data) return <Trouble error={session.error} again={() => void session.refetch()} />;

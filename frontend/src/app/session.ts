@@ -19,7 +19,6 @@ export function useSession() {
 export function useSignIn() {
   const queries = useQueryClient();
   return useMutation({
-    mutationKey: ["sign-in"],
     mutationFn: async (passphrase: string) => {
       kept(await take(client.GET("/api/session"))); // another tab may have left this one's token behind
       return kept(await take(client.POST("/api/session", { body: { passphrase } })));

@@ -48,7 +48,8 @@ export function goOn(): void {
   back = null;
 }
 
-function untilBack(): Promise<void> {
+/** Wait until there is a session again; whoever signs in is asked for it. */
+export function untilBack(): Promise<void> {
   if (back === null) {
     let go = () => {};
     const promise = new Promise<void>((resolve) => {

@@ -1,5 +1,5 @@
 import { stageWords } from "../UploadProgress";
-import { ProblemError } from "./client";
+import { goOn, ProblemError } from "./client";
 import { send, type Stage } from "./upload";
 
 /** Stands in for the browser's request: the test plays the network. */
@@ -55,6 +55,18 @@ test("bytes on their way and the server's rows are told, and forgotten with the 
     null,
   ]);
   expect(stageWords({ phase: "storing", done: 5000, total: 20000 })).toBe("Storing: 5,000 of 20,000 rows");
+});
+
+test("an upload whose session has ended is sent once more when there is one again", async () => {
+  const { sent } = begin();
+  const first = Played.last;
+  first.answer(401, '{"detail": "Sign in first.", "status": 401, "title": "", "faults": []}');
+  await Promise.resolve();
+  await Promise.resolve();
+  goOn();
+  await vi.waitFor(() => expect(Played.last).not.toBe(first));
+  Played.last.answer(201, '{"rows": 7}');
+  expect(await sent).toEqual({ rows: 7 });
 });
 
 test("a refusal keeps its words, no answer is said, and a stop is a stop", async () => {

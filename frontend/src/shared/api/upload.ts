@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from "react";
-import { client, currentToken, problemOf, ProblemError, take } from "./client";
+import { client, currentToken, problemOf, ProblemError, take, untilBack } from "./client";
 
 /** How far an upload is: on its way (in bytes), then read and stored by the server (in rows). */
 export interface Stage {
@@ -19,30 +19,51 @@ export interface Upload {
 const ASKED_EVERY = 400;
 
 /** Send a form with a file; `tell` hears how far it is. The answer, or its problem thrown. */
-export function send<T>(
-  { path, form, key, signal }: Upload,
-  tell: (stage: Stage | null) => void,
-): Promise<T> {
+export async function send<T>(upload: Upload, tell: (stage: Stage | null) => void): Promise<T> {
   let asking: ReturnType<typeof setInterval> | undefined;
   const ask = async () => {
     try {
-      const found = await take(client.GET("/api/progress/{once}", { params: { path: { once: key } } }));
+      const params = { path: { once: upload.key } };
+      const found = await take(client.GET("/api/progress/{once}", { params }));
       if (asking !== undefined) tell(found);
     } catch {
       // The answer itself will tell; how far it is, is worth no trouble.
     }
   };
-  const sent = new Promise<T>((resolve, reject) => {
+  const arrived = () => {
+    tell({ phase: "waiting", done: 0, total: null });
+    asking = setInterval(() => void ask(), ASKED_EVERY);
+  };
+  const rest = () => {
+    clearInterval(asking);
+    asking = undefined;
+    tell(null);
+  };
+  try {
+    return await attempt<T>(upload, tell, arrived);
+  } catch (error) {
+    if (!(error instanceof ProblemError) || error.problem.status !== 401) throw error;
+    rest();
+    await untilBack(); // its session had ended: nothing was done, so it is sent once more
+    return await attempt<T>(upload, tell, arrived);
+  } finally {
+    rest();
+  }
+}
+
+function attempt<T>(
+  { path, form, key, signal }: Upload,
+  tell: (stage: Stage) => void,
+  arrived: () => void,
+): Promise<T> {
+  return new Promise<T>((resolve, reject) => {
     const request = new XMLHttpRequest();
     request.open("POST", path);
     request.setRequestHeader("X-CSRFToken", currentToken());
     request.setRequestHeader("Idempotency-Key", key);
     request.upload.onprogress = (event) =>
       tell({ phase: "sending", done: event.loaded, total: event.lengthComputable ? event.total : null });
-    request.upload.onload = () => {
-      tell({ phase: "waiting", done: 0, total: null });
-      asking = setInterval(() => void ask(), ASKED_EVERY);
-    };
+    request.upload.onload = arrived;
     request.onload = () => {
       const body = parse(request.responseText);
       if (request.status >= 200 && request.status < 300) resolve(body as T);
@@ -52,11 +73,6 @@ export function send<T>(
     request.onabort = () => reject(new DOMException("It was stopped.", "AbortError"));
     signal?.addEventListener("abort", () => request.abort());
     request.send(form);
-  });
-  return sent.finally(() => {
-    clearInterval(asking);
-    asking = undefined;
-    tell(null);
   });
 }
 
