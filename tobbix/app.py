@@ -15,14 +15,20 @@ from sqlalchemy.exc import DataError, DBAPIError
 from sqlalchemy.exc import TimeoutError as PoolTimeout
 from werkzeug.security import safe_join
 
-from tobbix.api import books, buying, installation, opening, pricing, stock
-from tobbix.api.acts import Application, is_act
-from tobbix.api.context import Context
-from tobbix.api.documenting import finish_document, operation_id
-from tobbix.api.fields import check_document
-from tobbix.api.problems import Problem, handle_problems, invalid_request, problem
-from tobbix.api.products import planning_routes, routes
-from tobbix.api.security import Guard, nonce, secure
+from tobbix.api.base.acts import Application, is_act
+from tobbix.api.base.context import Context
+from tobbix.api.base.documenting import finish_document, operation_id
+from tobbix.api.base.fields import check_document
+from tobbix.api.base.problems import Problem, handle_problems, invalid_request, problem
+from tobbix.api.base.security import Guard, nonce, secure
+from tobbix.api.books import routes as books
+from tobbix.api.buying import routes as buying
+from tobbix.api.installation import routes as installation
+from tobbix.api.opening import routes as opening
+from tobbix.api.pricing import routes as pricing
+from tobbix.api.products import planning_routes
+from tobbix.api.products import routes as products
+from tobbix.api.stock import routes as stock
 from tobbix.config import Config
 from tobbix.db.base import Unsure
 from tobbix.demo.scenario import add_demo_releases
@@ -88,11 +94,8 @@ def create_app(config: Config, workshop: Workshop | None = None) -> OpenAPI:
     handle_problems(app)
     _handle_failures(app)
     _compress(app)
-    app.register_api(installation.blueprint)
-    app.register_api(routes.blueprint)
-    app.register_api(planning_routes.blueprint)
-    for blueprint in (pricing, buying, opening, stock, books):
-        app.register_api(blueprint.blueprint)
+    for room in (installation, products, planning_routes, pricing, buying, opening, stock, books):
+        app.register_api(room.blueprint)
     document = finish_document(app)
     app.add_url_rule("/api/openapi.json", "read_document", lambda: document)
     _serve_interface(app, config)

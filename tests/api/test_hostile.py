@@ -11,7 +11,7 @@ from sqlalchemy import text
 
 from tests.conftest import PASSPHRASE, TODAY, make_database, sign_in
 from tests.sheets import example_1
-from tobbix.api import installation
+from tobbix.api.installation import routes as installation
 from tobbix.app import create_app
 from tobbix.config import Config
 from tobbix.core.base.errors import Conflict

@@ -119,7 +119,15 @@ def test_own_results_move_the_odds_and_two_formats_are_set_against_each_other(wo
     assert found.per_money is not None and found.per_money.ratio == pytest.approx(1 / 3 * 75 / 50)
     assert found.per_pack.p_value == pytest.approx(0.625)  # 1 of 4 at one half, two-sided: 10 of 16
     stated, own = (
-        answering.answer_holding(workshop, "test", "box", ONE_BOX, None, ViewChoice(ValueBasis.GROSS, own_odds=flag))
+        answering.answer_holding(
+            workshop,
+            "test",
+            "box",
+            ONE_BOX,
+            None,
+            ViewChoice(ValueBasis.GROSS),
+            results.with_own_odds if flag else None,
+        )
         for flag in (False, True)
     )
     # 24 packs as stated and 12 as seen: a comes 9 times in 36 packs, b once, where 12 and 1.5 were said.

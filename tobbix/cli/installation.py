@@ -5,7 +5,7 @@ from pathlib import Path
 
 import click
 
-from tobbix.api.documenting import finish_document
+from tobbix.api.base.documenting import finish_document
 from tobbix.app import create_app
 from tobbix.cli.words import SHEET, plain_errors, read_file
 from tobbix.config import Config

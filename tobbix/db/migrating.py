@@ -9,10 +9,10 @@ from alembic.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from sqlalchemy import Connection, Engine
 
-from tobbix.db import installation
 from tobbix.db.base import Table
 from tobbix.db.buying import tables as buying
 from tobbix.db.holdings import tables as holdings
+from tobbix.db.installation import tables as installation
 from tobbix.db.opening import tables as opening
 from tobbix.db.pricing import ways
 from tobbix.db.products import tables

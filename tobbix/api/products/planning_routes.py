@@ -3,8 +3,8 @@
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel
 
-from tobbix.api.context import workshop
-from tobbix.api.documenting import operation_id, returns
+from tobbix.api.base.context import workshop
+from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.products import planning_schemas as schemas
 from tobbix.api.products import planning_views as views
 from tobbix.api.products.schemas import FormatPath, ReleasePath, RevisionOut, ViewQuery

@@ -5,7 +5,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from tobbix.api.fields import Key, Strict
+from tobbix.api.base.fields import Key, Strict
+from tobbix.api.base.verdicts import VerdictOut
 from tobbix.api.products.schemas import (
     BasisOut,
     FormatOut,
@@ -13,7 +14,6 @@ from tobbix.api.products.schemas import (
     ReleasePath,
     ViewQuery,
 )
-from tobbix.api.verdicts import VerdictOut
 from tobbix.core.planning.rip_hold_buy import Choice
 from tobbix.core.products.completing import Way
 from tobbix.core.products.trying import EditKind

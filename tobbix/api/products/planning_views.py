@@ -1,9 +1,9 @@
 """Results of the planning questions as what is sent."""
 
+from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.products import planning_schemas as out
 from tobbix.api.products.schemas import LineShareOut
 from tobbix.api.products.views import show_basis, show_format_alone
-from tobbix.api.verdicts import show_verdict
 from tobbix.core.products.completing import SetPoint
 from tobbix.core.products.revising import write_odds
 from tobbix.core.products.sheet import LineKind

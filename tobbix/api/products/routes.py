@@ -4,10 +4,11 @@ from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel
 
-from tobbix.api.acts import act_key
-from tobbix.api.context import context, workshop
-from tobbix.api.documenting import operation_id, returns
-from tobbix.api.fields import read_upload
+from tobbix.api.base.acts import act_key
+from tobbix.api.base.context import context, workshop
+from tobbix.api.base.documenting import operation_id, returns
+from tobbix.api.base.fields import read_upload
+from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.products import schemas
 from tobbix.api.products.views import (
     show_answer,
@@ -17,13 +18,13 @@ from tobbix.api.products.views import (
     show_line,
     show_release,
 )
-from tobbix.api.verdicts import show_verdict
 from tobbix.core.products.chase import parse_targets
 from tobbix.core.products.overview import list_waiting, state_desk, state_release, state_shelf
 from tobbix.core.products.valuation import Holding, Unit
 from tobbix.formats.product_sheets import SheetFile
 from tobbix.services.installation.desk import waiting_counts
 from tobbix.services.installation.progress import Phase, Stage
+from tobbix.services.opening.results import with_own_odds
 from tobbix.services.products import answering, editing, importing
 
 blueprint = APIBlueprint(
@@ -175,8 +176,10 @@ def put_format_price(path: schemas.FormatPath, body: schemas.FormatPriceIn) -> B
 def read_answer(path: schemas.FormatPath, query: schemas.AnswerQuery) -> BaseModel:
     unit = Unit(query.unit)
     holding = Holding(unit, query.boxes) if unit is Unit.BOXES else Holding(unit, pack=query.pack)
-    choice = query.choice(query.factor, query.own_odds)
-    return show_answer(answering.answer_holding(workshop(), path.release, path.format, holding, query.price, choice))
+    choice = query.choice(query.factor)
+    own_odds = with_own_odds if query.own_odds else None
+    found = answering.answer_holding(workshop(), path.release, path.format, holding, query.price, choice, own_odds)
+    return show_answer(found)
 
 
 @blueprint.put(

@@ -6,8 +6,8 @@ from typing import Literal
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field
 
-from tobbix.api.fields import Key, Strict
-from tobbix.api.verdicts import VerdictOut
+from tobbix.api.base.fields import Key, Strict
+from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.base.results import Matter
 from tobbix.core.planning.habits import ViewChoice
 from tobbix.core.products.most_to_pay import Standard
@@ -386,8 +386,8 @@ class ViewQuery(BaseModel):
     basis: ValueBasis | None = None
     way: Key | None = None
 
-    def choice(self, factor: float = 1.0, own_odds: bool = False) -> ViewChoice:
-        return ViewChoice(self.basis, self.way, factor, own_odds)
+    def choice(self, factor: float = 1.0) -> ViewChoice:
+        return ViewChoice(self.basis, self.way, factor)
 
 
 class AnswerQuery(ViewQuery):

@@ -2,8 +2,8 @@
 
 from collections.abc import Sequence
 
+from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.products import schemas as out
-from tobbix.api.verdicts import show_verdict
 from tobbix.core.pricing.fees import SellingWay
 from tobbix.core.products.answer import BoundAnswer, draw_histogram
 from tobbix.core.products.box_value import BoxValue

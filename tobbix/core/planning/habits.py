@@ -85,13 +85,11 @@ class Preferences:
 
 @dataclass(frozen=True, slots=True)
 class ViewChoice:
-    """How a page wants values: the habit where it says nothing. ``factor`` is what the market does to all prices;
-    ``own_odds`` takes the odds as the owner's own openings moved them, instead of those that are stated."""
+    """How a page wants values: the habit where it says nothing. ``factor`` is what the market does to all prices."""
 
     basis: ValueBasis | None = None
     way: str | None = None
     factor: float = 1.0
-    own_odds: bool = False
 
 
 AS_USUAL = ViewChoice()

@@ -1,8 +1,9 @@
 """Things and entries into the store and out of it."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from decimal import Decimal
+from typing import Any
 
 from sqlalchemy import func, select, text, tuple_
 from sqlalchemy.orm import Session
@@ -37,6 +38,29 @@ def find_item(session: Session, number: int, version: int | None = None) -> Item
     if version is not None and row.version != version:
         raise Conflict("this was changed meanwhile; look again, then retry")
     return row
+
+
+def change_words(session: Session, row: ItemRow, changes: Mapping[str, Any], day: date) -> None:
+    """Change what is said of an item that is locked, with a trace in its history."""
+    said = []
+    for name, value in changes.items():
+        if getattr(row, name) != value:
+            said.append(f"{name.replace('_', ' ')}: {_said(getattr(row, name))} to {_said(value)}")
+            setattr(row, name, value)
+    if said:
+        row.version += 1
+        session.add(
+            ItemEventRow(
+                item_id=row.id, day=day, event=Event.CORRECTION.value, text="; ".join(said)[:500], state=row.state,
+                basis=row.basis,
+            )
+        )  # fmt: skip
+
+
+def _said(value: object) -> str:
+    if value is None:
+        return "not said"
+    return str(value) if not isinstance(value, bool) else "yes" if value else "no"
 
 
 def items_of_purchase(session: Session, purchase: int, lock: bool = True, with_pulls: bool = False) -> list[ItemRow]:

@@ -13,7 +13,7 @@ from tobbix.db.base import Database
 from tobbix.db.buying.tables import PurchaseRow
 from tobbix.db.holdings.keeping import account_balances, load_entries, off_balance
 from tobbix.db.holdings.tables import ItemRow
-from tobbix.db.installation import load_preferences
+from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.opening.tables import SessionRow
 from tobbix.formats.item_lists import write_csv
 from tobbix.formats.plain_ledger import write_ledger

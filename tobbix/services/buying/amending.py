@@ -28,7 +28,7 @@ from tobbix.db.holdings.keeping import (
     to_thing,
 )
 from tobbix.db.holdings.tables import ItemRow
-from tobbix.db.installation import load_preferences
+from tobbix.db.installation.keeping import load_preferences
 from tobbix.services.buying.purchasing import ChargeSaid, cash_line, find_purchase, to_home
 
 

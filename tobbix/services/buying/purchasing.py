@@ -27,7 +27,7 @@ from tobbix.db.holdings.keeping import (
     to_thing,
 )
 from tobbix.db.holdings.tables import EntryRow, ItemRow
-from tobbix.db.installation import load_preferences
+from tobbix.db.installation.keeping import load_preferences
 from tobbix.services.buying.rates import BY_HAND
 
 CHARGES = ("price", "premium", "shipping", "tax", "duty", "other")

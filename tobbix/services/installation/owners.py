@@ -11,8 +11,8 @@ from zxcvbn import zxcvbn
 
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.db.base import Database
-from tobbix.db.installation import find_owner, save_owner
-from tobbix.db.signing_in import end_sessions
+from tobbix.db.installation.keeping import find_owner, save_owner
+from tobbix.db.installation.signing_in import end_sessions
 
 SHORTEST = 12
 LONGEST = 200

@@ -12,7 +12,8 @@ from tobbix.core.planning.habits import Preferences
 from tobbix.core.planning.spending import Spent, judge_spending, month_of
 from tobbix.db.base import Database
 from tobbix.db.buying.tables import ChargeRow, PurchaseRow
-from tobbix.db.installation import SpendingRow, load_preferences, save_preferences
+from tobbix.db.installation.keeping import load_preferences, save_preferences
+from tobbix.db.installation.tables import SpendingRow
 
 
 def read_preferences(database: Database) -> Preferences:

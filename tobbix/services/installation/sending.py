@@ -12,7 +12,7 @@ from sqlalchemy.exc import DBAPIError
 
 from tobbix.core.base.errors import Conflict
 from tobbix.db.base import Database, is_clash
-from tobbix.db.sending import find_first, keep_answer
+from tobbix.db.installation.sending import find_first, keep_answer
 
 _TRIES = 5
 

@@ -11,8 +11,8 @@ from secrets import token_urlsafe
 
 from tobbix.core.base.errors import TobbixError
 from tobbix.db.base import Database
-from tobbix.db.installation import SignInRow
-from tobbix.db.signing_in import end_sessions, end_stale_sessions, find_session, list_sessions, lock_wait
+from tobbix.db.installation.signing_in import end_sessions, end_stale_sessions, find_session, list_sessions, lock_wait
+from tobbix.db.installation.tables import SignInRow
 from tobbix.services.installation.owners import Owner, knows, owner_of
 
 STRANGERS = "strangers"

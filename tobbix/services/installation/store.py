@@ -9,8 +9,8 @@ from sqlalchemy.exc import TimeoutError as PoolTimeout
 
 from tobbix.db.base import SEARCH_PATH, Database
 from tobbix.db.copying import replace_all
+from tobbix.db.installation.worker_lock import Connection, hold_lock, is_lock_held
 from tobbix.db.migrating import migrate, newest
-from tobbix.db.worker_lock import Connection, hold_lock, is_lock_held
 from tobbix.services.products.workshop import Workshop
 
 Store = Database  # as the outer layers name it

@@ -24,7 +24,7 @@ from tobbix.core.products.revising import find_format
 from tobbix.core.products.valuation import Valuation
 from tobbix.db.holdings.keeping import find_item, keep_change, load_entries, reversed_entries, to_thing
 from tobbix.db.holdings.tables import ItemRow
-from tobbix.db.installation import load_preferences
+from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.opening.tables import PullRow, SessionRow
 from tobbix.services.opening.opening import fill_pack, find_session, load_pulls, open_session, to_pulled, view_pull
 from tobbix.services.products.workshop import Workshop

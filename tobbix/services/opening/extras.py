@@ -17,7 +17,7 @@ from tobbix.core.products.finding import FoundCard, find_cards
 from tobbix.core.products.prices import line_versions
 from tobbix.core.products.revising import find_format, find_line
 from tobbix.core.products.sheet import ProductSheet
-from tobbix.db.holdings.keeping import find_item
+from tobbix.db.holdings.keeping import change_words, find_item
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.opening.tables import RedemptionRow, SessionRow, WeightRow
 from tobbix.db.products.loading import list_releases
@@ -25,7 +25,6 @@ from tobbix.formats.rates import parse_scale_line
 from tobbix.gateways.ports import Scale
 from tobbix.services.opening.opening import read_session
 from tobbix.services.products.workshop import Workshop
-from tobbix.services.stock.items import change_words
 
 _SHOWN = 12
 

@@ -18,8 +18,9 @@ from tobbix.core.products.sheet import Format, ProductSheet
 from tobbix.core.products.valuation import ONE_BOX, Holding, Unit
 from tobbix.core.products.verdict import ask, state_chase
 from tobbix.db.products.loading import find_release, last_change, list_releases
-from tobbix.services.opening.results import with_own_odds
 from tobbix.services.products.workshop import Looked, Workshop
+
+OwnOdds = Callable[[Workshop, Looked, str], Looked]
 
 
 @dataclass(frozen=True, eq=False)
@@ -87,17 +88,24 @@ def answer_formats(workshop: Workshop, looked: Looked) -> tuple[FormatAnswer, ..
 
 
 def answer_holding(
-    workshop: Workshop, key: str, format_id: str, holding: Holding, price: float | None, choice: ViewChoice
+    workshop: Workshop,
+    key: str,
+    format_id: str,
+    holding: Holding,
+    price: float | None,
+    choice: ViewChoice,
+    own_odds: OwnOdds | None = None,
 ) -> HoldingAnswer:
     """The answer about a holding at a sticker ``price`` (money; None: today's, if known). Raises NotFound, InputError.
 
-    For a pack, today's price is the box's divided by its packs.
+    For a pack, today's price is the box's divided by its packs. ``own_odds`` gives a look at a format the odds that own
+    results moved; openings come after products, so it is handed in.
     """
     with workshop.database.transaction() as session:
         looked = workshop.look(session, key, choice)
         sheets = [workshop.sheet(session, stored.key) for stored in list_releases(session)]
-    if choice.own_odds:
-        looked = with_own_odds(workshop, looked, format_id)
+    if own_odds is not None:
+        looked = own_odds(workshop, looked, format_id)
     sheet, costs, rule = looked.sheet, looked.preferences.costs_with_time, looked.preferences.rule
     fmt = find_format(sheet, format_id)
     worked = workshop.worked(sheet, format_id, holding, looked.standpoint)

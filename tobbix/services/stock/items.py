@@ -16,9 +16,17 @@ from tobbix.core.holdings.ledger import Event
 from tobbix.core.holdings.register import HELD_STATES, Action, State, Thing
 from tobbix.core.products.finding import FoundCard, find_cards
 from tobbix.db.base import Database, bring_rows
-from tobbix.db.holdings.keeping import add_entry, count_anew, find_item, fresh_numbers, keep_change, to_thing
+from tobbix.db.holdings.keeping import (
+    add_entry,
+    change_words,
+    count_anew,
+    find_item,
+    fresh_numbers,
+    keep_change,
+    to_thing,
+)
 from tobbix.db.holdings.tables import ItemEventRow, ItemRow, SavedFilterRow
-from tobbix.db.installation import load_preferences
+from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.products.loading import list_releases
 from tobbix.formats.item_lists import ItemLine
 from tobbix.formats.limits import MOST_ITEM_ROWS
@@ -120,29 +128,6 @@ def correct_item(database: Database, number: int, version: int, changes: Mapping
         row = find_item(session, number, version)
         change_words(session, row, changes, day)
         return row.version
-
-
-def change_words(session: Session, row: ItemRow, changes: Mapping[str, Any], day: date) -> None:
-    """Change what is said of an item that is locked, with a trace in its history."""
-    said = []
-    for name, value in changes.items():
-        if getattr(row, name) != value:
-            said.append(f"{name.replace('_', ' ')}: {_said(getattr(row, name))} to {_said(value)}")
-            setattr(row, name, value)
-    if said:
-        row.version += 1
-        session.add(
-            ItemEventRow(
-                item_id=row.id, day=day, event=Event.CORRECTION.value, text="; ".join(said)[:500], state=row.state,
-                basis=row.basis,
-            )
-        )  # fmt: skip
-
-
-def _said(value: object) -> str:
-    if value is None:
-        return "not said"
-    return str(value) if not isinstance(value, bool) else "yes" if value else "no"
 
 
 def take_out(database: Database, number: int, version: int, action: Action, day: date, why: str) -> None:

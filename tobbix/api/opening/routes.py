@@ -5,11 +5,12 @@ from typing import Any
 
 from flask_openapi3 import APIBlueprint, Tag
 
-from tobbix.api.buying_schemas import NumberOut
-from tobbix.api.cards import FindQuery, FoundListOut
-from tobbix.api.context import context, workshop
-from tobbix.api.documenting import operation_id, returns
-from tobbix.api.opening_schemas import (
+from tobbix.api.base.cards import FindQuery, FoundListOut
+from tobbix.api.base.context import context, workshop
+from tobbix.api.base.documenting import operation_id, returns
+from tobbix.api.base.verdicts import show_verdict
+from tobbix.api.buying.schemas import NumberOut
+from tobbix.api.opening.schemas import (
     ComparedFormatsOut,
     ComparedLineOut,
     CompareFormatsQuery,
@@ -48,7 +49,6 @@ from tobbix.api.opening_schemas import (
     WeightsOut,
     WeightsQuery,
 )
-from tobbix.api.verdicts import show_verdict
 from tobbix.core.holdings.allocation import Method
 from tobbix.core.opening.session import Pulled
 from tobbix.core.opening.summary import state_opening, state_results

@@ -5,8 +5,8 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from tobbix.api.fields import Exact, Key, Once, Share, Strict, Words
-from tobbix.api.verdicts import VerdictOut
+from tobbix.api.base.fields import Exact, Key, Once, Share, Strict, Words
+from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.opening.results import STRENGTH
 
 

@@ -7,7 +7,7 @@ from pydantic import BaseModel, ValidationError
 from pydantic_core import ErrorDetails
 from werkzeug.exceptions import HTTPException
 
-from tobbix.api.fields import AMOUNT, CURRENCY, RATE, SHARE
+from tobbix.api.base.fields import AMOUNT, CURRENCY, RATE, SHARE
 from tobbix.core.base.errors import Conflict, Fault, InputError, NeedsConfirmation, NotFound, TobbixError
 from tobbix.services.installation.signing_in import MustWait
 

@@ -5,7 +5,10 @@ from decimal import Decimal
 
 from flask_openapi3 import APIBlueprint, Tag
 
-from tobbix.api.buying_schemas import (
+from tobbix.api.base.context import context, workshop
+from tobbix.api.base.documenting import operation_id, returns
+from tobbix.api.base.verdicts import show_verdict
+from tobbix.api.buying.schemas import (
     BidOut,
     BidQuery,
     BoughtOut,
@@ -36,9 +39,6 @@ from tobbix.api.buying_schemas import (
     SharesOut,
     VersionIn,
 )
-from tobbix.api.context import context, workshop
-from tobbix.api.documenting import operation_id, returns
-from tobbix.api.verdicts import show_verdict
 from tobbix.core.base.errors import InputError
 from tobbix.core.buying.bidding import (
     AuctionTerms,

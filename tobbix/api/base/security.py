@@ -11,7 +11,7 @@ from flask_login import LoginManager, UserMixin, current_user
 from flask_wtf.csrf import CSRFProtect
 from itsdangerous import BadSignature, URLSafeSerializer
 
-from tobbix.api.problems import problem
+from tobbix.api.base.problems import problem
 from tobbix.services.installation.owners import Owner
 from tobbix.services.installation.signing_in import STRANGERS, Limits, find_owner_of
 from tobbix.services.products.workshop import Workshop

@@ -6,7 +6,7 @@ from sqlalchemy import delete, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from tobbix.db.installation import SignInRow, SignInWaitRow
+from tobbix.db.installation.tables import SignInRow, SignInWaitRow
 
 
 def find_session(session: Session, digest: str) -> SignInRow | None:

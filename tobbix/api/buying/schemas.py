@@ -5,8 +5,8 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from tobbix.api.fields import Amount, Condition, Currency, Exact, Key, Once, Rate, Share, Strict, Words
-from tobbix.api.verdicts import VerdictOut
+from tobbix.api.base.fields import Amount, Condition, Currency, Exact, Key, Once, Rate, Share, Strict, Words
+from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.holdings.allocation import Method
 
 

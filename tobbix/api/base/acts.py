@@ -9,8 +9,8 @@ from flask import Response, make_response, request
 from flask.typing import ResponseReturnValue
 from flask_openapi3 import OpenAPI
 
-from tobbix.api.context import workshop
-from tobbix.api.fields import read_upload
+from tobbix.api.base.context import workshop
+from tobbix.api.base.fields import read_upload
 from tobbix.core.base.errors import InputError
 from tobbix.services.installation.sending import Answer, carry_out
 

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 
 from pydantic import BaseModel, Field
 
-from tobbix.api.fields import Exact
+from tobbix.api.base.fields import Exact
 from tobbix.core.products.finding import FoundCard
 
 

@@ -1,17 +1,13 @@
 """The books: balances, lots, sessions, entries, and files."""
 
-from datetime import date
-
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel
 
-from tobbix.api.context import workshop
-from tobbix.api.documenting import operation_id, returns
-from tobbix.api.fields import Exact
-from tobbix.api.verdicts import VerdictOut, show_verdict
+from tobbix.api.base.context import workshop
+from tobbix.api.base.documenting import operation_id, returns
+from tobbix.api.base.verdicts import show_verdict
+from tobbix.api.books.schemas import BalanceOut, BooksOut, EntryOut, LotOut, PostingOut
 from tobbix.core.books.reports import Lot
-from tobbix.core.holdings.ledger import Account
 from tobbix.services.books import books
 
 blueprint = APIBlueprint(
@@ -21,56 +17,6 @@ blueprint = APIBlueprint(
     abp_tags=[Tag(name="books", description="What it all cost and is worth")],
     operation_id_callback=operation_id,
 )
-
-
-class BalanceOut(BaseModel):
-    account: Account
-    purse: str | None
-    amount: Exact
-
-
-class LotOut(BaseModel):
-    """A purchase or a session; ``unrealised`` is None where a part of it is not known."""
-
-    number: int
-    name: str
-    day: date
-    cost: Exact | None
-    basis: Exact
-    value: Exact
-    unknown_basis: int
-    unknown_value: int
-    unrealised: Exact | None
-
-
-class PostingOut(BaseModel):
-    account: Account
-    purse: str | None
-    amount: Exact
-    original: Exact | None
-    currency: str | None
-    rate: Exact | None
-
-
-class EntryOut(BaseModel):
-    number: int
-    day: date
-    event: str
-    text: str
-    lines: list[PostingOut]
-
-
-class BooksOut(BaseModel):
-    """Where the books stand. ``off`` and ``stock_off`` are 0 at any time."""
-
-    verdict: VerdictOut
-    currency: str
-    off: Exact
-    stock_off: Exact
-    balances: list[BalanceOut]
-    lots: list[LotOut]
-    sessions: list[LotOut]
-    entries: list[EntryOut]
 
 
 def _lot(lot: Lot) -> LotOut:

@@ -6,7 +6,7 @@ from sqlalchemy import delete, func, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from tobbix.db.installation import SentRow
+from tobbix.db.installation.tables import SentRow
 
 _KEPT = timedelta(days=3)  # nobody sends a lost answer's act again later than that
 

@@ -1,31 +1,44 @@
 """Sign-in, the owner's preferences, and whether the server is well."""
 
 from collections.abc import Iterator
-from datetime import date, datetime
 from decimal import Decimal
 from pathlib import Path
 from tempfile import TemporaryDirectory
-from typing import Annotated
 
 from flask import Response, request, session
 from flask_login import current_user, login_user, logout_user
-from flask_openapi3 import APIBlueprint, FileStorage, Tag
+from flask_openapi3 import APIBlueprint, Tag
 from flask_wtf.csrf import generate_csrf
-from pydantic import BaseModel, Field, StringConstraints
 from werkzeug.exceptions import Unauthorized
 
-from tobbix.api.context import context, workshop
-from tobbix.api.documenting import answer, operation_id, returns
-from tobbix.api.fields import Strict, save_upload
-from tobbix.api.security import SignedIn, guard, note_browser, now, who_asks
-from tobbix.api.verdicts import VerdictOut, show_verdict
+from tobbix.api.base.context import context, workshop
+from tobbix.api.base.documenting import answer, operation_id, returns
+from tobbix.api.base.fields import save_upload
+from tobbix.api.base.security import SignedIn, guard, note_browser, now, who_asks
+from tobbix.api.base.verdicts import show_verdict
+from tobbix.api.installation.schemas import (
+    BackupForm,
+    HealthOut,
+    OpenSessionOut,
+    OpenSessionsOut,
+    PreferencesFields,
+    PreferencesOut,
+    ProgressOut,
+    ProgressPath,
+    RestoredOut,
+    SessionOut,
+    SignInIn,
+    SpendingEntryOut,
+    SpendingIn,
+    SpendingOut,
+    SpendingPath,
+)
 from tobbix.core.planning.habits import Preferences, SealedHabits, SellingHabits
-from tobbix.core.planning.spending import LimitState
-from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule, Standard
+from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule
 from tobbix.core.products.sureness import Uncertainty
-from tobbix.core.products.worth import Horizon, ValueBasis
+from tobbix.core.products.worth import Horizon
 from tobbix.services.installation.backups import back_up, restore
-from tobbix.services.installation.owners import LONGEST, current_owner
+from tobbix.services.installation.owners import current_owner
 from tobbix.services.installation.preferences import (
     change_preferences,
     note_spending,
@@ -33,7 +46,6 @@ from tobbix.services.installation.preferences import (
     read_spending,
     take_back_spending,
 )
-from tobbix.services.installation.progress import Phase
 from tobbix.services.installation.signing_in import end_others, list_open, sign_in, sign_out
 from tobbix.services.installation.store import read_health
 
@@ -44,141 +56,6 @@ blueprint = APIBlueprint(
     abp_tags=[Tag(name="installation", description="Sign-in and preferences")],
     operation_id_callback=operation_id,
 )
-
-
-class SessionOut(BaseModel):
-    """Who is signed in, and the token that every changing request sends along as X-CSRFToken."""
-
-    signed_in: bool
-    owner: str | None
-    is_demo: bool
-    token: str
-    today: date
-
-
-class SignInIn(Strict):
-    passphrase: str = Field(min_length=1, max_length=LONGEST)
-
-
-class HealthOut(BaseModel):
-    """Whether the store answers and whether a worker is there (null where nobody can tell). ``instance``: the mark of
-    the running server."""
-
-    store: bool
-    worker: bool | None
-    instance: str
-
-
-class OpenSessionOut(BaseModel):
-    """A session that is open; the browser in its own words."""
-
-    began_at: datetime
-    seen_at: datetime
-    browser: str
-    is_this: bool
-
-
-class OpenSessionsOut(BaseModel):
-    """Every session that is open, and after how long they end by themselves (hours without use, days at most)."""
-
-    sessions: list[OpenSessionOut]
-    idle_hours: float
-    longest_days: float
-
-
-class BackupForm(BaseModel):
-    file: FileStorage = Field(description="A backup")
-    confirmed: bool = False
-
-
-class RestoredOut(BaseModel):
-    """What was restored; ``unknown`` are columns of an old backup that are not kept any more."""
-
-    words: str
-    unknown: list[str]
-
-
-class ProgressPath(BaseModel):
-    once: str = Field(min_length=1, max_length=64)
-
-
-class ProgressOut(BaseModel):
-    """How far an upload is, in rows; ``total`` null as long as it is not known."""
-
-    phase: Phase
-    done: int
-    total: int | None
-
-
-class PreferencesFields(Strict):
-    """How the owner decides and sells; shares are 0.21 for 21 %, amounts in the home currency."""
-
-    standard: Standard
-    chance: float = Field(ge=0.001, lt=1)
-    margin: float = Field(ge=0, le=10)
-    shipping: float = Field(ge=0, le=99_999_999)
-    tax: float = Field(ge=0, le=1)
-    tax_on_shipping: bool
-    basis: ValueBasis
-    way: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$")] | None
-    floor: float = Field(ge=0, le=99_999_999)
-    bulk: float = Field(ge=0, le=99_999_999)
-    sells: float = Field(ge=0, le=1)
-    hourly_rate: float = Field(ge=0, le=99_999_999)
-    minutes_per_box: float = Field(ge=0, le=10_000)
-    minutes_per_sale: float = Field(ge=0, le=10_000)
-    months: float = Field(ge=0, le=120)
-    decay: float = Field(ge=0, lt=1)
-    depth: float = Field(ge=0, lt=1)
-    own_spread: float = Field(ge=0, le=2)
-    market_spread: float = Field(ge=0, le=2)
-    growth: float = Field(ge=-0.99, le=10)
-    years: float = Field(ge=0, le=50)
-    keeping: float = Field(ge=0, le=99_999_999)
-    monthly_limit: Annotated[str, StringConstraints(pattern=r"^\d{1,8}(\.\d{1,3})?$")] | None
-    version: int = Field(ge=0, le=2_000_000_000)
-
-
-class PreferencesOut(PreferencesFields):
-    """The same as they are stored, with the home currency."""
-
-    currency: str
-
-
-class SpendingEntryOut(BaseModel):
-    """A purchase, or an entry of its own (``number``) that can be taken back."""
-
-    number: int | None
-    purchase: int | None
-    day: date
-    amount: str
-    what: str
-
-
-class SpendingOut(BaseModel):
-    """What was spent on product this month, against the limit."""
-
-    today: date
-    month: str
-    total: str
-    limit: str | None
-    currency: str
-    state: LimitState
-    verdict: VerdictOut
-    entries: list[SpendingEntryOut]
-
-
-class SpendingIn(Strict):
-    """``once`` is any text of the sender's own: sent twice with the same, it is kept once."""
-
-    day: date
-    amount: Annotated[str, StringConstraints(pattern=r"^\d{1,8}(\.\d{1,3})?$")]
-    what: str = Field(min_length=1, max_length=200)
-    once: str = Field(min_length=1, max_length=64)
-
-
-class SpendingPath(BaseModel):
-    number: int = Field(ge=1, le=9_000_000_000_000)
 
 
 def describe_preferences(preferences: Preferences) -> PreferencesOut:

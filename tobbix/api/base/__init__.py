@@ -1,0 +1,1 @@
+"""What every room of the API shares: acts, fields, problems, sign-in."""

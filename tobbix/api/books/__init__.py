@@ -1,0 +1,1 @@
+"""The books: balances, lots, sessions, entries, and files."""

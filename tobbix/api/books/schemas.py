@@ -1,0 +1,59 @@
+"""What is sent and answered: the books: balances, lots, sessions, entries, and files."""
+
+from datetime import date
+
+from pydantic import BaseModel
+
+from tobbix.api.base.fields import Exact
+from tobbix.api.base.verdicts import VerdictOut
+from tobbix.core.holdings.ledger import Account
+
+
+class BalanceOut(BaseModel):
+    account: Account
+    purse: str | None
+    amount: Exact
+
+
+class LotOut(BaseModel):
+    """A purchase or a session; ``unrealised`` is None where a part of it is not known."""
+
+    number: int
+    name: str
+    day: date
+    cost: Exact | None
+    basis: Exact
+    value: Exact
+    unknown_basis: int
+    unknown_value: int
+    unrealised: Exact | None
+
+
+class PostingOut(BaseModel):
+    account: Account
+    purse: str | None
+    amount: Exact
+    original: Exact | None
+    currency: str | None
+    rate: Exact | None
+
+
+class EntryOut(BaseModel):
+    number: int
+    day: date
+    event: str
+    text: str
+    lines: list[PostingOut]
+
+
+class BooksOut(BaseModel):
+    """Where the books stand. ``off`` and ``stock_off`` are 0 at any time."""
+
+    verdict: VerdictOut
+    currency: str
+    off: Exact
+    stock_off: Exact
+    balances: list[BalanceOut]
+    lots: list[LotOut]
+    sessions: list[LotOut]
+    entries: list[EntryOut]

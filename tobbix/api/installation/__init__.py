@@ -1,0 +1,1 @@
+"""Sign-in, the owner's preferences, and whether the server is well."""

@@ -1,0 +1,150 @@
+"""What is sent and answered: sign-in, the owner's preferences, and whether the server is well."""
+
+from datetime import date, datetime
+from typing import Annotated
+
+from flask_openapi3 import FileStorage
+from pydantic import BaseModel, Field, StringConstraints
+
+from tobbix.api.base.fields import Strict
+from tobbix.api.base.verdicts import VerdictOut
+from tobbix.core.planning.spending import LimitState
+from tobbix.core.products.most_to_pay import Standard
+from tobbix.core.products.worth import ValueBasis
+from tobbix.services.installation.owners import LONGEST
+from tobbix.services.installation.progress import Phase
+
+
+class SessionOut(BaseModel):
+    """Who is signed in, and the token that every changing request sends along as X-CSRFToken."""
+
+    signed_in: bool
+    owner: str | None
+    is_demo: bool
+    token: str
+    today: date
+
+
+class SignInIn(Strict):
+    passphrase: str = Field(min_length=1, max_length=LONGEST)
+
+
+class HealthOut(BaseModel):
+    """Whether the store answers and whether a worker is there (null where nobody can tell). ``instance``: the mark of
+    the running server."""
+
+    store: bool
+    worker: bool | None
+    instance: str
+
+
+class OpenSessionOut(BaseModel):
+    """A session that is open; the browser in its own words."""
+
+    began_at: datetime
+    seen_at: datetime
+    browser: str
+    is_this: bool
+
+
+class OpenSessionsOut(BaseModel):
+    """Every session that is open, and after how long they end by themselves (hours without use, days at most)."""
+
+    sessions: list[OpenSessionOut]
+    idle_hours: float
+    longest_days: float
+
+
+class BackupForm(BaseModel):
+    file: FileStorage = Field(description="A backup")
+    confirmed: bool = False
+
+
+class RestoredOut(BaseModel):
+    """What was restored; ``unknown`` are columns of an old backup that are not kept any more."""
+
+    words: str
+    unknown: list[str]
+
+
+class ProgressPath(BaseModel):
+    once: str = Field(min_length=1, max_length=64)
+
+
+class ProgressOut(BaseModel):
+    """How far an upload is, in rows; ``total`` null as long as it is not known."""
+
+    phase: Phase
+    done: int
+    total: int | None
+
+
+class PreferencesFields(Strict):
+    """How the owner decides and sells; shares are 0.21 for 21 %, amounts in the home currency."""
+
+    standard: Standard
+    chance: float = Field(ge=0.001, lt=1)
+    margin: float = Field(ge=0, le=10)
+    shipping: float = Field(ge=0, le=99_999_999)
+    tax: float = Field(ge=0, le=1)
+    tax_on_shipping: bool
+    basis: ValueBasis
+    way: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$")] | None
+    floor: float = Field(ge=0, le=99_999_999)
+    bulk: float = Field(ge=0, le=99_999_999)
+    sells: float = Field(ge=0, le=1)
+    hourly_rate: float = Field(ge=0, le=99_999_999)
+    minutes_per_box: float = Field(ge=0, le=10_000)
+    minutes_per_sale: float = Field(ge=0, le=10_000)
+    months: float = Field(ge=0, le=120)
+    decay: float = Field(ge=0, lt=1)
+    depth: float = Field(ge=0, lt=1)
+    own_spread: float = Field(ge=0, le=2)
+    market_spread: float = Field(ge=0, le=2)
+    growth: float = Field(ge=-0.99, le=10)
+    years: float = Field(ge=0, le=50)
+    keeping: float = Field(ge=0, le=99_999_999)
+    monthly_limit: Annotated[str, StringConstraints(pattern=r"^\d{1,8}(\.\d{1,3})?$")] | None
+    version: int = Field(ge=0, le=2_000_000_000)
+
+
+class PreferencesOut(PreferencesFields):
+    """The same as they are stored, with the home currency."""
+
+    currency: str
+
+
+class SpendingEntryOut(BaseModel):
+    """A purchase, or an entry of its own (``number``) that can be taken back."""
+
+    number: int | None
+    purchase: int | None
+    day: date
+    amount: str
+    what: str
+
+
+class SpendingOut(BaseModel):
+    """What was spent on product this month, against the limit."""
+
+    today: date
+    month: str
+    total: str
+    limit: str | None
+    currency: str
+    state: LimitState
+    verdict: VerdictOut
+    entries: list[SpendingEntryOut]
+
+
+class SpendingIn(Strict):
+    """``once`` is any text of the sender's own: sent twice with the same, it is kept once."""
+
+    day: date
+    amount: Annotated[str, StringConstraints(pattern=r"^\d{1,8}(\.\d{1,3})?$")]
+    what: str = Field(min_length=1, max_length=200)
+    once: str = Field(min_length=1, max_length=64)
+
+
+class SpendingPath(BaseModel):
+    number: int = Field(ge=1, le=9_000_000_000_000)

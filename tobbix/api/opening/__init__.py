@@ -1,0 +1,1 @@
+"""The Opening step: sessions, pulls, results against the odds, weights, redemptions."""

@@ -1,0 +1,1 @@
+"""The Pricing step: ways of selling, and what a price nets."""

@@ -1,0 +1,1 @@
+"""The Stock step: everything owned."""

@@ -1,0 +1,162 @@
+"""What is sent and answered: the Stock step: everything owned."""
+
+from datetime import date
+from typing import Literal
+
+from flask_openapi3 import FileStorage
+from pydantic import BaseModel, Field
+
+from tobbix.api.base.fields import Amount, Condition, Exact, Key, Once, Strict
+from tobbix.core.holdings.register import State
+from tobbix.services.stock import items
+
+
+class ItemOut(BaseModel):
+    number: int
+    version: int
+    kind: str
+    name: str
+    release: str | None
+    line: str | None
+    card: str | None
+    count: int
+    state: State
+    basis: Exact | None
+    value: Exact | None
+    condition: str | None
+    serial: str | None
+    place: str | None
+    never_for_sale: bool
+    acquired_on: date | None
+    note: str | None
+    purchase: int | None
+    session: int | None
+
+
+class ItemEventOut(BaseModel):
+    day: date
+    event: str
+    text: str
+    state: str
+    basis: Exact | None
+
+
+class ItemDetailOut(ItemOut):
+    history: list[ItemEventOut]
+
+
+class ItemsOut(BaseModel):
+    """A page of items, with sums over all that the filter lists; things without a basis are counted apart."""
+
+    items: list[ItemOut]
+    total: int
+    count: int
+    basis: Exact
+    unknown_basis: int
+    value: Exact
+
+
+class FilterQuery(BaseModel):
+    find: str = Field("", max_length=200)
+    kind: Literal["sealed", "card", "stack", "other"] | None = None
+    state: Literal["held", "all", "in_transit", "opened", "sold", "given_away", "lost", "returned", "undone"] = "held"
+    release: Key | None = None
+    purchase: int | None = Field(None, ge=1, le=9_000_000_000_000)
+    session: int | None = Field(None, ge=1, le=9_000_000_000_000)
+    basis: Literal["known", "unknown"] | None = None
+    never_for_sale: bool | None = None
+
+    def wanted(self) -> items.ItemFilter:
+        names = ("find", "kind", "state", "release", "purchase", "session", "basis", "never_for_sale")
+        return items.ItemFilter(**{name: getattr(self, name) for name in names})
+
+
+class ItemsQuery(FilterQuery):
+    sort: Literal["name", "count", "basis", "value", "acquired_on", "place", "id"] = "id"
+    descending: bool = True
+    start: int = Field(0, ge=0, le=10_000_000)
+    take: int = Field(50, ge=1, le=200)
+
+
+class ItemPath(BaseModel):
+    number: int = Field(ge=1, le=9_000_000_000_000)
+
+
+class ItemIn(Strict):
+    """What is corrected: fields that are not sent stay as they are, one that is sent empty is not known any more."""
+
+    version: int = Field(ge=0, le=2_000_000_000)
+    name: str = Field("", min_length=1, max_length=300)
+    release: Key | None = None
+    line: Key | None = None
+    card: str | None = Field(None, max_length=200)
+    value: Amount | None = None
+    condition: Condition | None = None
+    serial: str | None = Field(None, max_length=40)
+    place: str | None = Field(None, max_length=100)
+    never_for_sale: bool = False
+    note: str | None = Field(None, max_length=500)
+
+
+class ThereBeforeIn(Strict):
+    """A thing that was there before, typed; an empty basis is unknown."""
+
+    name: str = Field(min_length=1, max_length=300)
+    count: int = Field(1, ge=1, le=1_000_000)
+    basis: Amount | None = None
+    value: Amount | None = None
+    release: Key | None = None
+    line: Key | None = None
+    number: str | None = Field(None, max_length=200)
+    serial: str | None = Field(None, max_length=40)
+    place: str | None = Field(None, max_length=100)
+    condition: Condition | None = None
+    once: Once | None = None
+
+
+class ItemVersionIn(Strict):
+    version: int = Field(ge=0, le=2_000_000_000)
+
+
+class BasisIn(ItemVersionIn):
+    basis: Amount
+
+
+class TakeOutIn(ItemVersionIn):
+    action: Literal["lose", "give_away", "send_back"]
+    why: str = Field("", max_length=200)
+
+
+class ItemVersionOut(BaseModel):
+    version: int
+
+
+class ItemsForm(BaseModel):
+    file: FileStorage = Field(description="A list of items: CSV or XLSX")
+    once: Once | None = None
+
+
+class ItemsImportedOut(BaseModel):
+    rows: int
+
+
+class ItemsExportPath(BaseModel):
+    form: Literal["csv", "xlsx"]
+
+
+class SavedFilterIn(Strict):
+    name: str = Field(min_length=1, max_length=60)
+    query: dict[str, str | int | bool | None] = Field(max_length=12)
+
+
+class SavedFilterOut(BaseModel):
+    name: str
+    query: dict[str, str | int | bool | None]
+
+
+class SavedFiltersOut(BaseModel):
+    filters: list[SavedFilterOut]
+
+
+class FilterPath(BaseModel):
+    name: str = Field(min_length=1, max_length=60)

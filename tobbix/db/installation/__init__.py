@@ -1,0 +1,1 @@
+"""The installation in the store: owner, preferences, sessions, acts that were sent."""
