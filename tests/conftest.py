@@ -39,9 +39,9 @@ def server_url() -> Iterator[str]:
     subprocess.run(["rm", "-rf", str(folder)], check=True)
 
 
-def cluster_script(action: str, folder: Path) -> str:
-    """Run scripts/cluster.sh on a throwaway cluster; what it prints."""
-    command = [str(ROOT / "scripts/cluster.sh"), action, str(folder), "throwaway"]
+def cluster_script(action: str, folder: Path, kind: str = "throwaway") -> str:
+    """Run scripts/cluster.sh on a cluster; what it prints."""
+    command = [str(ROOT / "scripts/cluster.sh"), action, str(folder), kind]
     done = subprocess.run(command, capture_output=True, text=True, check=True, timeout=120)
     return done.stdout.strip()
 

@@ -1,8 +1,5 @@
 """``make attack``: everything, against an instance of its own on loopback, with its figures. At most 30 minutes."""
 
-import os
-import signal
-import subprocess
 import sys
 import tempfile
 import time
@@ -11,8 +8,8 @@ from pathlib import Path
 from tests.attack.backups import run_backups, table_digests
 from tests.attack.hostile_files import run_files
 from tests.attack.hostile_requests import run_requests
-from tests.attack.kills import run_kills
-from tests.conftest import ROOT, TODAY, make_database
+from tests.attack.kills import kill_database, run_kills
+from tests.conftest import TODAY, cluster_script, make_database
 from tests.served.conftest import Served, install
 from tobbix.db.base import Database
 from tobbix.demo.scenario import load_demo
@@ -25,21 +22,9 @@ from tobbix.services.stock.items import import_items
 KILLS, REQUESTS, FILES, ROWS = 200, 20_000, 200, 250_000
 
 
-def cluster(folder: Path, action: str, kind: str = "throwaway") -> str:
-    command = [str(ROOT / "scripts/cluster.sh"), action, str(folder), kind]
-    return subprocess.run(command, capture_output=True, text=True, check=True).stdout.strip()
-
-
-def kill_database(folder: Path) -> None:
-    """End the database's own server at once, as a crash would."""
-    where = folder / "elsewhere"
-    data = Path(where.read_text().strip() if where.exists() else folder) / "data"
-    os.kill(int((data / "postmaster.pid").read_text().splitlines()[0]), signal.SIGKILL)
-
-
 def attack_with_kills(folder: Path) -> bool:
     """On a cluster that syncs, as the kept one does, and that the keeper keeps."""
-    url = cluster(folder / "cluster", "start", "kept")
+    url = cluster_script("start", folder / "cluster", "kept")
     served = install(url, "tobbix", folder, cluster=folder / "cluster").start()
     began = time.monotonic()
     found, _ = run_kills(served, KILLS, 20_261_126, lambda: kill_database(folder / "cluster"))
@@ -51,7 +36,7 @@ def attack_with_kills(folder: Path) -> bool:
     wrong = [*found.lost, *found.doubled, *found.half_done, *found.refused]
     print(*(f"  {line}" for line in wrong[:20]), sep="\n", end="\n" if wrong else "")
     served.stop()
-    cluster(folder / "cluster", "stop")
+    cluster_script("stop", folder / "cluster", "kept")
     return not wrong and not found.failures
 
 
@@ -113,7 +98,7 @@ def main() -> None:
         throwaway, kept, requests_folder = folder / "throwaway", folder / "kept", folder / "requests"
         kept.mkdir()
         requests_folder.mkdir()
-        url = cluster(throwaway, "start")
+        url = cluster_script("start", throwaway)
         try:
             served = install(url, "attack_requests", requests_folder).start()
             held = [attack_with_requests(served), attack_with_files(served)]
@@ -121,7 +106,7 @@ def main() -> None:
             held.append(attack_with_backups(url, folder))
             held.append(attack_with_kills(kept))
         finally:
-            cluster(throwaway, "stop")
+            cluster_script("stop", throwaway)
     print("everything held" if all(held) else "NOT everything held")
     sys.exit(0 if all(held) else 1)
 

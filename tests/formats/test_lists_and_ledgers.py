@@ -15,7 +15,8 @@ from hypothesis import strategies as st
 from tobbix.core.base.errors import InputError
 from tobbix.core.base.money import minor_units
 from tobbix.core.holdings.ledger import Account, Entry, Event, Line
-from tobbix.formats.item_lists import COLUMNS, ItemLine, parse_items, write_csv, write_xlsx
+from tobbix.formats import item_lists
+from tobbix.formats.item_lists import COLUMNS, ItemLine, parse_items, read_items, write_csv, write_xlsx
 from tobbix.formats.plain_ledger import write_ledger
 from tobbix.formats.rates import parse_rates, parse_scale_line
 from tobbix.gateways.standins.rates import SimulatedRates
@@ -142,3 +143,14 @@ def test_any_books_pass_a_general_accounting_tool_in_any_home_currency(
     assert sum(isinstance(entry, Transaction) for entry in loaded) == len(books)
     opened = {entry.account: entry.date for entry in loaded if isinstance(entry, Open)}
     assert all(opened[p.account] <= e.date for e in loaded if isinstance(e, Transaction) for p in e.postings)
+
+
+def test_a_list_of_too_many_rows_or_columns_is_refused_in_either_form(monkeypatch: pytest.MonkeyPatch) -> None:
+    """It used to be cut in silence, as a workbook."""
+    monkeypatch.setattr(item_lists, "MOST_ITEM_ROWS", 10)
+    for write in (write_csv, lambda head, rows: write_xlsx("Items", head, rows)):
+        assert len(read_items(write(("name",), [(f"x{n}",) for n in range(10)]))) == 10
+        with pytest.raises(InputError, match="more than 100,000 rows"):
+            read_items(write(("name",), [(f"x{n}",) for n in range(11)]))
+        with pytest.raises(InputError, match="more than 40 columns"):
+            read_items(write(("name", *[""] * 45), [("x", *["y"] * 45)]))

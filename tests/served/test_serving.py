@@ -3,6 +3,7 @@
 import json
 import os
 import re
+import shutil
 import signal
 import socket
 import subprocess
@@ -17,7 +18,8 @@ import trustme
 from playwright.sync_api import sync_playwright
 from sqlalchemy import text
 
-from tests.conftest import PASSPHRASE, ROOT
+from tests.attack.kills import kill_database
+from tests.conftest import PASSPHRASE, ROOT, cluster_script
 from tests.journeys.conftest import ARGUMENTS, CHROMIUM
 from tests.served.conftest import Browser, Served, install
 from tests.sheets import document, example_1, line
@@ -197,6 +199,25 @@ def test_whatever_ends_the_server_or_the_worker_they_come_back(served: Served) -
         time.sleep(0.1)
     assert found["state"] == "done" and found["result"]["boxes"] == 1_000_000
     assert "the worker ended (-9); it is started again" in served.logs()
+
+
+def test_a_database_that_crashes_is_started_again_with_its_server(tmp_path: Path) -> None:
+    """As `make demo` starts it: the cluster is kept too, comes back on its port, and nothing stored is lost."""
+    shared = Path("/dev/shm" if Path("/dev/shm").is_dir() else "/tmp")
+    folder = shared / f"tobbix-crash-{os.getpid()}"  # where the database's user may pass
+    url = cluster_script("start", folder, "kept")
+    served = install(url, "tobbix", tmp_path, cluster=folder).start()
+    try:
+        served.browser().put("/api/item-filters", json={"name": "kept", "query": {"find": "gull"}})
+        kill_database(folder)
+        served.wait_until(lambda health: health["store"] and health["worker"])
+        filters = served.browser().get("/api/item-filters").json()["filters"]
+        assert [kept["name"] for kept in filters] == ["kept"]
+        assert "the database is not there; it is started again" in served.logs()
+    finally:
+        served.stop()
+        cluster_script("stop", folder, "kept")
+        shutil.rmtree(folder)
 
 
 def test_a_restore_is_seen_by_all_who_run(served: Served, tmp_path: Path) -> None:
