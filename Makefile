@@ -1,4 +1,4 @@
-.PHONY: demo stop reset-demo test bench attack screenshots types lock packages
+.PHONY: demo stop reset-demo test bench attack screenshots types lock packages migration coverage
 
 demo: ## install what is missing, load the demo once, serve it
 	@scripts/setup.sh
@@ -32,10 +32,20 @@ types: ## write the API's document and the front end's types anew
 	@scripts/setup.sh dev
 	@scripts/types.sh
 
+migration: ## write the step from the demo's stored shape to the tables of the code: NAME="what it does"
+	@scripts/setup.sh dev
+	@. scripts/environment.sh && .venv/bin/tobbix migrate && .venv/bin/tobbix new-step "$(NAME)"
+
+coverage: ## run the tests without a browser and print what of the core and the services they reach
+	@scripts/setup.sh dev
+	@.venv/bin/pytest -n 2 --dist loadfile --ignore tests/journeys --ignore tests/served \
+		--cov tobbix.core --cov tobbix.services --cov-report term:skip-covered
+
 packages: ## write docs/packages.md anew
 	@scripts/setup.sh dev
 	@.venv/bin/python scripts/packages.py
 
 lock: ## pin the Python packages anew
+	@.venv/bin/uv pip compile -q --generate-hashes --no-emit-index-url --no-header requirements-tools.in -o requirements-tools.txt
 	@.venv/bin/uv pip compile -q --generate-hashes --no-emit-index-url --no-header requirements.in -o requirements.txt
 	@.venv/bin/uv pip compile -q --generate-hashes --no-emit-index-url --no-header requirements-dev.in -o requirements-dev.txt

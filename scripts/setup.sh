@@ -28,15 +28,14 @@ fi
 # Python
 requirements=requirements.txt
 [ "$kind" = dev ] && requirements=requirements-dev.txt
-want=$(cat requirements.txt "$requirements" pyproject.toml | sha256sum | cut -d ' ' -f 1)
+want=$(cat requirements-tools.txt requirements.txt "$requirements" pyproject.toml | sha256sum | cut -d ' ' -f 1)
 have=$(cat .venv/stamp 2>/dev/null || true)
 if [ "$have" != "$want-$kind" ] && [ "$have" != "$want-dev" ]; then
     say "installing Python packages"
     rm -f .venv/stamp
     [ -x .venv/bin/python ] && .venv/bin/python -c '' 2>/dev/null || python3 -m venv --clear .venv
-    .venv/bin/python -m pip install -q --disable-pip-version-check --upgrade uv
+    .venv/bin/python -m pip install -q --disable-pip-version-check --require-hashes -r requirements-tools.txt
     .venv/bin/uv pip install -q --compile-bytecode --python .venv/bin/python --require-hashes -r "$requirements"
-    .venv/bin/uv pip install -q --python .venv/bin/python 'setuptools>=80'
     .venv/bin/uv pip install -q --python .venv/bin/python --no-deps --no-build-isolation -e .
     echo "$want-$kind" >.venv/stamp
 fi

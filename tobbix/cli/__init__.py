@@ -7,7 +7,7 @@ import click
 _MODULES = {
     "tobbix.cli.sheets": ("box-value",),
     "tobbix.cli.installation": (
-        "import-sheet", "export-sheet", "migrate", "demo", "create-owner", "backup", "restore", "document",
+        "import-sheet", "export-sheet", "migrate", "demo", "create-owner", "backup", "restore", "document", "new-step",
     ),
     "tobbix.cli.serving": ("serve",),
     "tobbix.cli.processes": ("web", "work"),

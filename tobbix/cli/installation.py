@@ -73,6 +73,16 @@ def document(target: Path) -> None:
 
 
 @click.command()
+@click.argument("message")
+@plain_errors
+def new_step(message: str) -> None:
+    """Write the migration from the stored shape to the tables of the code (for developers); read it, then keep it."""
+    if not message.strip():
+        raise InputError.at("message", "say what the step does")
+    store.write_step(_database(), message)
+
+
+@click.command()
 @click.option("--name", prompt=True)
 @click.option("--replace", is_flag=True, help="Replace the present owner's name and passphrase.")
 @click.password_option("--passphrase", help="Asked for if left out, which is safer.")

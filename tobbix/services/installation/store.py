@@ -10,7 +10,7 @@ from sqlalchemy.exc import TimeoutError as PoolTimeout
 from tobbix.db.base import SEARCH_PATH, Database
 from tobbix.db.copying import replace_all
 from tobbix.db.installation.worker_lock import Connection, hold_lock, is_lock_held
-from tobbix.db.migrating import migrate, newest
+from tobbix.db.migrating import migrate, new_step, newest
 from tobbix.services.products.workshop import Workshop
 
 Store = Database  # as the outer layers name it
@@ -44,6 +44,11 @@ def open_workshop(database: Database) -> Workshop:
 def migrate_store(database: Database) -> None:
     """Apply every migration that is missing."""
     migrate(database.engine)
+
+
+def write_step(database: Database, message: str) -> None:
+    """Write the migration from the stored shape to the tables of the code (for developers)."""
+    new_step(database.engine, message)
 
 
 def empty_store(database: Database) -> None:
