@@ -28,7 +28,8 @@ fi
 # Python
 requirements=requirements.txt
 [ "$kind" = dev ] && requirements=requirements-dev.txt
-want=$(cat requirements-tools.txt requirements.txt "$requirements" pyproject.toml | sha256sum | cut -d ' ' -f 1)
+# What is set up for development serves to run, too.
+want=$(cat requirements-tools.txt requirements.txt requirements-dev.txt pyproject.toml | sha256sum | cut -d ' ' -f 1)
 have=$(cat .venv/stamp 2>/dev/null || true)
 if [ "$have" != "$want-$kind" ] && [ "$have" != "$want-dev" ]; then
     say "installing Python packages"
