@@ -1,5 +1,6 @@
 """Product sheets for the tests, built as the open format's documents."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from hypothesis import strategies as st
@@ -10,7 +11,7 @@ from tobbix.core.products.sheet import ProductSheet
 Document = dict[str, Any]
 
 
-def cards(prefix: str, prices: list[str | None], weights: list[str] | None = None) -> list[Document]:
+def cards(prefix: str, prices: Sequence[str | None], weights: list[str] | None = None) -> list[Document]:
     weights = weights or ["1"] * len(prices)
     return [
         {"number": f"{prefix}{i}", "subject": f"Subject {prefix}{i}", "weight": weight, "price": price}
@@ -18,14 +19,14 @@ def cards(prefix: str, prices: list[str | None], weights: list[str] | None = Non
     ]
 
 
-def line(line_id: str, prices: list[str | None], odds: str | None, basis: str = "average", **more: Any) -> Document:
+def line(line_id: str, prices: Sequence[str | None], odds: str | None, basis: str = "average", **more: Any) -> Document:
     """An insert with odds in the format ``box``; ``weights`` and any other field may be given."""
     said = [] if odds is None and basis == "average" else [{"format": "box", "statement": odds, "basis": basis}]
     checklist = cards(line_id.upper(), prices, more.pop("weights", None))
     return {"id": line_id, "name": line_id.title(), "kind": "insert", "odds": said, "cards": checklist, **more}
 
 
-def document(lines: list[Document], base: list[str | None] | None = None, **fmt: Any) -> Document:
+def document(lines: list[Document], base: Sequence[str | None] | None = None, **fmt: Any) -> Document:
     """A sheet with one format ``box``, by default 12 packs of 6."""
     box = {"id": "box", "name": "Box", "packs_per_box": 12, "cards_per_pack": 6, **fmt}
     base_line = {"id": "base", "name": "Base", "kind": "base", "cards": cards("", base or ["0.05"])}
@@ -41,7 +42,7 @@ def document(lines: list[Document], base: list[str | None] | None = None, **fmt:
     }
 
 
-def sheet(lines: list[Document], base: list[str | None] | None = None, **fmt: Any) -> ProductSheet:
+def sheet(lines: list[Document], base: Sequence[str | None] | None = None, **fmt: Any) -> ProductSheet:
     guarantees = fmt.pop("guarantees", [])
     return read_sheet({**document(lines, base, **fmt), "guarantees": guarantees}).sheet
 

@@ -228,7 +228,7 @@ def test_items_are_filtered_corrected_taken_out_and_exported(call: Caller) -> No
     assert call("DELETE", "item-filters/tins")["filters"] == []
     call("DELETE", "item-filters/tins", status=409)
     book = load_workbook(BytesIO(call.client.get("/api/items.xlsx?find=tin").get_data()))
-    rows = list(book.active.iter_rows(values_only=True))  # type: ignore[union-attr]
+    rows = list(book.active.iter_rows(values_only=True))
     assert rows[0][0] == "name" and {row[0] for row in rows[1:]} == {"Old card", "Known card"}
     assert call.client.get("/api/items.csv?basis=unknown").get_data(as_text=True).count("\n") == 1  # only the head
     ledger = call.client.get("/api/books/ledger.beancount").get_data(as_text=True)

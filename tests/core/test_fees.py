@@ -1,6 +1,7 @@
 """Rule C-17: net and list price. The examples, and the inverse as a property over brackets, caps and minimums."""
 
 from decimal import Decimal as D
+from typing import Any
 
 import numpy as np
 import pytest
@@ -10,7 +11,7 @@ from hypothesis import strategies as st
 from tobbix.core.base.errors import InputError
 from tobbix.core.pricing.fees import Bracket, FeeBase, SellingWay
 
-CASE = {"fixed_fee": D("0.35"), "payment_share": D("0.029"), "payment_fixed": D("0.30")}
+CASE: dict[str, Any] = {"fixed_fee": D("0.35"), "payment_share": D("0.029"), "payment_fixed": D("0.30")}
 BRACKETS = (Bracket(D(1000), D("0.12")), Bracket(None, D("0.03")))
 
 

@@ -2,6 +2,7 @@
 
 from decimal import Decimal
 from fractions import Fraction
+from typing import Any
 
 import pytest
 
@@ -91,7 +92,7 @@ def test_slots_are_kept_for_guarantees_and_the_rarest_lines_share_the_last() -> 
         ({"cards_per_pack": 3}, "come 1.5 times a pack together"),
     ],
 )
-def test_a_format_whose_hits_pass_its_slots_is_refused(change: dict[str, int], words: str) -> None:
+def test_a_format_whose_hits_pass_its_slots_is_refused(change: dict[str, Any], words: str) -> None:
     lines = [line("a", ["1"], "1.5 per pack"), line("b", ["1"], "1 per pack"), line("c", ["1"], "1 per pack")]
     with pytest.raises(InputError) as caught:
         read_sheet(document(lines, **change))

@@ -80,7 +80,10 @@ def test_the_overviews_count_what_is_good_and_list_what_waits() -> None:
         answers = []
         for fmt in made.formats:
             worked = work_out(
-                lambda holding, low, made=made, fmt=fmt: find_box_value(made, fmt.id, holding, low), ONE_BOX
+                lambda holding, low, made=made, fmt=fmt: find_box_value(  # type: ignore[misc]
+                    made, fmt.id, holding, low
+                ),
+                ONE_BOX,
             )
             price = None if fmt.price is None else float(fmt.price)
             answers.append(FormatAnswer(fmt, worked, answer_at(worked, price, PayingRule(), BuyingCosts()), None))

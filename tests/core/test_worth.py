@@ -146,5 +146,5 @@ def test_a_worth_that_cannot_be_is_refused_by_field() -> None:
         ("market", lambda: Uncertainty(0.1, 3)),
     ):
         with pytest.raises(InputError) as caught:
-            make()  # type: ignore[no-untyped-call]
+            make()
         assert caught.value.faults[0].field == field

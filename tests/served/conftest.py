@@ -98,7 +98,8 @@ class Browser(requests.Session):
         self.headers["Origin"] = address
 
     def request(self, method: Any, url: Any, *more: Any, **how: Any) -> requests.Response:
-        return super().request(method, self.address + str(url), *more, timeout=how.pop("timeout", 60), **how)
+        how.setdefault("timeout", 60)
+        return super().request(method, self.address + str(url), *more, **how)
 
     def sign_in(self, passphrase: str) -> "Browser":
         self.headers["X-CSRFToken"] = self.get("/api/session").json()["token"]

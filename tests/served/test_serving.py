@@ -130,7 +130,7 @@ def test_behind_a_proxy_with_tls_a_browser_signs_in(server_url: str, worker_id: 
     """The documented set-up, with a certificate made here: sign-in, a change, a strict cookie of the host alone."""
     name = "cards.home.example"
     settings = {"TOBBIX_SECURE_COOKIE": "true", "TOBBIX_NAMES": name}
-    served = install(server_url, f"proxied_{worker_id}", tmp_path, **settings).start()
+    served = install(server_url, f"proxied_{worker_id}", tmp_path, None, **settings).start()
     authority = trustme.CA()
     certificate = authority.issue_cert(name)
     certificate.private_key_and_cert_chain_pem.write_to_path(str(tmp_path / "cards.pem"))
@@ -247,7 +247,7 @@ def test_two_instances_do_not_sign_each_other_out_and_sessions_end_on_the_server
     second = install(server_url, f"second_{worker_id}", tmp_path).start()
     assert second.port != served.port
     me = served.browser()
-    kept = dict(me.cookies)
+    kept = {cookie.name: cookie.value or "" for cookie in me.cookies}
     me.address = me.headers["Origin"] = second.address  # one jar of cookies for all ports of the machine
     me.sign_in(PASSPHRASE)
     me.address = me.headers["Origin"] = served.address

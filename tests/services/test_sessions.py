@@ -14,8 +14,9 @@ from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.holdings.allocation import Method
 from tobbix.core.holdings.register import Action
 from tobbix.core.opening.session import Pulled
-from tobbix.core.planning.habits import ValueBasis, ViewChoice
+from tobbix.core.planning.habits import ViewChoice
 from tobbix.core.products.valuation import ONE_BOX
+from tobbix.core.products.worth import ValueBasis
 from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.services.buying import purchasing
 from tobbix.services.buying.purchasing import ChargeSaid, PurchaseSaid, ThingSaid
