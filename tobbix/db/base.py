@@ -124,7 +124,11 @@ def open_engine(url: str, search_path: str = SEARCH_PATH) -> Engine:
 
     @event.listens_for(engine, "connect")
     def know_epoch(connection: Any, record: Any) -> None:
-        record.info["epoch"] = _read_epoch(connection)
+        try:
+            record.info["epoch"] = _read_epoch(connection)
+        except BaseException:  # it went while it was asked; nobody else knows of it yet
+            connection.close()
+            raise
 
     return engine
 

@@ -18,8 +18,12 @@ Connection = psycopg.Connection[tuple[object, ...]]
 def hold_lock(address: dict[str, str | int]) -> Connection:
     """Wait until no other worker is there; the lock lasts as long as the connection."""
     connection: Connection = psycopg.connect(**address, autocommit=True)  # type: ignore[arg-type]
-    while connection.execute(_TAKE, _LOCK).fetchone() != (True,):
-        time.sleep(0.2)
+    try:
+        while connection.execute(_TAKE, _LOCK).fetchone() != (True,):
+            time.sleep(0.2)
+    except BaseException:
+        connection.close()
+        raise
     return connection
 
 
