@@ -36,11 +36,12 @@ def folder(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Path]:
 
 def ask(url: str, question: str) -> list[object]:
     engine = create_engine(url, isolation_level="AUTOCOMMIT")
-    with engine.connect() as connection:
-        result = connection.execute(text(question))
-        rows = list(result.scalars()) if result.returns_rows else []
-    engine.dispose()
-    return rows
+    try:
+        with engine.connect() as connection:
+            result = connection.execute(text(question))
+            return list(result.scalars()) if result.returns_rows else []
+    finally:
+        engine.dispose()
 
 
 def test_it_can_be_started_again_from_any_state_and_keeps_what_is_stored(folder: Path) -> None:
