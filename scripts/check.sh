@@ -26,4 +26,4 @@ cluster=$shared/tobbix-check-$$
 trap 'scripts/cluster.sh stop "$cluster" || true; rm -rf "$cluster"' EXIT
 TOBBIX_TEST_DATABASE_URL=$(scripts/cluster.sh start "$cluster" throwaway)
 export TOBBIX_TEST_DATABASE_URL
-pytest -n 2 --dist loadfile
+pytest -n 2 --dist loadfile --no-loadscope-reorder # in the order of the files: the long ones are not the last
