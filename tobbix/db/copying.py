@@ -16,13 +16,12 @@ from psycopg import sql
 from sqlalchemy import Connection, Engine, text
 from sqlalchemy.exc import DBAPIError
 
-from tobbix.db.base import open_engine
+from tobbix.db.base import Unsure, open_engine
 from tobbix.db.migrating import MIGRATION_LOCK, is_known, upgrade_to
 
 NOT_CARRIED = frozenset({"sign_in", "sign_in_wait"})  # sessions end with a restore
 VERSION = "alembic_version"
 _FRESH = "restoring"
-_CHUNK = 1 << 20
 _LOCK_SECONDS = 20
 _EXACT = """
     set local datestyle = 'ISO'; set local timezone = 'UTC'; set local intervalstyle = 'iso_8601';
@@ -74,7 +73,7 @@ class TableData:
 
 @dataclass(frozen=True, slots=True)
 class Given:
-    """A table of a file: ``lines`` are in the text form of ``copy``, each with its end; ``digest`` None if not said."""
+    """A table of a file: ``chunks`` of lines in the text form of ``copy``; ``digest`` None if the file says none."""
 
     name: str
     columns: tuple[str, ...]
@@ -167,6 +166,7 @@ def replace_all(url: str, revision: str, tables: Iterator[Given] | None, numberi
     shape, swapped, all in one transaction. Without ``tables`` it stays empty. Other connections and all sessions end.
 
     Returns which columns of the data the schema does not know any more. Raises DoesNotFit; then nothing is changed.
+    Raises Unsure where the connection went.
     """
     if not is_known(revision):
         raise DoesNotFit("it was made by a newer version of Tobbix, or by another program")
@@ -187,13 +187,16 @@ def replace_all(url: str, revision: str, tables: Iterator[Given] | None, numberi
             connection.execute("update installation set epoch = gen_random_uuid()")
             connection.execute("drop schema if exists public cascade")
             connection.execute(f"alter schema {_FRESH} rename to public")
+    except (psycopg.Error, DBAPIError, CommandError) as error:
+        if isinstance(error, DBAPIError) and error.connection_invalidated:
+            raise Unsure from error  # it went, perhaps in the moment of storing
+        reason = str(getattr(error, "orig", None) or error).strip().split("\n")[0]
+        raise DoesNotFit(f"the database does not take it: {reason[:300]}") from error
+    else:  # stored: whatever fails from here on, it is not said that nothing was changed
         with engine.connect() as opened:
             opened.execute(text(_END_OTHERS))
             opened.commit()
         return unknown
-    except (psycopg.Error, DBAPIError, CommandError) as error:
-        reason = str(getattr(error, "orig", None) or error).strip().split("\n")[0]
-        raise DoesNotFit(f"the database does not take it: {reason[:300]}") from error
     finally:
         engine.dispose()
 
