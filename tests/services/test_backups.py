@@ -9,10 +9,12 @@ from pathlib import Path
 
 import pytest
 from sqlalchemy import text
+from sqlalchemy.exc import DBAPIError
 
 from tests.attack.backups import OLD, run_backups, table_digests
 from tests.conftest import TODAY, make_database
 from tobbix.core.base.errors import NeedsConfirmation
+from tobbix.db import copying
 from tobbix.db.base import Database
 from tobbix.db.migrating import differences
 from tobbix.demo.scenario import load_demo
@@ -126,3 +128,16 @@ def test_a_backup_is_of_one_moment_whoever_writes_meanwhile(demo: Database, tmp_
         split = "select count(*) from item i where not exists (select from item_event e where e.item_id = i.id)"
         assert connection.execute(text(split)).scalar() == 0
         assert connection.execute(text("select sum(amount) from posting")).scalar() == 0
+
+
+def test_what_fails_after_the_swap_is_not_called_nothing(
+    demo: Database, saved: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    with demo.engine.begin() as connection:
+        connection.execute(text("update release set name = 'Blotted'"))
+    monkeypatch.setattr(copying, "_END_OTHERS", "select 1 / 0")
+    with pytest.raises(DBAPIError) as failed:
+        restore(demo, saved, confirmed=True)
+    assert "nothing was changed" not in str(failed.value)
+    with demo.engine.connect() as connection:
+        assert connection.execute(text("select count(*) from release where name = 'Blotted'")).scalar() == 0
