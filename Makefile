@@ -1,4 +1,4 @@
-.PHONY: demo stop reset-demo test bench attack screenshots types lock packages migration coverage
+.PHONY: demo stop reset-demo test bench attack screenshots types lock packages rules migration coverage
 
 demo: ## install what is missing, load the demo once, serve it
 	@scripts/setup.sh
@@ -40,6 +40,10 @@ coverage: ## run the tests without a browser and print what of the core and the 
 	@scripts/setup.sh dev
 	@.venv/bin/pytest -n 2 --dist loadfile --ignore tests/journeys --ignore tests/served \
 		--cov tobbix.core --cov tobbix.services --cov-report term:skip-covered
+
+rules: ## write docs/rules.md anew
+	@scripts/setup.sh dev
+	@.venv/bin/python scripts/rules.py
 
 packages: ## write docs/packages.md anew
 	@scripts/setup.sh dev

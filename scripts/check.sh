@@ -17,6 +17,8 @@ say "the API's document and the front end's types"
 scripts/types.sh check
 say "packages"
 python scripts/packages.py check
+say "rules"
+python scripts/rules.py check
 say "front end"
 (cd frontend && npm run --silent check && npm run --silent test -- --reporter=dot)
 

@@ -15,6 +15,7 @@ from decimal import Decimal
 from functools import partial
 
 import numpy as np
+from sqlalchemy import event, text
 
 from tests.conftest import ROOT, make_database, sign_in
 from tests.sheets import document, line
@@ -29,6 +30,7 @@ from tobbix.core.products.simulation import simulate_boxes
 from tobbix.core.products.valuation import value_distribution, value_format
 from tobbix.core.products.worth import ValueBasis, Worth
 from tobbix.db.base import Database
+from tobbix.db.copying import columns_of, driver
 from tobbix.demo.releases import demo_sheets
 from tobbix.demo.selling import demo_ways
 from tobbix.formats.item_lists import ItemLine, parse_items, write_csv, write_xlsx
@@ -143,8 +145,8 @@ def bench_api(server_url: str) -> None:
     prices = iter(range(1, 1_000))
 
     def edit() -> None:
-        revision = workshop.read_sheet(RELEASE).revision
-        body = {"number": "FS1", "price": str(next(prices)), "revision": revision}
+        book = workshop.read_sheet(RELEASE).book
+        body = {"number": "FS1", "price": str(next(prices)), "price_revision": book.revision if book else 1}
         assert client.put(f"/api/releases/{RELEASE}/lines/fog/price", json=body, headers=headers).status_code == 200
         assert client.get(address).status_code == 200
 
@@ -158,6 +160,47 @@ def bench_api(server_url: str) -> None:
     database.engine.dispose()
 
 
+def bench_releases(server_url: str) -> None:
+    """The desk and an answer with ever more releases, each with its own prices, once they were asked for before."""
+    database = Database(make_database(server_url, "releases"))
+    create_owner(database, "Bench", "four plain words here")
+    sheet = demo_sheets()[0]
+    workshop = Workshop(database, lambda: sheet.priced_on)
+    for way in demo_ways():
+        save_way(database, way, 0)
+    client = create_app(Config(_env_file=None, frontend=ROOT / "frontend/dist"), workshop).test_client()
+    sign_in(client)
+    sent: list[str] = []
+    event.listen(database.engine, "before_cursor_execute", lambda *call: sent.append(call[2]))
+    views = {"desk": "/api/desk", "answer": f"/api/releases/r0/formats/{FORMAT}/answer"}
+    found: dict[tuple[str, int], tuple[float, int]] = {}
+    there = 0
+    for many in (5, 15, 100):
+        while there < many:
+            about = replace(sheet.release, name=f"Light {there}")
+            store_sheet(workshop, replace(sheet, id=f"r{there}", release=about), replace_existing=False)
+            there += 1
+        for name, address in views.items():
+            taken = milliseconds(partial(client.get, address), 5)
+            sent.clear()
+            client.get(address)
+            found[name, many] = (taken, len(sent))
+    print("with ever more releases   (aim: at most twice the time, the same number of statements)")
+    for (name, many), (taken, statements) in found.items():
+        ratio = taken / found[name, 5][0]
+        print(f"  {name} with {many}: {taken:.0f} ms, {statements} statements, ratio {ratio:.2f}")
+    database.engine.dispose()
+
+
+_BARE = {
+    "first page": "select * from item where state in ('in_transit', 'held', 'at_grading') order by id desc limit 51",
+    "by value": "select i.*, h.amount from item i join held_value h on h.item_id = i.id where state in "
+    "('in_transit', 'held', 'at_grading') order by h.amount desc nulls last, h.item_id desc limit 51",
+    "found by words": "select * from item where state in ('in_transit', 'held', 'at_grading') "
+    "and search_text like '%card 0007%' order by name desc nulls last, id desc limit 51",
+}
+
+
 def bench_items(server_url: str) -> None:
     """The list of items with 100,000 of them, in relation to one with 1,000."""
     took = {}
@@ -166,7 +209,7 @@ def bench_items(server_url: str) -> None:
         create_owner(database, "Bench", "four plain words here")
         rows = [
             ItemLine(
-                i, f"Card {i:06d} of {('lamps', 'boats', 'birds')[i % 3]}", None, None, str(i), 1, "NM", None,
+                i, f"Card {i:06d} of {('lamps', 'boats', 'birds')[i % 3]}", None, None, str(i), None, 1, "NM", None,
                 f"binder {i % 40}", Decimal(i % 900) / 100 if i % 2 else None, Decimal(i % 700) / 100, None, False,
                 None,
             )
@@ -178,17 +221,98 @@ def bench_items(server_url: str) -> None:
         for name, wanted, sort, start in (
             ("first page", items.ItemFilter(), "id", 0),
             ("by value", items.ItemFilter(), "value", 0),
+            ("found by words", items.ItemFilter(find="card 0007"), "name", 0),
             ("found by words of a third", items.ItemFilter(find="of birds"), "name", 0),
             ("found by a number", items.ItemFilter(find="000777"), "name", 0),
             ("a page deep inside", items.ItemFilter(basis="unknown"), "name", many // 4),
         ):
             listing = partial(items.list_items, database, wanted, sort, True, start, 50)
             took[many, name] = milliseconds(listing, runs=5)
+        took[many, "the sums over all"] = milliseconds(partial(items.sum_items, database, items.ItemFilter()), runs=5)
+        if many > 1_000:
+            bare = {name: _bare(database, statement) for name, statement in _BARE.items()}
+            copied = _copied(database)
         database.engine.dispose()
-    print(f"items: 100,000 brought in in {brought:.0f} s")
+    print(f"items: 100,000 brought in in {brought:.0f} s, their rows by COPY into the same tables in {copied:.1f} s, "
+          f"ratio {brought / copied:.1f} (aim: at most 3)")  # fmt: skip
+    for name, alone in bare.items():
+        ratio = took[100_000, name] / alone
+        print(
+            f"  {name}: {took[100_000, name]:.1f} ms, the bare query {alone:.1f} ms, ratio {ratio:.1f} (aim: at most 3)"
+        )
     for name in dict.fromkeys(name for _, name in took):
         few, all_of_them = took[1_000, name], took[100_000, name]
         print(f"  {name}: {all_of_them:.0f} ms of 100,000, {few:.0f} ms of 1,000 (ratio {all_of_them / few:.1f})")
+
+
+def _bare(database: Database, statement: str) -> float:
+    def ask() -> None:
+        with database.transaction() as session:
+            session.execute(text(statement)).all()
+
+    return milliseconds(ask, runs=5)
+
+
+def _copied(database: Database) -> float:
+    """Seconds that PostgreSQL's own COPY takes for the same rows into the same tables, after they were emptied."""
+    with database.transaction() as session:
+        connection = driver(session.connection())
+        tables = ("entry", "posting", "item", "item_event", "value", "held_value")
+        columns = {name: found for name, found in columns_of(connection).items() if name in tables}
+        kept = {}
+        for name in tables:
+            names = ", ".join(columns[name])
+            with connection.cursor().copy(f"copy {name} ({names}) to stdout") as copy:
+                kept[name] = b"".join(copy)
+        session.execute(text("truncate held_value, value, item_event, item, posting, entry cascade"))
+        began = time.perf_counter()
+        for name in tables:
+            with connection.cursor().copy(f"copy {name} ({', '.join(columns[name])}) from stdin") as copy:
+                copy.write(kept[name])
+        return time.perf_counter() - began
+
+
+_MANY_CARDS = """
+    insert into release (key, name, year, publisher, currency, priced_on, revision, price_revision, is_stub)
+    select 'r' || r, (array['Lamps', 'Boats', 'Birds', 'Moths'])[1 + r % 4] || ' ' || r, 1980 + r, 'Quay', 'EUR',
+        '2026-11-01', 1, 1, false from generate_series(1, 40) r;
+    insert into line (release_id, key, position, name, kind, redemption, whole_checklist, every_format)
+    select id, 'l' || n, n, (array['Base', 'Fog', 'Slate', 'Gale', 'Hand'])[n], 'insert', false, true, true
+    from release, generate_series(1, 5) n;
+    insert into card (line_id, number, subject, weight, position)
+    select l.id, (array['', 'FS', 'SL', 'G', 'KH'])[l.position] || n,
+        (array['Gull', 'Tern', 'Otter', 'Petrel'])[1 + n % 4] || ' ' || (array['Rock', 'Ness', 'Stack'])[1 + n % 3]
+        || ' ' || n, 1, n from line l, generate_series(1, 1000) n;
+    insert into version (line_id, card_id, variant, position, search_text)
+    select line_id, id, '', position, '' from card;
+    update version v set search_text = lower(concat_ws(' ', '', c.number, c.subject, l.name, r.name, r.year))
+    from card c join line l on l.id = c.line_id join release r on r.id = l.release_id where c.id = v.card_id;
+    analyze;
+"""
+
+
+def bench_cards(server_url: str) -> None:
+    """Finding one card among 200,000 versions by what is typed."""
+    database = Database(make_database(server_url, "cards"))
+    with database.transaction() as session:
+        session.execute(text(_MANY_CARDS))
+    workshop = Workshop(database, lambda: date(2026, 11, 1))
+    print("a card among 200,000 versions   (aim: under 20 ms each)")
+    for typed in (
+        "KH777",
+        "777",
+        "7",
+        "pet",
+        "gull rock",
+        "otter 5",
+        "birds slate ness",
+        "moths 12 hand 44",
+        "a",
+        "zz",
+    ):
+        found = items.search_cards(workshop, typed)
+        print(f"  {typed!r}: {milliseconds(partial(items.search_cards, workshop, typed)):.1f} ms, {len(found)} shown")
+    database.engine.dispose()
 
 
 def bench_files(server_url: str) -> None:
@@ -220,9 +344,15 @@ def bench_files(server_url: str) -> None:
 
 
 def main() -> None:
-    """Every part, or those that are named: core, net, collation, api, items, files."""
+    """Every part, or those that are named: core, net, collation, api, releases, items, cards, files."""
     pure = {"core": bench_core, "net": bench_net, "collation": bench_collation}
-    stored = {"api": bench_api, "items": bench_items, "files": bench_files}
+    stored = {
+        "api": bench_api,
+        "releases": bench_releases,
+        "items": bench_items,
+        "cards": bench_cards,
+        "files": bench_files,
+    }
     wanted = sys.argv[1:] or [*pure, *stored]
     for name in wanted:
         if name in pure:

@@ -86,7 +86,7 @@ def test_a_cluster_of_before_gets_a_role_that_is_no_superuser_and_keeps_what_is_
     assert differences(database.engine) == []
     database.engine.dispose()
     assert ask(url, "select count(*) from item") == [384]
-    indexed = "select indexdef from pg_indexes where indexname = 'ix_item_words'"
+    indexed = "select indexdef from pg_indexes where indexname = 'ix_item_search_text'"
     assert "gin_trgm_ops" in str(ask(url, indexed)[0])
     with pytest.raises(Exception, match="permission denied|must be"):
         ask(url, "copy (select 1) to program 'true'")

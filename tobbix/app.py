@@ -26,9 +26,10 @@ from tobbix.api.buying import routes as buying
 from tobbix.api.installation import routes as installation
 from tobbix.api.opening import routes as opening
 from tobbix.api.pricing import routes as pricing
-from tobbix.api.products import planning_routes
+from tobbix.api.products import naming_routes, planning_routes
 from tobbix.api.products import routes as products
 from tobbix.api.stock import routes as stock
+from tobbix.api.tasks import routes as tasks
 from tobbix.config import Config
 from tobbix.db.base import Unsure
 from tobbix.demo.scenario import add_demo_releases
@@ -94,7 +95,7 @@ def create_app(config: Config, workshop: Workshop | None = None) -> OpenAPI:
     handle_problems(app)
     _handle_failures(app)
     _compress(app)
-    for room in (installation, products, planning_routes, pricing, buying, opening, stock, books):
+    for room in (installation, tasks, products, naming_routes, planning_routes, pricing, buying, opening, stock, books):
         app.register_api(room.blueprint)
     document = finish_document(app)
     app.add_url_rule("/api/openapi.json", "read_document", lambda: document)

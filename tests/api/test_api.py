@@ -111,7 +111,8 @@ def test_the_owner_s_rule_moves_the_most_to_pay(client: FlaskClient) -> None:
     headers = sign_in(client)
     upload(client, headers, example_1())
     before = dict(client.get("/api/preferences").json or {})
-    del before["currency"]
+    for name in ("currency", "currency_open", "sheet_condition"):
+        del before[name]
     saved = client.put("/api/preferences", json={**before, "standard": "average", "margin": 0.25}, headers=headers)
     assert saved.json["version"] == 1
     assert client.put("/api/preferences", json=before, headers=headers).status_code == 409

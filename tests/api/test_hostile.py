@@ -21,8 +21,9 @@ from tobbix.services.installation.sending import Answer, carry_out
 from tobbix.services.installation.signing_in import Limits, MustWait, find_owner_of, wait_after
 from tobbix.services.installation.signing_in import sign_in as begin
 from tobbix.services.products.importing import import_sheet
-from tobbix.services.products.simulating import Question, ask_simulation, read_simulation, run_simulation
+from tobbix.services.products.simulating import Question, ask_simulation, read_simulation, simulation_runs
 from tobbix.services.products.workshop import Workshop
+from tobbix.services.tasks.carrying import carry_out_task
 
 
 def test_impossible_values_are_refused_at_their_field(client: FlaskClient, workshop: Workshop) -> None:
@@ -66,9 +67,9 @@ def test_impossible_values_are_refused_at_their_field(client: FlaskClient, works
 def test_simulations_of_any_count_say_what_they_know(workshop: Workshop, count: int) -> None:
     """One batch alone tells nothing of its error: unknown, not a number that is none."""
     import_sheet(workshop, json.dumps(example_1()).encode(), confirm_silent=True, replace_existing=False)
-    number = ask_simulation(workshop, "test", Question("boxes", "box", count)).number
-    run_simulation(workshop, number)
-    found = read_simulation(workshop, number)
+    number = ask_simulation(workshop, "test", Question("boxes", "box", count)).task.number
+    carry_out_task(workshop.database, number, simulation_runs(workshop))
+    found = read_simulation(workshop, number).task
     assert found.state == "done" and found.result is not None and found.result["boxes"] == count
     assert (found.result["mean_error"] is None) == (count <= 4_000)
 

@@ -76,7 +76,7 @@ def attack_with_backups(url: str, folder: Path) -> bool:
     print(f"backups      {count} damaged in {time.monotonic() - began:.0f} s; taken or half taken {len(wrong)}")
     print(*(f"  {line}" for line in wrong), sep="\n", end="\n" if wrong else "")
     for start in range(0, ROWS, 50_000):
-        rows = [ItemLine(n, f"card {n}", None, None, None, 1, None, None, None, None, None, None, False, None)
+        rows = [ItemLine(n, f"card {n}", None, None, None, None, 1, None, None, None, None, None, None, False, None)
                 for n in range(start, start + 50_000)]  # fmt: skip
         import_items(database, rows, TODAY)
     before = table_digests(database)

@@ -163,9 +163,10 @@ class Actor:
         self.ask("POST", "releases", file=json.dumps(sheet).encode())
         here = f"releases/r{turn}"
         yield
-        self.ask("PUT", f"{here}/lines/c/price", {"number": "C8", "price": "130", "revision": 1})
-        self.ask("PUT", f"{here}/formats/box/price", {"price": "55", "revision": 2})
-        self.ask("PUT", f"{here}/lines/a/odds", {"format": "box", "odds": "1:4 packs", "revision": 3})
+        priced = self.ask("GET", here)["release"]["price_revision"]
+        done = self.ask("PUT", f"{here}/lines/c/price", {"number": "C8", "price": "130", "price_revision": priced})
+        self.ask("PUT", f"{here}/formats/box/price", {"price": "55", "price_revision": done["price_revision"]})
+        self.ask("PUT", f"{here}/lines/a/odds", {"format": "box", "odds": "1:4 packs", "revision": 1})
         yield
         self.ask("POST", f"{here}/undo")
         self.ask("PUT", f"{here}/wanted", {"line": "c", "number": "C8", "wanted": True})
@@ -189,7 +190,8 @@ class Actor:
             self.ask("DELETE", f"ways/w{turn}")
         yield
         kept = self.ask("GET", "preferences")
-        del kept["currency"]
+        for name in ("currency", "currency_open", "sheet_condition"):
+            del kept[name]
         self.ask("PUT", "preferences", {**kept, "margin": turn % 5 / 10})
         code = f"BL-{turn}"
         rows = self.ask("POST", "redemptions", {"name": "Build a Light", "code": code, "due_on": day})["redemptions"]

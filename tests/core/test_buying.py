@@ -18,13 +18,13 @@ from tobbix.core.buying.bidding import (
     read_sample,
     resale_ceiling,
     state_offer,
-    student_95,
 )
 from tobbix.core.buying.summary import state_buying
 from tobbix.core.holdings import register
 from tobbix.core.holdings.allocation import Method, Part, divide
 from tobbix.core.holdings.ledger import Account, Line
 from tobbix.core.holdings.register import Action, PacksLeft, State, Thing, next_state
+from tobbix.core.maths.statistics import student_point
 
 DAY = date(2026, 11, 25)
 # Cochran, Sampling Techniques (3rd ed. 1977), section 2.8, table 2.2 (from memory): signatures on 50 of 676 sheets.
@@ -37,7 +37,7 @@ def test_the_total_of_a_collection_is_cochran_s_worked_example() -> None:
     assert (len(sample), sum(sample), sum(y * y for y in sample)) == (50, 1471, 54_497)
     found = offer_for_collection(sample, 676, 1, 0, 0, 0)
     assert found.total == pytest.approx(19_888, abs=1)
-    assert (found.total_high - found.total) / student_95(49) == pytest.approx(1391, abs=2)
+    assert (found.total_high - found.total) / student_point(49, 0.95) == pytest.approx(1391, abs=2)
     assert (found.top, found.fair) == pytest.approx((found.total, found.total_low))
 
 

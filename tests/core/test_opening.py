@@ -5,8 +5,9 @@ from scipy import stats
 
 from tests.sheets import document, example_1, line
 from tobbix.core.base.errors import InputError
+from tobbix.core.maths.statistics import wilson
 from tobbix.core.opening.remaining import chance_in_packs, chance_of_any, chance_per_pack, hot_box
-from tobbix.core.opening.results import Observed, compare_rates, holm, judge, wilson
+from tobbix.core.opening.results import Observed, compare_rates, holm, judge
 from tobbix.core.opening.session import (
     Progress,
     Pulled,

@@ -181,7 +181,7 @@ def test_trials_are_applied_in_order_and_fall_away_when_the_sheet_no_longer_has_
     edits = add_edit(edits, Edit(EditKind.LINE_PRICES, "0.5", line="b"))
     edits = add_edit(edits, Edit(EditKind.ODDS, "1:2 packs", line="a", format="box"))  # in place of the first
     edits = add_edit(edits, Edit(EditKind.BOX_PRICE, "44", format="box"))
-    tried = try_edits(made, edits, TODAY)
+    tried = try_edits(made, edits)
     assert len(edits) == 3 and tried.format_by_id["box"].price == 44
     before, after = find_box_value(made, "box"), find_box_value(tried, "box")
     assert after.by_line[1].hits == 6 and after.by_line[2].value == pytest.approx((before.by_line[2].value or 0) / 2)
@@ -190,12 +190,12 @@ def test_trials_are_applied_in_order_and_fall_away_when_the_sheet_no_longer_has_
     new = answer_at(Worked(after, None, None, None), 44, rule, costs)
     assert "With this you lose in" in state_trial((before, old), (after, new), 3).text()
     smaller: ProductSheet = replace(made, lines=tuple(item for item in made.lines if item.id != "b"))
-    kept, stale = drop_stale(smaller, edits, TODAY)
+    kept, stale = drop_stale(smaller, edits)
     assert len(kept) == 2 and "no line “b”" in stale[0].message
     for wrong in (Edit(EditKind.LINE_PRICES, "-1", line="a"), Edit(EditKind.USABLE, "3", format="box"),
                   Edit(EditKind.ODDS, "1:2 packs", line="base", format="box")):  # fmt: skip
         with pytest.raises(TobbixError):
-            try_edits(made, [wrong], TODAY)
+            try_edits(made, [wrong])
 
 
 def test_values_are_net_as_usual_and_gross_without_a_way() -> None:

@@ -18,17 +18,14 @@ from scipy import stats
 from tests.sheets import example_1
 from tobbix.core.base.errors import InputError
 from tobbix.core.holdings.allocation import share_out
+from tobbix.core.maths.statistics import binomial_masses, poisson_masses, two_sided, wilson
 from tobbix.core.opening.remaining import chance_in_packs, chance_of_any, hot_box, hot_box_of
 from tobbix.core.opening.results import (
     Observed,
     beta_posterior,
-    binomial_mass,
     compare_rates,
     holm,
     judge,
-    poisson_mass,
-    two_sided,
-    wilson,
 )
 from tobbix.core.opening.session import (
     Progress,
@@ -42,13 +39,12 @@ from tobbix.core.opening.session import (
 )
 from tobbix.core.opening.summary import state_opening, state_results
 from tobbix.core.opening.weighing import judge_weights
-from tobbix.core.products.finding import find_cards
 from tobbix.core.products.reading import read_sheet
 from tobbix.core.products.valuation import value_format
 
 
 def test_shares_follow_hamilton_s_apportionment_of_1791() -> None:
-    """Balinski and Young, *Fair Representation* (1982): Hamilton's bill for 120 seats, as vetoed (from memory)."""
+    """C-15: Balinski and Young, *Fair Representation* (1982): Hamilton's vetoed bill for 120 seats (from memory)."""
     people = {
         "Virginia": (630_560, 21), "Massachusetts": (475_327, 16), "Pennsylvania": (432_879, 14),
         "North Carolina": (353_523, 12), "New York": (331_589, 11), "Maryland": (278_514, 9),
@@ -62,7 +58,7 @@ def test_shares_follow_hamilton_s_apportionment_of_1791() -> None:
 
 @given(st.integers(0, 10**7), st.lists(st.integers(0, 10**6), min_size=1, max_size=12).filter(any))
 def test_shares_keep_the_quota_and_the_order(cents: int, weights: list[int]) -> None:
-    """Largest remainders stay within one unit of the exact part, and more weight never gets less."""
+    """C-15: largest remainders stay within one unit of the exact part, and more weight never gets less."""
     shares = share_out(D(cents).scaleb(-2), [Fraction(weight) for weight in weights], 2)
     exact = [Fraction(cents * weight, sum(weights)) for weight in weights]
     assert sum(shares) == D(cents).scaleb(-2)
@@ -73,7 +69,7 @@ def test_shares_keep_the_quota_and_the_order(cents: int, weights: list[int]) -> 
 
 
 def test_intervals_of_a_rate_are_wilson_s() -> None:
-    """Newcombe, Statistics in Medicine 17 (1998) 857-872, table I, method 3 (from memory)."""
+    """C-13: Newcombe, Statistics in Medicine 17 (1998) 857-872, table I, method 3 (from memory)."""
     for hits, packs, low, high in (
         (81, 263, 0.2553, 0.3662), (15, 148, 0.0624, 0.1605), (0, 20, 0.0, 0.1611), (1, 29, 0.0061, 0.1718),
     ):  # fmt: skip
@@ -81,17 +77,19 @@ def test_intervals_of_a_rate_are_wilson_s() -> None:
 
 
 def test_exact_tests_are_those_of_a_statistics_package_s_manual() -> None:
-    """The examples of R's help pages binom.test (682 of 925 at 3/4: p 0.3825, after Conover 1971) and poisson.test
+    """C-13: the examples of R's help pages binom.test (682 of 925 at 3/4: p 0.3825, after Conover 1971) and
+    poisson.test
     (11 in 800 against 21 in 3,011: ratio 1.971488, p 0.07967), from memory."""
-    assert two_sided(binomial_mass(925, 0.75), 682) == pytest.approx(0.3825, abs=5e-5)
+    assert two_sided(binomial_masses(925, 0.75), 682) == pytest.approx(0.3825, abs=5e-5)
     found = compare_rates((11, 6 + 8 + 7), (800, 1083 + 1050 + 878))
     assert (found.ratio, found.p_value) == pytest.approx((1.971488, 0.07967), abs=5e-6)
 
 
 @given(st.integers(1, 300), st.floats(0.001, 0.999), st.data())
 def test_the_binomial_test_is_scipy_s_for_any_counts(packs: int, rate: float, data: st.DataObject) -> None:
+    """C-13. Oracle: SciPy's binomtest."""
     hits = data.draw(st.integers(0, packs))
-    mine = two_sided(binomial_mass(packs, rate), hits)
+    mine = two_sided(binomial_masses(packs, rate), hits)
     assert mine == pytest.approx(stats.binomtest(hits, packs, rate).pvalue, rel=1e-6, abs=1e-12)
     low, high = wilson(hits, packs)
     assert (low, high) == pytest.approx(stats.binomtest(hits, packs).proportion_ci(method="wilson"), abs=1e-9)
@@ -101,14 +99,14 @@ def test_the_binomial_test_is_scipy_s_for_any_counts(packs: int, rate: float, da
 
 @given(st.floats(0.05, 60), st.integers(0, 150))
 def test_counts_above_one_a_pack_are_poisson_s(mean: float, observed: int) -> None:
-    """Oracle: the outcomes no likelier than the observed one, summed over scipy.stats.poisson."""
+    """C-13. Oracle: the outcomes no likelier than the observed one, summed over scipy.stats.poisson."""
     chances = stats.poisson(mean).pmf(np.arange(400))
     as_rare = chances[chances <= stats.poisson(mean).pmf(observed) * (1 + 1e-7)].sum()
-    assert two_sided(poisson_mass(mean, 399), observed) == pytest.approx(as_rare, rel=1e-6, abs=1e-9)
+    assert two_sided(poisson_masses(mean, 399), observed) == pytest.approx(as_rare, rel=1e-6, abs=1e-9)
 
 
 def test_holm_s_correction_rejects_what_step_down_rejects() -> None:
-    """Holm, Scandinavian Journal of Statistics 6 (1979) 65-70: reject p(k) while p(k) <= a / (n - k + 1)."""
+    """C-13: Holm, Scandinavian Journal of Statistics 6 (1979) 65-70: reject p(k) while p(k) <= a / (n - k + 1)."""
     random = np.random.default_rng(1979)
     for _ in range(200):
         p_values = list(random.uniform(0, 0.2, random.integers(1, 9)))
@@ -122,7 +120,7 @@ def test_holm_s_correction_rejects_what_step_down_rejects() -> None:
 
 
 def test_the_area_s_error_is_hanley_and_mcneil_s() -> None:
-    """Hanley and McNeil, Radiology 143 (1982) 29-36: area 0.893 with 51 and 58 readings has standard error 0.032
+    """C-14: Hanley and McNeil, Radiology 143 (1982) 29-36: area 0.893 with 51 and 58 readings has standard error 0.032
     (from memory). The weights here are made so that their area is just that."""
     wins = round(0.893 * 51 * 58)
     without = [float(i) for i in range(58)]
@@ -134,7 +132,7 @@ def test_the_area_s_error_is_hanley_and_mcneil_s() -> None:
 
 
 def test_what_is_left_in_a_box_is_what_shuffling_gives() -> None:
-    """Oracle: 200,000 boxes put together at random, of which those are kept that look like what was opened."""
+    """C-12. Oracle: 200,000 boxes put together at random, of which those are kept that look like what was opened."""
     random, boxes, packs = np.random.default_rng(12), 200_000, 24
     places = np.argsort(random.random((boxes, packs)), axis=1)[:, :3]  # three autographs in distinct packs
     seen = (places < 18).sum(axis=1)
@@ -150,7 +148,7 @@ def test_what_is_left_in_a_box_is_what_shuffling_gives() -> None:
 
 
 def test_a_hot_box_is_believed_in_as_often_as_it_is_one() -> None:
-    """Oracle: a tenth of 300,000 boxes is hot; among those that look alike after ten packs, so many are."""
+    """C-12. Oracle: a tenth of 300,000 boxes is hot; among those that look alike after ten packs, so many are."""
     random = np.random.default_rng(7)
     hot = random.random(300_000) < 0.1
     hits = random.binomial(10, np.where(hot, 0.4, 0.1))
@@ -161,7 +159,8 @@ def test_a_hot_box_is_believed_in_as_often_as_it_is_one() -> None:
 
 
 def test_a_session_s_expectation_is_a_martingale() -> None:
-    """What is expected in all, seen so far and still to come, is on average what it was before: over every place the
+    """C-12: what is expected in all, seen so far and still to come, is on average what it was before: over every
+    place the
     one guaranteed hit may lie in, after any number of packs."""
     made = read_sheet(example_1()).sheet
     valuation = value_format(made, "box")
@@ -232,11 +231,3 @@ def test_the_sentences_of_opening_say_what_the_numbers_bear() -> None:
         with pytest.raises(InputError) as caught:
             hot_box_of(one_in, times, 0.1, 1, 0)
         assert caught.value.faults[0].field == field
-
-
-def test_a_card_is_found_by_a_few_keys() -> None:
-    sheets = [read_sheet(example_1()).sheet, replace(read_sheet(example_1()).sheet, id="other")]
-    assert [c.number for c in find_cards(sheets[:1], "A1", 3)] == ["A1", "A10"]  # the exact number first
-    assert {c.release for c in find_cards(sheets, "c8", 9)} == {"test", "other"}
-    assert find_cards(sheets[:1], "C8 subject", 5)[0].number == "C8"
-    assert find_cards(sheets[:1], "  ", 5) == [] and find_cards(sheets[:1], "nothing like it", 5) == []

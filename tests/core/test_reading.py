@@ -93,10 +93,9 @@ def test_the_canonical_document_reads_back_to_the_same_sheet(made: Any) -> None:
 
 def test_corrections_are_checked_like_a_sheet_and_count_a_revision() -> None:
     made = demo_sheets()[0]
-    today = made.priced_on.replace(day=24)
-    priced = with_card_price(made, "slate", "7", parse_price("12.5"), today)
-    assert priced.revision == 2 and priced.priced_on == today
-    assert with_card_price(priced, "slate", "7", parse_price("follows"), today).lines == made.lines
+    priced = with_card_price(made, "slate", "7", parse_price("12.5"))
+    assert (priced.revision, priced.priced_on) == (1, made.priced_on)  # prices have a revision and days of their own
+    assert with_card_price(priced, "slate", "7", parse_price("follows")).lines == made.lines
     changed = with_odds(made, "fog", "tin", None, "2 per box, guaranteed")
     assert write_odds(changed.line_by_id["fog"], "tin", None) == "2 per box, guaranteed"
     split = with_guarantee(made, 0, "2 per box: Rope & Rivet 25 %, hand 0.75")

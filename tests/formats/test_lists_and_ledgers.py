@@ -30,7 +30,7 @@ unsaid = st.none()
 amounts = st.decimals(0, 99_999, places=2)
 lines = st.builds(
     ItemLine, row=st.just(2), name=words, release=unsaid | st.sampled_from(["skerrylight-2025"]), line=unsaid,
-    number=unsaid | words, count=st.integers(1, 9_999_999),
+    number=unsaid | words, variant=unsaid | words, count=st.integers(1, 9_999_999),
     condition=unsaid | st.sampled_from(["mint", "NM", "damaged"]), serial=unsaid | st.sampled_from(["1/1", "007/160"]),
     place=unsaid | words, basis=unsaid | amounts, value=unsaid | amounts,
     acquired_on=unsaid | st.dates(date(1950, 1, 1), DAY), never_for_sale=st.booleans(), note=unsaid | words,
@@ -51,8 +51,8 @@ def test_any_list_goes_round_as_csv_and_as_a_workbook(made: list[ItemLine]) -> N
     rows = [as_row(line) for line in made]
     for content in (write_csv(COLUMNS, rows), write_xlsx("Items", COLUMNS, rows)):
         back = parse_items(content)
-        assert [as_row(line)[:8] + as_row(line)[10:] for line in back] == [
-            [cell or None for cell in row[:8]] + [cell or None for cell in row[10:]] for row in rows
+        assert [as_row(line)[:9] + as_row(line)[11:] for line in back] == [
+            [cell or None for cell in row[:9]] + [cell or None for cell in row[11:]] for row in rows
         ]
         assert [(line.basis, line.value) for line in back] == [(line.basis, line.value) for line in made]
 

@@ -327,7 +327,7 @@ def test_a_collection_comes_in_is_found_corrected_and_kept_by_filter(page: Page,
     expect(history).to_contain_text("here again: Lantern oddity")
     page.get_by_label("Which card it is").fill("fs3")
     page.get_by_role("option").first.click()
-    expect(history).to_contain_text("number: not said to FS3")
+    expect(history).to_contain_text("which it is: not said to no. FS3 of fog of skerrylight-2025")
     page.get_by_label("Why").fill("for good")
     page.get_by_role("button", name="Given away").click()
     expect(history).to_contain_text("(for good)")
@@ -346,7 +346,7 @@ def test_a_collection_comes_in_is_found_corrected_and_kept_by_filter(page: Page,
     with page.expect_download() as download:
         page.get_by_role("link", name="Export as CSV").click()
     download.value.save_as(tmp_path / "out.csv")
-    assert ",fog,FS3,3,LP," in (tmp_path / "out.csv").read_text().replace("fog-signals", "fog")
+    assert ",fog,FS3,,3,LP," in (tmp_path / "out.csv").read_text().replace("fog-signals", "fog")
     page.keyboard.press("8")
     expect(heading(page)).to_contain_text("What you hold cost")
     expect(page.get_by_text("The books balance, and stock is the sum of what is held.")).to_be_visible()

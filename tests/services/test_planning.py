@@ -3,23 +3,28 @@
 import time
 from collections.abc import Iterator
 from dataclasses import replace
+from decimal import Decimal
 from threading import Thread
 
 import pytest
 
 from tests.conftest import TODAY, make_database
-from tests.services.test_products import take
+from tests.services.test_products import prices, take
 from tests.sheets import document, example_1, line
 from tobbix.core.base.errors import Conflict, InputError, NotFound
+from tobbix.core.base.tasks import Task
 from tobbix.core.planning.habits import AS_USUAL
 from tobbix.core.products.trying import Edit, EditKind
 from tobbix.core.products.valuation import ONE_BOX
 from tobbix.db.base import Database
-from tobbix.db.products.tables import SimulationRow
+from tobbix.db.tasks.tables import TaskRow
+from tobbix.demo.releases import demo_sheets
 from tobbix.jobs.worker import run_worker
 from tobbix.services.products import assuming, editing, simulating, trying
 from tobbix.services.products.answering import answer_holding, answer_release
+from tobbix.services.products.importing import store_sheet
 from tobbix.services.products.workshop import Workshop
+from tobbix.services.tasks.carrying import carry_out_task, list_tasks
 
 
 def mean(workshop: Workshop) -> float:
@@ -64,6 +69,19 @@ def test_a_trial_is_compared_kept_as_one_change_and_undone(workshop: Workshop) -
     assert trying.read_trial(workshop, "test", "box", AS_USUAL).version == 0
 
 
+def test_a_tried_price_may_follow_again_and_releasing_is_no_trial(workshop: Workshop) -> None:
+    store_sheet(workshop, demo_sheets()[0], replace_existing=False)
+    key = "skerrylight-2025"
+    editing.change_card_price(workshop, key, prices(workshop, key), "slate", "7", "12.50")
+    with pytest.raises(InputError, match="release’s page"):
+        trying.add_trial(workshop, key, 0, Edit(EditKind.CARD_PRICE, "release", line="slate", number="7"))
+    version = trying.add_trial(workshop, key, 0, Edit(EditKind.CARD_PRICE, "follows", line="slate", number="7"))
+    kept = trying.keep_trial(workshop, key, version)
+    assert "7" not in dict(kept.line_by_id["slate"].price_overrides)
+    undone = editing.undo_change(workshop, key).sheet
+    assert dict(undone.line_by_id["slate"].price_overrides)["7"] == Decimal("12.50")
+
+
 @pytest.fixture
 def own(server_url: str, worker_id: str) -> Iterator[tuple[Workshop, str]]:
     """A database of its own: the worker has connections of its own, so what is stored is committed."""
@@ -75,58 +93,70 @@ def own(server_url: str, worker_id: str) -> Iterator[tuple[Workshop, str]]:
     database.engine.dispose()
 
 
+def ask(workshop: Workshop, asked: simulating.Question) -> Task:
+    return simulating.ask_simulation(workshop, "test", asked).task
+
+
+def read(workshop: Workshop, number: int) -> Task:
+    return simulating.read_simulation(workshop, number).task
+
+
 def question(**more: object) -> simulating.Question:
     return simulating.Question(**{"kind": "boxes", "format": "box", "count": 200_000, "price": 60.0, **more})  # type: ignore[arg-type]
 
 
 def test_simulations_run_in_the_background_and_are_remembered_with_their_inputs(own: tuple[Workshop, str]) -> None:
     workshop, url = own
-    asked = simulating.ask_simulation(workshop, "test", question())
-    worlds = simulating.ask_simulation(workshop, "test", question(kind="worlds", count=10))
-    cards = simulating.ask_simulation(workshop, "test", question(kind="set", count=200, line="a"))
-    assert asked.state == "waiting" and simulating.ask_simulation(workshop, "test", question()).number == asked.number
+    asked = ask(workshop, question())
+    worlds = ask(workshop, question(kind="worlds", count=10))
+    cards = ask(workshop, question(kind="set", count=200, line="a"))
+    assert asked.state == "waiting" and ask(workshop, question()).number == asked.number
     run_worker(url, wait=False)
-    done = simulating.read_simulation(workshop, asked.number)
+    done = read(workshop, asked.number)
     assert (done.state, done.done) == ("done", 200_000) and done.result is not None
     exact, error = done.result["exact"], done.result["mean_error"]
     assert abs(done.result["mean"] - exact["mean"]) < 4.5 * error
     assert exact["loss"] == pytest.approx(1 - 0.113724, abs=1e-6)
     assert abs(done.result["loss"] - exact["loss"]) < 5 * done.result["loss_error"] + 0.01
-    assert simulating.read_simulation(workshop, worlds.number).state == "done"
-    assert (simulating.read_simulation(workshop, cards.number).result or {})["mean"] > 10
-    again = simulating.ask_simulation(workshop, "test", question())
+    assert read(workshop, worlds.number).state == "done"
+    assert (read(workshop, cards.number).result or {})["mean"] > 10
+    assert {task.number for task in list_tasks(workshop.database, "release:test/box")} == {
+        asked.number, worlds.number, cards.number,
+    }  # fmt: skip
+    again = ask(workshop, question())
     assert again.number == asked.number and again.result == done.result
-    assert simulating.ask_simulation(workshop, "test", question(seed=2)).number != asked.number
-    editing.change_format_price(workshop, "test", 1, "box", "55")
+    assert ask(workshop, question(seed=2)).number != asked.number
+    editing.change_format_price(workshop, "test", prices(workshop), "box", "55")
     assert not simulating.read_simulation(workshop, asked.number).is_current
     for wrong, field in ((question(count=0), "count"), (question(kind="set", line="zz", count=20), "line")):
         with pytest.raises(InputError) as caught:
-            simulating.ask_simulation(workshop, "test", wrong)
+            ask(workshop, wrong)
         assert caught.value.faults[0].field == field
 
 
 def test_a_simulation_is_stopped_or_done_again_after_its_worker_was_killed(own: tuple[Workshop, str]) -> None:
     workshop, url = own
-    waiting = simulating.ask_simulation(workshop, "test", question())
-    assert simulating.stop_simulation(workshop, waiting.number).state == "cancelled"
-    long = simulating.ask_simulation(workshop, "test", question(count=5_000_000))
+    waiting = ask(workshop, question())
+    assert simulating.stop_simulation(workshop, waiting.number).task.state == "cancelled"
+    long = ask(workshop, question(count=5_000_000))
     assert long.number != waiting.number
     worker = Thread(target=run_worker, args=(url, False))
     worker.start()
-    while simulating.read_simulation(workshop, long.number).done == 0:
+    while read(workshop, long.number).done == 0:
         time.sleep(0.05)
     simulating.stop_simulation(workshop, long.number)
     worker.join()
-    stopped = simulating.read_simulation(workshop, long.number)
+    stopped = read(workshop, long.number)
     assert stopped.state == "cancelled" and 0 < stopped.done < 5_000_000 and stopped.result is None
     # killed half way: the row says "running" and a part is done; the job is put back and runs from the beginning
-    left = simulating.ask_simulation(workshop, "test", question(seed=3))
+    left = ask(workshop, question(seed=3))
     with workshop.database.transaction() as session:
-        row = session.get(SimulationRow, left.number)
+        row = session.get(TaskRow, left.number)
         assert row is not None
         row.state, row.done = "running", 100_000
-    simulating.run_simulation(workshop, left.number)
-    once = simulating.read_simulation(workshop, left.number)
+    runs = simulating.simulation_runs(workshop)
+    carry_out_task(workshop.database, left.number, runs)
+    once = read(workshop, left.number)
     assert once.state == "done" and (once.result or {})["boxes"] == 200_000
-    simulating.run_simulation(workshop, left.number)  # a second run of a finished one changes nothing
-    assert simulating.read_simulation(workshop, left.number).result == once.result
+    carry_out_task(workshop.database, left.number, runs)  # a second run of a finished one changes nothing
+    assert read(workshop, left.number).result == once.result

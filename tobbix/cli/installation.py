@@ -1,6 +1,7 @@
 """Commands that work on the installation: its store, owner, demo, backups and server."""
 
 import json
+from datetime import UTC, datetime
 from pathlib import Path
 
 import click
@@ -14,7 +15,7 @@ from tobbix.demo.scenario import load_demo
 from tobbix.formats.product_sheets import SheetFile
 from tobbix.gateways.standins.rates import SimulatedRates
 from tobbix.gateways.standins.scale import SimulatedScale
-from tobbix.services.installation import backups, owners, store
+from tobbix.services.installation import backups, owners, preferences, store
 from tobbix.services.installation.store import Store
 from tobbix.services.products import importing
 
@@ -23,11 +24,17 @@ from tobbix.services.products import importing
 @click.argument("sheet", type=SHEET)
 @click.option("--confirm-silent", is_flag=True, help="Lines that are silent about a format are not in it.")
 @click.option("--replace", "replace_existing", is_flag=True, help="Replace the release if it is there.")
+@click.option(
+    "--same-release/--other-release",
+    "take_over",
+    default=None,
+    help="It is, or is not, the release that is known as far as seen.",
+)
 @plain_errors
-def import_sheet(sheet: Path, confirm_silent: bool, replace_existing: bool) -> None:
+def import_sheet(sheet: Path, confirm_silent: bool, replace_existing: bool, take_over: bool | None) -> None:
     """Take a product sheet (JSON, XLSX, or a zip of CSV files) in."""
     workshop = store.open_workshop(_database())
-    done = importing.import_sheet(workshop, read_file(sheet), confirm_silent, replace_existing)
+    done = importing.import_sheet(workshop, read_file(sheet), confirm_silent, replace_existing, take_over)
     click.echo(f"{done.sheet.release.title}: {done.outcome.value}, revision {done.sheet.revision}")
 
 
@@ -85,11 +92,17 @@ def new_step(message: str) -> None:
 @click.command()
 @click.option("--name", prompt=True)
 @click.option("--replace", is_flag=True, help="Replace the present owner's name and passphrase.")
+@click.option("--currency", help="The home currency by its code, like EUR; for good once something is booked.")
 @click.password_option("--passphrase", help="Asked for if left out, which is safer.")
 @plain_errors
-def create_owner(name: str, replace: bool, passphrase: str) -> None:
+def create_owner(name: str, replace: bool, currency: str | None, passphrase: str) -> None:
     """Make the one owner, or change the passphrase."""
-    owners.create_owner(_database(), name, passphrase, replace)
+    database = _database()
+    owners.create_owner(database, name, passphrase, replace)
+    if currency is not None:
+        now = preferences.read_preferences(database)
+        today = datetime.now(UTC).date()
+        preferences.choose_home(database, currency.upper(), now.sheet_condition, now.version, today)
     click.echo("Done. Sessions that were open are ended.")
 
 

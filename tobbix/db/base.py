@@ -111,7 +111,8 @@ def open_engine(url: str, search_path: str = SEARCH_PATH) -> Engine:
     """Connections that see the owner's schema. Each knows the epoch of what is stored, which a restore changes;
     parameters stay out of messages, since they are the owner's words.
     """
-    options = {"options": f"-c search_path={search_path}", "connect_timeout": 5}
+    # Nothing is prepared ahead: a plan that was made while the tables were small would outlive a large import.
+    options = {"options": f"-c search_path={search_path}", "connect_timeout": 5, "prepare_threshold": None}
     engine = create_engine(
         url,
         pool_pre_ping=True,

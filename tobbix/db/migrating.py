@@ -14,14 +14,15 @@ from tobbix.db.buying import tables as buying
 from tobbix.db.holdings import tables as holdings
 from tobbix.db.installation import tables as installation
 from tobbix.db.opening import tables as opening
-from tobbix.db.pricing import ways
+from tobbix.db.pricing import comps, ways
 from tobbix.db.products import tables
+from tobbix.db.tasks import tables as tasks
 
 METADATA = Table.metadata
 # so that the metadata knows every table
 TABLES = (
     installation.OwnerRow, ways.SellingWayRow, tables.ReleaseRow, holdings.ItemRow, buying.PurchaseRow,
-    opening.SessionRow,
+    opening.SessionRow, comps.CompRow, tasks.TaskRow,
 )  # fmt: skip
 
 MIGRATION_LOCK = 7_190_417  # any number: one migration at a time

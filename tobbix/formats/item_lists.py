@@ -23,7 +23,7 @@ from tobbix.formats.confined import Progress, read_confined
 from tobbix.formats.limits import AT_ONCE, MB, MOST_BYTES, MOST_COLUMNS, MOST_FAULTS, MOST_ITEM_ROWS
 from tobbix.formats.unpacking import TOLD_EVERY, ZIP, check_unpacked
 
-COLUMNS = ("name", "release", "line", "number", "count", "condition", "serial", "place", "basis", "value",
+COLUMNS = ("name", "release", "line", "number", "variant", "count", "condition", "serial", "place", "basis", "value",
            "acquired_on", "never_for_sale", "note")  # fmt: skip
 CONDITIONS = ("mint", "NM", "LP", "MP", "HP", "damaged")
 _MARKED = ("=", "+", "-", "@", "'")
@@ -42,6 +42,7 @@ class ItemLine:
     release: str | None
     line: str | None
     number: str | None
+    variant: str | None
     count: int
     condition: str | None
     serial: str | None
@@ -153,7 +154,8 @@ def _line(number: int, row: Mapping[str, str], faults: list[Fault]) -> ItemLine 
     if keep is None:
         fault("never_for_sale", "must be yes or no")
     line = ItemLine(
-        number, name or "", words("release", 64), words("line", 64), words("number", 200), max(count, 1), condition,
+        number, name or "", words("release", 64), words("line", 64), words("number", 200), words("variant", 60),
+        max(count, 1), condition,
         words("serial", 40), words("place", 100), amount("basis"), amount("value"), day, bool(keep), words("note", 500),
     )  # fmt: skip
     return line if len(faults) == before else None

@@ -17,10 +17,11 @@ from procrastinate import PsycopgConnector
 from procrastinate.jobs import Status
 
 from tobbix.services.installation.store import connection_of, hold_worker_lock, open_store, open_workshop
-from tobbix.services.products.simulating import give_up_simulation, run_simulation
+from tobbix.services.products.simulating import simulation_runs
 from tobbix.services.products.workshop import Workshop
+from tobbix.services.tasks.carrying import carry_out_task, give_up
 
-TASK = "simulate"
+JOB = "carry_out"
 MOST_ATTEMPTS = 3
 _LOOK_EVERY = 1.0
 
@@ -31,9 +32,9 @@ def make_queue(url: str, workshop: Workshop) -> procrastinate.App:
     """The queue of an installation, with its tasks."""
     queue = procrastinate.App(connector=PsycopgConnector(kwargs=connection_of(url), min_size=1, max_size=4))
 
-    @queue.task(name=TASK)
-    def simulate(simulation: int) -> None:
-        run_simulation(workshop, simulation)
+    @queue.task(name=JOB)
+    def carry(task: int) -> None:
+        carry_out_task(workshop.database, task, simulation_runs(workshop))
 
     return queue
 
@@ -67,7 +68,7 @@ async def _take_over(queue: procrastinate.App, workshop: Workshop) -> None:
                 await queue.job_manager.retry_job(job)
             else:
                 log.error("job %s ended its worker %s times; it is given up", job.id, MOST_ATTEMPTS)
-                give_up_simulation(workshop, int(str(job.task_kwargs["simulation"])))
+                give_up(workshop.database, int(str(job.task_kwargs["task"])))
                 await queue.job_manager.finish_job(job, Status.FAILED, delete_job=False)
 
 

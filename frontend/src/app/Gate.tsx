@@ -18,6 +18,7 @@ const Chase = lazy(() => import("../steps/products/ChasePage"));
 const Sureness = lazy(() => import("../steps/products/SurenessPage"));
 const Comparison = lazy(() => import("../steps/products/ComparisonPage"));
 const CardSet = lazy(() => import("../steps/products/SetPage"));
+const Seen = lazy(() => import("../steps/products/SeenPage"));
 const Production = lazy(() => import("../steps/products/ProductionPage"));
 const Choice = lazy(() => import("../steps/products/ChoicePage"));
 const Trial = lazy(() => import("../steps/products/TrialPage"));
@@ -57,6 +58,7 @@ export function Gate() {
             <Route path="products/:release" element={<Release />} />
             <Route path="products/:release/-/formats" element={<Comparison />} />
             <Route path="products/:release/-/made" element={<Production />} />
+            <Route path="products/:release/-/seen" element={<Seen />} />
             <Route path="products/:release/:format" element={<Box />} />
             <Route path="products/:release/:format/sure" element={<Sureness />} />
             <Route path="products/:release/:format/set" element={<CardSet />} />

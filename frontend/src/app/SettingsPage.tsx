@@ -12,6 +12,7 @@ import { toPreferences, usePreferences, useSavePreferences } from "../steps/prod
 import { Ways } from "../steps/pricing/Ways";
 import { useWays } from "../shared/ways";
 import { Backups } from "./Backups";
+import { Home } from "./Home";
 import { Sessions } from "./Sessions";
 import { Spending } from "./Spending";
 
@@ -85,6 +86,7 @@ export default function SettingsPage() {
     <PageTitle title="Settings" plain="How you sell and decide.">
       <Box sx={{ maxWidth: 1052 }}>
         <Habits key={preferences.data.version} preferences={preferences.data} />
+        <Home preferences={preferences.data} />
         <Ways />
         <Spending />
         <Sessions />

@@ -15,11 +15,15 @@ class FindQuery(BaseModel):
 
 
 class FoundOut(BaseModel):
+    """A card that was found; ``version`` is its number in the store."""
+
+    version: int
     release: str
     release_title: str
     line: str
     line_name: str
     number: str
+    variant: str
     subject: str
     price: Exact | None
 

@@ -226,13 +226,13 @@ def list_rates() -> RatesOut:
 @blueprint.delete("/rates/<currency>/<day>", responses={204: None}, summary="Take a rate set by hand back")
 @returns(204)
 def forget_rate(path: RatePath) -> None:
-    rates.forget_rate(workshop().database, path.currency, path.day)
+    rates.forget_rate(workshop().database, path.currency, path.day, workshop().today())
 
 
 @blueprint.put("/rates", responses={204: None}, summary="Set a rate by hand")
 @returns(204)
 def set_rate(body: RateIn) -> None:
-    rates.set_rate(workshop().database, body.currency, body.day, Decimal(body.rate))
+    rates.set_rate(workshop().database, body.currency, body.day, Decimal(body.rate), workshop().today())
 
 
 @blueprint.get("/bid", responses={200: BidOut}, summary="The most to bid")

@@ -38,6 +38,7 @@ class ThingIn(Strict):
     condition: Condition | None = None
     serial: str | None = Field(None, max_length=40)
     place: str | None = Field(None, max_length=100)
+    variant: str | None = Field(None, max_length=60)
 
 
 class PurchaseIn(Strict):

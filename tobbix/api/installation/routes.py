@@ -18,7 +18,10 @@ from tobbix.api.base.security import SignedIn, guard, note_browser, now, who_ask
 from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.installation.schemas import (
     BackupForm,
+    CurrenciesOut,
+    CurrencyOut,
     HealthOut,
+    HomeIn,
     OpenSessionOut,
     OpenSessionsOut,
     PreferencesFields,
@@ -33,6 +36,7 @@ from tobbix.api.installation.schemas import (
     SpendingOut,
     SpendingPath,
 )
+from tobbix.core.base.money import currency_codes
 from tobbix.core.planning.habits import Preferences, SealedHabits, SellingHabits
 from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule
 from tobbix.core.products.sureness import Uncertainty
@@ -41,6 +45,8 @@ from tobbix.services.installation.backups import back_up, restore
 from tobbix.services.installation.owners import current_owner
 from tobbix.services.installation.preferences import (
     change_preferences,
+    choose_home,
+    is_home_open,
     note_spending,
     read_preferences,
     read_spending,
@@ -87,6 +93,8 @@ def describe_preferences(preferences: Preferences) -> PreferencesOut:
         monthly_limit=None if limit is None else format(limit, "f"),
         version=preferences.version,
         currency=preferences.currency,
+        currency_open=is_home_open(workshop().database),
+        sheet_condition=preferences.sheet_condition,
     )
 
 
@@ -195,6 +203,20 @@ def read_progress(path: ProgressPath) -> ProgressOut:
 @returns()
 def show_preferences() -> PreferencesOut:
     return describe_preferences(read_preferences(workshop().database))
+
+
+@blueprint.get("/currencies", responses={200: CurrenciesOut}, summary="Currencies by their codes")
+@returns()
+def list_currencies() -> CurrenciesOut:
+    return CurrenciesOut(currencies=[CurrencyOut(code=code, name=name) for code, name in currency_codes()])
+
+
+@blueprint.put("/preferences/home", responses={200: PreferencesOut}, summary="Choose the home currency")
+@returns()
+def put_home(body: HomeIn) -> PreferencesOut:
+    today = workshop().today()
+    chosen = choose_home(workshop().database, body.currency, body.sheet_condition, body.version, today)
+    return describe_preferences(chosen)
 
 
 @blueprint.put("/preferences", responses={200: PreferencesOut}, summary="Change how the owner decides and sells")

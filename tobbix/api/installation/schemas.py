@@ -6,7 +6,7 @@ from typing import Annotated
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field, StringConstraints
 
-from tobbix.api.base.fields import Strict
+from tobbix.api.base.fields import Condition, Strict
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.planning.spending import LimitState
 from tobbix.core.products.most_to_pay import Standard
@@ -109,9 +109,27 @@ class PreferencesFields(Strict):
 
 
 class PreferencesOut(PreferencesFields):
-    """The same as they are stored, with the home currency."""
+    """The same as they are stored, with the home currency, whether it can still be chosen, and the condition that
+    prices of sheets speak for."""
 
     currency: str
+    currency_open: bool
+    sheet_condition: Condition
+
+
+class HomeIn(Strict):
+    currency: str = Field(max_length=10)
+    sheet_condition: Condition
+    version: int = Field(ge=0, le=2_000_000_000)
+
+
+class CurrencyOut(BaseModel):
+    code: str
+    name: str
+
+
+class CurrenciesOut(BaseModel):
+    currencies: list[CurrencyOut]
 
 
 class SpendingEntryOut(BaseModel):

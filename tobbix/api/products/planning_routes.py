@@ -8,6 +8,7 @@ from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.products import planning_schemas as schemas
 from tobbix.api.products import planning_views as views
 from tobbix.api.products.schemas import FormatPath, ReleasePath, RevisionOut, ViewQuery
+from tobbix.api.products.views import show_revision
 from tobbix.core.base.errors import InputError
 from tobbix.core.products.completing import SetAim
 from tobbix.core.products.trying import Edit
@@ -121,7 +122,7 @@ def remove_trial_edit(path: schemas.EditPath, query: schemas.VersionQuery) -> Ba
 @blueprint.post(_RELEASE + "/trial/keep", responses={200: RevisionOut}, summary="Make the scratch copy the sheet")
 @returns()
 def keep_trial(path: ReleasePath, body: schemas.VersionIn) -> BaseModel:
-    return RevisionOut(revision=trying.keep_trial(workshop(), path.release, body.version).revision)
+    return show_revision(trying.keep_trial(workshop(), path.release, body.version))
 
 
 @blueprint.delete(_RELEASE + "/trial", responses={204: None}, summary="Throw the scratch copy away")

@@ -209,4 +209,8 @@ def _show_side(side: Side) -> out.SideOut:
 
 
 def show_simulation(found: Simulation) -> out.SimulationOut:
-    return out.SimulationOut.model_validate(found, from_attributes=True)
+    task = found.task
+    same = ("number", "kind", "state", "done", "total", "asked", "result", "fault")
+    return out.SimulationOut(
+        seed=task.asked["seed"], is_current=found.is_current, **{name: getattr(task, name) for name in same}
+    )

@@ -17,6 +17,7 @@ from tobbix.api.products.views import (
     show_guarantees,
     show_line,
     show_release,
+    show_revision,
 )
 from tobbix.core.products.chase import parse_targets
 from tobbix.core.products.overview import list_waiting, state_desk, state_release, state_shelf
@@ -66,7 +67,7 @@ def list_releases() -> BaseModel:
 def import_release(form: schemas.ImportForm) -> BaseModel:
     with context().progress.follow(act_key()) as tell:
         done = importing.import_sheet(
-            workshop(), read_upload(form.file), form.confirm_silent, form.replace,
+            workshop(), read_upload(form.file), form.confirm_silent, form.replace, form.same_release,
             lambda rows: tell(Stage(Phase.READING, rows)),
         )  # fmt: skip
     return schemas.ImportedOut(
@@ -108,8 +109,8 @@ def restore_release(path: schemas.ReleasePath) -> None:
 @blueprint.post("/releases/<release>/undo", responses={200: schemas.UndoneOut}, summary="Take the last change back")
 @returns()
 def undo_change(path: schemas.ReleasePath) -> BaseModel:
-    sheet, what = editing.undo_change(workshop(), path.release)
-    return schemas.UndoneOut(revision=sheet.revision, undone=what)
+    done = editing.undo_change(workshop(), path.release)
+    return schemas.UndoneOut(revision=done.sheet.revision, undone=done.what, gone=done.gone)
 
 
 @blueprint.get(
@@ -131,22 +132,22 @@ def list_cards(path: schemas.LinePath, query: schemas.CardsQuery) -> BaseModel:
     sheet, page = answering.list_cards(
         workshop(), path.release, path.line, query.find, query.sort, query.descending, query.start, query.count
     )
-    cards = [show_card(sheet, version) for version in page.cards]
+    cards = [show_card(sheet, path.line, version) for version in page.cards]
     return schemas.ChecklistOut(cards=cards, total=page.total, unpriced=page.unpriced)
 
 
 @blueprint.put("/releases/<release>/lines/<line>/price", responses={200: schemas.RevisionOut}, summary="Price a card")
 @returns()
 def put_card_price(path: schemas.LinePath, body: schemas.CardPriceIn) -> BaseModel:
-    sheet = editing.change_card_price(workshop(), path.release, body.revision, path.line, body.number, body.price)
-    return schemas.RevisionOut(revision=sheet.revision)
+    sheet = editing.change_card_price(workshop(), path.release, body.price_revision, path.line, body.number, body.price)
+    return show_revision(sheet)
 
 
 @blueprint.put("/releases/<release>/lines/<line>/odds", responses={200: schemas.RevisionOut}, summary="Correct odds")
 @returns()
 def put_odds(path: schemas.LinePath, body: schemas.OddsIn) -> BaseModel:
     sheet = editing.change_odds(workshop(), path.release, body.revision, path.line, body.format, body.pack, body.odds)
-    return schemas.RevisionOut(revision=sheet.revision)
+    return show_revision(sheet)
 
 
 @blueprint.put(
@@ -157,7 +158,7 @@ def put_odds(path: schemas.LinePath, body: schemas.OddsIn) -> BaseModel:
 @returns()
 def put_guarantee(path: schemas.GuaranteePath, body: schemas.GuaranteeIn) -> BaseModel:
     sheet = editing.change_guarantee(workshop(), path.release, body.revision, path.number, body.guarantee)
-    return schemas.RevisionOut(revision=sheet.revision)
+    return show_revision(sheet)
 
 
 @blueprint.put(
@@ -165,8 +166,8 @@ def put_guarantee(path: schemas.GuaranteePath, body: schemas.GuaranteeIn) -> Bas
 )
 @returns()
 def put_format_price(path: schemas.FormatPath, body: schemas.FormatPriceIn) -> BaseModel:
-    sheet = editing.change_format_price(workshop(), path.release, body.revision, path.format, body.price)
-    return schemas.RevisionOut(revision=sheet.revision)
+    sheet = editing.change_format_price(workshop(), path.release, body.price_revision, path.format, body.price)
+    return show_revision(sheet)
 
 
 @blueprint.get(
@@ -190,7 +191,7 @@ def read_answer(path: schemas.FormatPath, query: schemas.AnswerQuery) -> BaseMod
 @returns()
 def put_usable(path: schemas.FormatPath, body: schemas.UsableIn) -> BaseModel:
     sheet = editing.change_usable(workshop(), path.release, body.revision, path.format, body.usable)
-    return schemas.RevisionOut(revision=sheet.revision)
+    return show_revision(sheet)
 
 
 @blueprint.get(

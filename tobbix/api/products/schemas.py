@@ -12,6 +12,7 @@ from tobbix.core.base.results import Matter
 from tobbix.core.planning.habits import ViewChoice
 from tobbix.core.products.most_to_pay import Standard
 from tobbix.core.products.overview import Chore
+from tobbix.core.products.price_book import Source
 from tobbix.core.products.valuation import MOST_BOXES
 from tobbix.core.products.worth import ValueBasis
 from tobbix.services.products.importing import Outcome
@@ -62,6 +63,7 @@ class ReleaseOut(BaseModel):
     currency: str
     priced_on: date
     revision: int
+    price_revision: int
     lines: int
     cards: int
     formats: list[FormatOut]
@@ -130,13 +132,16 @@ class ReleaseDetailOut(BaseModel):
 
 
 class CardOut(BaseModel):
-    """A card of a line; ``own`` if its price was given for this version, not derived from the parent line's."""
+    """A card of a line; ``own`` if its price was said of this version, with its ``day`` and ``source``, rather than
+    derived from the parent line's."""
 
     number: str
     subject: str
     weight: str
     price: str | None
     own: bool
+    day: date | None
+    source: Source | None
 
 
 class ChecklistOut(BaseModel):
@@ -255,6 +260,7 @@ class AnswerOut(BaseModel):
     release: str
     release_title: str
     revision: int
+    price_revision: int
     currency: str
     priced_on: date
     format: FormatOut
@@ -336,12 +342,16 @@ class AddedOut(BaseModel):
 
 
 class UndoneOut(BaseModel):
+    """What was taken back; ``gone``: the release has no sheet any more, it is known as far as seen again."""
+
     revision: int
     undone: str
+    gone: bool
 
 
 class RevisionOut(BaseModel):
     revision: int
+    price_revision: int
 
 
 class ReleasePath(BaseModel):
@@ -370,6 +380,7 @@ class ImportForm(BaseModel):
     file: FileStorage = Field(description="A product sheet: JSON, XLSX, or a zip of CSV files")
     confirm_silent: bool = False
     replace: bool = False
+    same_release: bool | None = None
 
 
 class CardsQuery(BaseModel):
@@ -410,16 +421,17 @@ class ChaseQuery(ViewQuery):
 
 
 class CardPriceIn(Strict):
-    """``price`` as typed: an amount, empty for unknown, ``follows`` for the parent line's."""
+    """``price`` as typed: an amount, empty for unknown, ``follows`` for the parent line's,
+    ``release`` for what is known otherwise."""
 
     number: str = Field(min_length=1, max_length=200)
     price: str = Field(max_length=60)
-    revision: int = Field(ge=1, le=2_000_000_000)
+    price_revision: int = Field(ge=1, le=2_000_000_000)
 
 
 class FormatPriceIn(Strict):
     price: str = Field(max_length=60)
-    revision: int = Field(ge=1, le=2_000_000_000)
+    price_revision: int = Field(ge=1, le=2_000_000_000)
 
 
 class UsableIn(Strict):

@@ -73,6 +73,7 @@ def show_release(sheet: ProductSheet, formats: Sequence[FormatAnswer]) -> out.Re
         currency=sheet.currency,
         priced_on=sheet.priced_on,
         revision=sheet.revision,
+        price_revision=price_revision(sheet),
         lines=len(sheet.lines),
         cards=sum(len(line.cards) for line in sheet.lines),
         formats=[show_format(sheet, answered) for answered in formats],
@@ -115,8 +116,20 @@ def show_guarantees(sheet: ProductSheet) -> list[out.GuaranteeOut]:
     ]
 
 
-def show_card(sheet: ProductSheet, version: VersionPrice) -> out.CardOut:
+def price_revision(sheet: ProductSheet) -> int:
+    """The revision of the prices that a stored sheet was priced by."""
+    return 1 if sheet.book is None else sheet.book.revision
+
+
+def show_revision(sheet: ProductSheet) -> out.RevisionOut:
+    return out.RevisionOut(revision=sheet.revision, price_revision=price_revision(sheet))
+
+
+def show_card(sheet: ProductSheet, line: str, version: VersionPrice) -> out.CardOut:
+    value = None if sheet.book is None else sheet.book.cards.get((line, version.number))
     return out.CardOut(
+        day=None if value is None else value.day,
+        source=None if value is None else value.source,
         number=version.number,
         subject=version.subject,
         weight=plain(version.weight),
@@ -166,6 +179,7 @@ def show_answer(found: HoldingAnswer) -> out.AnswerOut:
         release=sheet.id,
         release_title=sheet.release.title,
         revision=sheet.revision,
+        price_revision=price_revision(sheet),
         currency=sheet.currency,
         priced_on=sheet.priced_on,
         format=show_format_alone(sheet, fmt),

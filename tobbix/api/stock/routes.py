@@ -25,6 +25,7 @@ from tobbix.api.stock.schemas import (
     ItemsImportedOut,
     ItemsOut,
     ItemsQuery,
+    ItemSumsOut,
     ItemVersionIn,
     ItemVersionOut,
     SavedFilterIn,
@@ -48,10 +49,11 @@ blueprint = APIBlueprint(
 
 
 def _fields(row: Any) -> dict[str, Any]:
-    same = ("version", "kind", "name", "release", "line", "count", "state", "basis", "value", "condition", "serial",
-            "place", "never_for_sale", "acquired_on", "note")  # fmt: skip
+    same = ("version", "kind", "name", "release", "format", "line", "variant", "count", "state", "basis", "value",
+            "condition", "serial", "place", "never_for_sale", "acquired_on", "note")  # fmt: skip
     return {
-        "number": row.id, "card": row.number, "purchase": row.purchase_id, "session": row.session_id,
+        "number": row.id, "card": row.number, "identified": (row.version_id or row.format_id) is not None,
+        "purchase": row.purchase_id, "session": row.session_id,
         **{name: getattr(row, name) for name in same},
     }  # fmt: skip
 
@@ -61,10 +63,13 @@ def _fields(row: Any) -> dict[str, Any]:
 def list_items(query: ItemsQuery) -> ItemsOut:
     page = items.list_items(workshop().database, query.wanted(), query.sort, query.descending, query.start, query.take)
     shown = [ItemOut(**_fields(row)) for row in page.items]
-    return ItemsOut(
-        items=shown, total=page.total, count=page.count, basis=page.basis, unknown_basis=page.unknown_basis,
-        value=page.value,
-    )  # fmt: skip
+    return ItemsOut(items=shown, more=page.more)
+
+
+@blueprint.get("/items/sums", responses={200: ItemSumsOut}, summary="What a filter lists, together")
+@returns()
+def sum_items(query: FilterQuery) -> ItemSumsOut:
+    return ItemSumsOut.model_validate(items.sum_items(workshop().database, query.wanted()), from_attributes=True)
 
 
 @blueprint.get("/items/<int:number>", responses={200: ItemDetailOut}, summary="An item with its history")
@@ -72,7 +77,8 @@ def list_items(query: ItemsQuery) -> ItemsOut:
 def read_item(path: ItemPath) -> ItemDetailOut:
     row, history = items.read_item(workshop().database, path.number)
     events = [ItemEventOut.model_validate(event, from_attributes=True) for event in history]
-    return ItemDetailOut(**_fields(row), history=events)
+    day, source = items.worth_of(workshop().database, path.number)
+    return ItemDetailOut(**_fields(row), history=events, value_day=day, value_source=source)
 
 
 @blueprint.put("/items/<int:number>", responses={200: ItemVersionOut}, summary="Correct an item")
@@ -126,7 +132,8 @@ def import_items(form: ItemsForm) -> ItemsImportedOut:
 @returns(201)
 def add_item(body: ThereBeforeIn) -> ItemsImportedOut:
     line = ItemLine(
-        row=1, name=body.name.strip(), release=body.release, line=body.line, number=body.number, count=body.count,
+        row=1, name=body.name.strip(), release=body.release, line=body.line, number=body.number, variant=body.variant,
+        count=body.count,
         condition=body.condition, serial=body.serial, place=body.place,
         basis=None if body.basis is None else Decimal(body.basis),
         value=None if body.value is None else Decimal(body.value),

@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field
 
 from tobbix.api.base.fields import Amount, Condition, Exact, Key, Once, Strict
 from tobbix.core.holdings.register import State
+from tobbix.core.products.price_book import Source
 from tobbix.services.stock import items
 
 
@@ -17,8 +18,11 @@ class ItemOut(BaseModel):
     kind: str
     name: str
     release: str | None
+    format: str | None
     line: str | None
     card: str | None
+    variant: str | None
+    identified: bool
     count: int
     state: State
     basis: Exact | None
@@ -42,18 +46,29 @@ class ItemEventOut(BaseModel):
 
 
 class ItemDetailOut(ItemOut):
+    """An item with its history, and the day and source of what it is worth."""
+
+    value_day: date | None
+    value_source: Source | None
     history: list[ItemEventOut]
 
 
 class ItemsOut(BaseModel):
-    """A page of items, with sums over all that the filter lists; things without a basis are counted apart."""
+    """A page of items; ``more``: there are others after it."""
 
     items: list[ItemOut]
+    more: bool
+
+
+class ItemSumsOut(BaseModel):
+    """Sums over all that a filter lists; things without a known cost or worth are counted apart."""
+
     total: int
     count: int
     basis: Exact
     unknown_basis: int
     value: Exact
+    unknown_value: int
 
 
 class FilterQuery(BaseModel):
@@ -65,9 +80,10 @@ class FilterQuery(BaseModel):
     session: int | None = Field(None, ge=1, le=9_000_000_000_000)
     basis: Literal["known", "unknown"] | None = None
     never_for_sale: bool | None = None
+    identity: Literal["known", "unknown"] | None = None
 
     def wanted(self) -> items.ItemFilter:
-        names = ("find", "kind", "state", "release", "purchase", "session", "basis", "never_for_sale")
+        names = ("find", "kind", "state", "release", "purchase", "session", "basis", "never_for_sale", "identity")
         return items.ItemFilter(**{name: getattr(self, name) for name in names})
 
 
@@ -88,8 +104,10 @@ class ItemIn(Strict):
     version: int = Field(ge=0, le=2_000_000_000)
     name: str = Field("", min_length=1, max_length=300)
     release: Key | None = None
+    format: Key | None = None
     line: Key | None = None
     card: str | None = Field(None, max_length=200)
+    variant: str | None = Field(None, max_length=60)
     value: Amount | None = None
     condition: Condition | None = None
     serial: str | None = Field(None, max_length=40)
@@ -108,6 +126,7 @@ class ThereBeforeIn(Strict):
     release: Key | None = None
     line: Key | None = None
     number: str | None = Field(None, max_length=200)
+    variant: str | None = Field(None, max_length=60)
     serial: str | None = Field(None, max_length=40)
     place: str | None = Field(None, max_length=100)
     condition: Condition | None = None

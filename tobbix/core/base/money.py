@@ -1,19 +1,26 @@
 """Money that happened, exact; and the one place where an estimate becomes money."""
 
-import re
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
+from functools import cache
 
-# ISO 4217 minor units that differ from two. From memory.
-_MINOR_UNITS = {"JPY": 0, "KRW": 0, "ISK": 0, "CLP": 0, "VND": 0, "BHD": 3, "KWD": 3, "TND": 3, "OMR": 3, "JOD": 3}
-_CODE = re.compile(r"[A-Z]{3}")
+from babel import Locale
+from babel.numbers import get_currency_precision
 
 
+@cache
 def minor_units(currency: str) -> int:
-    """Decimals of a currency's minor unit (ISO 4217). Raises ValueError for what is not a code."""
-    if not _CODE.fullmatch(currency):
+    """Decimals of a currency's minor unit (ISO 4217, as babel's data have them). Raises ValueError for no code."""
+    if currency not in Locale("en").currencies:
         raise ValueError(f"{currency!r} is not a currency code of three capital letters")
-    return _MINOR_UNITS.get(currency, 2)
+    return get_currency_precision(currency)
+
+
+def currency_codes() -> list[tuple[str, str]]:
+    """Codes of currencies in use, with their English names, by name."""
+    return sorted(
+        ((code, name) for code, name in Locale("en").currencies.items() if not name.endswith(")")), key=lambda c: c[1]
+    )
 
 
 @dataclass(frozen=True, slots=True)

@@ -47,7 +47,7 @@ def state_books(lots: Sequence[Lot], found: Mapping[tuple[Account, str | None], 
     if known:
         sentence.append(Part(f"; {len(under)} of {len(known)} lots are worth less than that today"))
     sentence.append(Part("."))
-    ground = [Part("Values are estimates of the day they were said, and never booked.")]
+    ground = [Part("What things are worth are market prices before fees: estimates, never booked.")]
     if fun:
         ground.append(Part(f" Opened for fun so far: {fun:,.2f}."))
     return Verdict(tuple(sentence), tuple(ground))

@@ -11,6 +11,9 @@ from math import sqrt
 
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.base.results import Part, Verdict
+from tobbix.core.maths.statistics import student_point
+
+_SURE = 0.95  # the two-sided 90 %: its lower end is the one-sided bound that the top offer rests on
 
 
 @dataclass(frozen=True, slots=True)
@@ -148,7 +151,7 @@ def offer_for_collection(
     mean = sum(sample) / size
     variance = sum((value - mean) ** 2 for value in sample) / (size - 1)
     error = sqrt(variance / size * max(1 - size / cards, 0.0))
-    half = student_95(size - 1) * error
+    half = student_point(size - 1, _SURE) * error
     low, high = max(mean - half, 0.0), mean + half
     work = cards * minutes_per_card / 60 * hourly_rate
 
@@ -158,21 +161,6 @@ def offer_for_collection(
     return Offer(
         size, mean, low, high, mean * cards, low * cards, high * cards, offer(low), max(offer(mean), offer(low))
     )
-
-
-# Student's t, 95 % one-sided, by degrees of freedom. From memory of the usual handbook table; checked in the tests.
-_STUDENT = (
-    6.314, 2.920, 2.353, 2.132, 2.015, 1.943, 1.895, 1.860, 1.833, 1.812, 1.796, 1.782, 1.771, 1.761, 1.753,
-    1.746, 1.740, 1.734, 1.729, 1.725, 1.721, 1.717, 1.714, 1.711, 1.708, 1.706, 1.703, 1.701, 1.699, 1.697,
-)  # fmt: skip
-
-
-def student_95(degrees: int) -> float:
-    """The 95 % point of Student's t; beyond 30 degrees by Cornish and Fisher's expansion to 1/degrees squared."""
-    if degrees <= len(_STUDENT):
-        return _STUDENT[degrees - 1]
-    z = 1.6448536
-    return z + (z**3 + z) / (4 * degrees) + (5 * z**5 + 16 * z**3 + 3 * z) / (96 * degrees**2)
 
 
 def state_offer(offer: Offer, cards: int, currency: str) -> Verdict:

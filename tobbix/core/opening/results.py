@@ -5,52 +5,19 @@ Example: 11 hits in 25 packs at 1:4: two-sided p 0.03669, one-sided 0.02967, Wil
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import exp, lgamma, log, sqrt
-from statistics import NormalDist
+from math import sqrt
 
 from tobbix.core.base.errors import InputError
+from tobbix.core.maths.statistics import (
+    binomial_at_least,
+    binomial_masses,
+    poisson_at_least,
+    poisson_masses,
+    two_sided,
+    wilson,
+)
 
-_SLACK = 1 + 1e-7  # outcomes as likely as the observed count too, in spite of rounding (as SciPy's binomtest has it)
 STRENGTH = 24.0  # packs: what stated odds count for against what was seen
-_Z = NormalDist().inv_cdf(0.975)
-
-
-def _log_choose(n: int, k: int) -> float:
-    return lgamma(n + 1) - lgamma(k + 1) - lgamma(n - k + 1)
-
-
-def binomial_mass(n: int, p: float) -> list[float]:
-    """Chances of 0 .. n hits in n packs with chance p each."""
-    if p <= 0:
-        return [1.0, *([0.0] * n)]
-    if p >= 1:
-        return [*([0.0] * n), 1.0]
-    return [exp(_log_choose(n, k) + k * log(p) + (n - k) * log(1 - p)) for k in range(n + 1)]
-
-
-def poisson_mass(mean: float, most: int) -> list[float]:
-    """Chances of 0 .. most hits with a mean."""
-    return [exp(-mean + k * log(mean) - lgamma(k + 1)) if mean > 0 else float(k == 0) for k in range(most + 1)]
-
-
-def two_sided(mass: Sequence[float], observed: int) -> float:
-    """The chance of all outcomes that are no likelier than the observed one. Rule C-13."""
-    at = mass[observed]
-    return min(sum(chance for chance in mass if chance <= at * _SLACK), 1.0)
-
-
-def wilson(hits: int, packs: int) -> tuple[float, float]:
-    """Wilson's 95 % interval of a rate (Wilson 1927). Rule C-13.
-
-    >>> [round(end, 4) for end in wilson(11, 25)]
-    [0.2667, 0.6293]
-    """
-    if not 0 <= hits <= packs or packs < 1:
-        raise InputError.at("hits", "must be from 0 to the packs opened")
-    share, z2 = hits / packs, _Z**2
-    middle = (share + z2 / (2 * packs)) / (1 + z2 / packs)
-    half = _Z / (1 + z2 / packs) * sqrt(share * (1 - share) / packs + z2 / (4 * packs**2))
-    return max(middle - half, 0.0), min(middle + half, 1.0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,16 +79,16 @@ def judge(observed: Sequence[Observed], strength: float = STRENGTH) -> tuple[Lin
         if item.promised is not None:
             right = all(hits == item.promised for hits in item.boxes) if item.boxes else None
         elif item.packs > 0 and item.rate <= 1 and item.hits <= item.packs:
-            mass = binomial_mass(item.packs, item.rate)
-            p_value, p_more = two_sided(mass, item.hits), min(sum(mass[item.hits :]), 1.0)
+            p_value = two_sided(binomial_masses(item.packs, item.rate), item.hits)
+            p_more = binomial_at_least(item.hits, item.packs, item.rate)
             low, high = wilson(item.hits, item.packs)
             if 0 < item.rate < 1:
                 a, b = beta_posterior(item.rate, strength, item.hits, item.packs)
                 posterior = a / (a + b)
         elif item.packs > 0:
             most = int(max(expected, item.hits) + 12 * sqrt(max(expected, item.hits, 1.0)) + 20)
-            mass = poisson_mass(expected, most)
-            p_value, p_more = two_sided(mass, item.hits), min(sum(mass[item.hits :]), 1.0)
+            p_value = two_sided(poisson_masses(expected, most), item.hits)
+            p_more = poisson_at_least(item.hits, expected)
         rows.append((item, expected, low, high, p_value, p_more, posterior, right))
     corrected = holm([row[4] for row in rows])
     return tuple(
@@ -165,4 +132,4 @@ def compare_rates(hits: tuple[int, int], units: tuple[float, float]) -> Compared
     ratio = None if hits[1] == 0 else (hits[0] / units[0]) / (hits[1] / units[1])
     if total == 0:
         return Compared(None, 1.0)
-    return Compared(ratio, two_sided(binomial_mass(total, units[0] / sum(units)), hits[0]))
+    return Compared(ratio, two_sided(binomial_masses(total, units[0] / sum(units)), hits[0]))

@@ -254,3 +254,25 @@ def state_session(valuation: Valuation, ahead: Remaining) -> Verdict:
         Part(f" on average ({amount_words(ahead.per_pack, currency)} a pack). Average lines do not remember."),
     )
     return Verdict(tuple(sentence), ground)
+
+
+@dataclass(frozen=True, slots=True)
+class CardView:
+    """A card of a line in words, and what it is worth on average (estimate, money; None if unknown)."""
+
+    line_name: str
+    subject: str
+    worth: float | None
+
+
+def view_card(valuation: Valuation, line: str, number: str | None) -> CardView:
+    """A card that came out, or without a number any of its line."""
+    value = valuation.lines.get(line)
+    drawn = None if value is None else valuation.drawn(line)
+    name = valuation.sheet.line_by_id[line].name if line in valuation.sheet.line_by_id else line
+    if value is None or number is None:
+        return CardView(name, "not listed", None if drawn is None else drawn.severity.mean)
+    at = next((i for i, version in enumerate(value.versions) if version.number == number), None)
+    if at is None:
+        return CardView(name, "", None)
+    return CardView(name, value.versions[at].subject, None if drawn is None else float(drawn.each[at]))

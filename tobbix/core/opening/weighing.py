@@ -7,10 +7,11 @@ Example: a hit weighs 0.4 g more; against a spread of 1.1 g the heavier of two h
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil, sqrt
-from statistics import NormalDist, mean, stdev
+from statistics import mean, stdev
 
 from tobbix.core.base.errors import InputError
 from tobbix.core.base.results import Part, Verdict
+from tobbix.core.maths.statistics import normal_at_most
 
 _ENOUGH = 0.1
 
@@ -25,7 +26,7 @@ def chance_heavier_holds(difference: float, spread: float) -> float:
     """
     if spread <= 0:
         raise InputError.at("spread", "must be more than 0 g")
-    return NormalDist().cdf(difference / (spread * sqrt(2)))
+    return normal_at_most(difference / (spread * sqrt(2)))
 
 
 @dataclass(frozen=True, slots=True)

@@ -60,7 +60,8 @@ class SealedHabits:
 
 @dataclass(frozen=True, slots=True)
 class Preferences:
-    """All of it, with the ``version`` of the whole. ``monthly_limit`` of spending is in the home ``currency``."""
+    """All of it, with the ``version`` of the whole. ``monthly_limit`` of spending is in the home ``currency``;
+    ``sheet_condition`` the condition of a raw card that prices of sheets speak for."""
 
     rule: PayingRule = PayingRule()
     costs: BuyingCosts = BuyingCosts()
@@ -70,6 +71,7 @@ class Preferences:
     monthly_limit: Decimal | None = None
     currency: str = "EUR"
     version: int = 0
+    sheet_condition: str = "NM"
 
     def __post_init__(self) -> None:
         if self.monthly_limit is not None:

@@ -42,6 +42,7 @@ class Chore(StrEnum):
     UNKNOWN = "unknown"
     CARD_PRICES = "card_prices"
     STALE = "stale"
+    RATE = "rate"
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,20 +135,14 @@ def list_waiting(releases: Sequence[tuple[ProductSheet, Sequence[FormatAnswer]]]
         if unpriced:
             text = f"has {unpriced} {'card' if unpriced == 1 else 'cards'} without a price"
             waiting.append(Waiting(Chore.CARD_PRICES, sheet.id, title, None, text))
+        if sheet.without_rate:
+            names = " and ".join(sheet.without_rate)
+            text = f"has prices in {names}, and there is no rate for today: fetch or set one in Buying"
+            waiting.append(Waiting(Chore.RATE, sheet.id, title, None, text))
         age = (today - sheet.priced_on).days
         if age > STALE_DAYS:
             waiting.append(Waiting(Chore.STALE, sheet.id, title, None, f"has prices {age} days old"))
     return tuple(waiting)
-
-
-def other_series(sheet: ProductSheet, sheets: Sequence[ProductSheet]) -> tuple[str, ...]:
-    """Other series of the same release: opening the wrong one is a classic mistake (common practice, no source)."""
-    about = sheet.release
-    return tuple(
-        other.release.title
-        for other in sheets
-        if (other.release.name, other.release.year) == (about.name, about.year) and other.release.series != about.series
-    )
 
 
 def state_desk(waiting: Sequence[Waiting]) -> Verdict:

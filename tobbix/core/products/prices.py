@@ -40,7 +40,9 @@ def line_versions(sheet: ProductSheet, line: Line) -> tuple[VersionPrice, ...]:
             card.number,
             card.subject,
             _weight(line, card),
-            overrides[card.number] if card.number in overrides else _derived(line, card.price),
+            overrides[card.number]
+            if card.number in overrides
+            else derived_price(card.price, line.price_multiple, line.price_floor),
             card.number in overrides,
         )
         for card in sheet.line_by_id[line.cards_of].cards
@@ -52,10 +54,11 @@ def _weight(line: Line, card: Card) -> Decimal:
     return card.weight if line.print_run is None else Decimal(1)
 
 
-def _derived(line: Line, parent_price: Decimal | None) -> Decimal | None:
-    if parent_price is None or line.price_multiple is None:
+def derived_price(parent: Decimal | None, multiple: Decimal | None, floor: Decimal | None) -> Decimal | None:
+    """The price of a parallel's card from its parent's: times the multiple, at least the floor. Rule C-01."""
+    if parent is None or multiple is None:
         return None
-    return max(parent_price * line.price_multiple, line.price_floor or Decimal(0))
+    return max(parent * multiple, floor or Decimal(0))
 
 
 @dataclass(frozen=True, eq=False)

@@ -2,7 +2,6 @@
 
 import re
 from dataclasses import dataclass, replace
-from datetime import date
 from decimal import ROUND_HALF_UP, Decimal
 
 from tobbix.core.base.errors import Fault, InputError, NotFound
@@ -10,28 +9,35 @@ from tobbix.core.products.assuming import parse_share
 from tobbix.core.products.checking import check_sheet
 from tobbix.core.products.fields import FaultList, as_decimal
 from tobbix.core.products.odds import Odds, Per, parse_cell, plain
+from tobbix.core.products.prices import line_versions
 from tobbix.core.products.reading import MOST_PRICE, locate_in_document
 from tobbix.core.products.sheet import Format, Guarantee, Line, LineKind, ProductSheet
 
 FOLLOWS = "follows"
+RELEASED = "release"
 _GUARANTEE = re.compile(r"([1-9]\d{0,4}) per (box|case)(?: in pack ([A-Za-z0-9._-]{1,64}))?: (.+)")
 
 
 @dataclass(frozen=True, slots=True)
 class PriceWord:
-    """What is said of a price: an amount, None for unknown, or that it follows the parent line's."""
+    """What is said of a price: an amount, None for unknown, that it follows the parent line's, or that what was said
+    is released."""
 
     amount: Decimal | None
     follows: bool = False
+    released: bool = False
 
 
 def parse_price(text: str, field: str = "price") -> PriceWord:
-    """A price as typed: ``12.50``, empty or ``unknown``, or ``follows``. Raises InputError naming ``field``."""
+    """A price as typed: ``12.50``, empty or ``unknown``, ``follows``, or ``release`` for what is known otherwise.
+
+    Raises InputError naming ``field``.
+    """
     words = text.strip().lower()
     if words in ("", "unknown", "?"):
         return PriceWord(None)
-    if words == FOLLOWS:
-        return PriceWord(None, follows=True)
+    if words in (FOLLOWS, RELEASED):
+        return PriceWord(None, words == FOLLOWS, words == RELEASED)
     amount = as_decimal(words)
     if amount is None or amount > Decimal(MOST_PRICE):
         raise InputError.at(field, f"“{text.strip()[:40]}” is not a price; write it like 12.50, or leave it empty")
@@ -52,44 +58,59 @@ def find_format(sheet: ProductSheet, format_id: str) -> Format:
     return sheet.format_by_id[format_id]
 
 
-def with_card_price(sheet: ProductSheet, line_id: str, number: str, word: PriceWord, on: date) -> ProductSheet:
-    """The sheet with another price of one version, as known ``on`` a day. Raises NotFound, InputError."""
+def _tried(word: PriceWord) -> PriceWord:
+    """A price that can be tried. A released one is whatever is known otherwise, which a sheet alone does not tell."""
+    if word.released:
+        raise InputError.at("text", "what was typed is released on the release’s page; try an amount here")
+    return word
+
+
+def check_card_price(sheet: ProductSheet, line_id: str, number: str, word: PriceWord) -> Line:
+    """The line of a card that something can be said of. Raises NotFound, InputError."""
     line = find_line(sheet, line_id)
+    if line.cards_of is None and word.follows:
+        raise InputError.at("price", f"{line.name} has prices of its own; only a parallel’s can follow")
+    if all(version.number != number for version in line_versions(sheet, line)):
+        raise NotFound(f"{line.name} has no card {number}")
+    return line
+
+
+def with_card_price(sheet: ProductSheet, line_id: str, number: str, word: PriceWord) -> ProductSheet:
+    """The sheet with another price of one version. Raises NotFound, InputError."""
+    line = check_card_price(sheet, line_id, number, _tried(word))
     if line.cards_of is None:
-        if word.follows:
-            raise InputError.at("price", f"{line.name} has prices of its own; only a parallel’s can follow")
-        if all(card.number != number for card in line.cards):
-            raise NotFound(f"{line.name} has no card {number}")
         cards = tuple(replace(c, price=word.amount) if c.number == number else c for c in line.cards)
         changed = replace(line, cards=cards)
     else:
-        numbers = line.only if line.only is not None else [c.number for c in sheet.line_by_id[line.cards_of].cards]
-        if number not in numbers:
-            raise NotFound(f"{line.name} has no card {number}")
         overrides = dict(line.price_overrides)
         overrides.pop(number, None)
         if not word.follows:
             overrides[number] = word.amount
         changed = replace(line, price_overrides=tuple(overrides.items()))
-    return _revised(sheet, on, lines=tuple(changed if item is line else item for item in sheet.lines))
+    return replace(sheet, lines=tuple(changed if item is line else item for item in sheet.lines))
 
 
-def with_format_price(sheet: ProductSheet, format_id: str, word: PriceWord, on: date) -> ProductSheet:
-    """The sheet with another price of a sealed box. Raises NotFound, InputError."""
-    fmt = find_format(sheet, format_id)
+def check_format_price(sheet: ProductSheet, format_id: str, word: PriceWord) -> Format:
+    """The format that something can be said of. Raises NotFound, InputError."""
     if word.follows:
         raise InputError.at("price", "a box’s price follows no other; give an amount or leave it empty")
+    return find_format(sheet, format_id)
+
+
+def with_format_price(sheet: ProductSheet, format_id: str, word: PriceWord) -> ProductSheet:
+    """The sheet with another price of a sealed box. Raises NotFound, InputError."""
+    fmt = check_format_price(sheet, format_id, _tried(word))
     changed = replace(fmt, price=word.amount)
-    return _revised(sheet, on, formats=tuple(changed if item is fmt else item for item in sheet.formats))
+    return replace(sheet, formats=tuple(changed if item is fmt else item for item in sheet.formats))
 
 
 def with_usable(sheet: ProductSheet, format_id: str, text: str) -> ProductSheet:
     """The sheet with another share of packs that are usable (not bricked), as typed. Raises NotFound, InputError."""
     changed = replace(find_format(sheet, format_id), usable=parse_share(text, "usable"))
-    return _revised(sheet, None, formats=tuple(changed if fmt.id == format_id else fmt for fmt in sheet.formats))
+    return _revised(sheet, formats=tuple(changed if fmt.id == format_id else fmt for fmt in sheet.formats))
 
 
-def with_line_factor(sheet: ProductSheet, line_id: str, factor: Decimal, on: date) -> ProductSheet:
+def with_line_factor(sheet: ProductSheet, line_id: str, factor: Decimal) -> ProductSheet:
     """The sheet with all known prices of a line times a factor, rounded half up to the cent. Raises NotFound."""
     line = find_line(sheet, line_id)
 
@@ -108,7 +129,7 @@ def with_line_factor(sheet: ProductSheet, line_id: str, factor: Decimal, on: dat
             price_floor=scaled(line.price_floor),
             price_overrides=tuple((number, scaled(price)) for number, price in line.price_overrides),
         )
-    return _revised(sheet, on, lines=tuple(changed if item is line else item for item in sheet.lines))
+    return replace(sheet, lines=tuple(changed if item is line else item for item in sheet.lines))
 
 
 def with_odds(sheet: ProductSheet, line_id: str, format_id: str, pack: str | None, text: str) -> ProductSheet:
@@ -128,7 +149,7 @@ def with_odds(sheet: ProductSheet, line_id: str, format_id: str, pack: str | Non
         index = next((i for i, o in enumerate(line.odds) if o.format == fmt.id and o.pack == pack), len(others))
         others.insert(index, Odds(fmt.id, said[0], said[1], pack))
     changed = replace(line, odds=tuple(others), not_in=not_in)
-    return _revised(sheet, None, lines=tuple(changed if item is line else item for item in sheet.lines))
+    return _revised(sheet, lines=tuple(changed if item is line else item for item in sheet.lines))
 
 
 def write_odds(line: Line, format_id: str, pack: str | None) -> str:
@@ -191,12 +212,11 @@ def with_guarantee(sheet: ProductSheet, number: int, text: str) -> ProductSheet:
         raise NotFound(f"{sheet.release.title} has no such guarantee")
     guarantees = list(sheet.guarantees)
     guarantees[number] = parse_guarantee(sheet, guarantees[number].format, text)
-    return _revised(sheet, None, guarantees=tuple(guarantees))
+    return _revised(sheet, guarantees=tuple(guarantees))
 
 
 def _revised(
     sheet: ProductSheet,
-    priced_on: date | None,
     lines: tuple[Line, ...] | None = None,
     formats: tuple[Format, ...] | None = None,
     guarantees: tuple[Guarantee, ...] | None = None,
@@ -207,11 +227,9 @@ def _revised(
         lines=sheet.lines if lines is None else lines,
         formats=sheet.formats if formats is None else formats,
         guarantees=sheet.guarantees if guarantees is None else guarantees,
-        priced_on=sheet.priced_on if priced_on is None else max(priced_on, sheet.priced_on),
     )
     faults = FaultList(locate_in_document)
-    if priced_on is None:  # a price cannot break what parts say of each other
-        check_sheet(revised, faults)
+    check_sheet(revised, faults)
     if faults.faults:
         field = "odds" if guarantees is None else "guarantee"
         raise InputError(Fault(field, fault.message) for fault in faults.faults)

@@ -4,13 +4,17 @@ Exact things (prices, weights, shares, odds) are ``Decimal``; an unknown one is 
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import date
 from decimal import Decimal
 from enum import StrEnum
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 from tobbix.core.products.odds import Basis, Odds, Per
+
+if TYPE_CHECKING:
+    from tobbix.core.products.price_book import PriceBook
 
 STANDARD_PACK = "std"
 
@@ -122,7 +126,10 @@ class Guarantee:
 
 @dataclass(frozen=True)
 class ProductSheet:
-    """A whole release as its owner knows it. ``revision`` counts the owner's changes."""
+    """A whole release as its owner knows it. ``revision`` counts the owner's changes.
+
+    What the owner's store prices has the ``book`` that its prices are from, and the currencies there was no rate for.
+    """
 
     id: str
     revision: int
@@ -132,6 +139,8 @@ class ProductSheet:
     formats: tuple[Format, ...]
     lines: tuple[Line, ...]
     guarantees: tuple[Guarantee, ...] = ()
+    book: "PriceBook | None" = field(default=None, compare=False, repr=False)
+    without_rate: tuple[str, ...] = field(default=(), compare=False)
 
     @cached_property
     def line_by_id(self) -> Mapping[str, Line]:

@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date
 from decimal import Decimal
 from enum import StrEnum
 
@@ -60,37 +59,37 @@ def add_edit(edits: Sequence[Edit], edit: Edit) -> tuple[Edit, ...]:
     return (*kept, edit)
 
 
-def try_edits(sheet: ProductSheet, edits: Sequence[Edit], today: date) -> ProductSheet:
+def try_edits(sheet: ProductSheet, edits: Sequence[Edit]) -> ProductSheet:
     """The sheet with all trials applied in order. Raises InputError or NotFound for one that cannot be."""
     for edit in edits:
-        sheet = _apply(sheet, edit, today)
+        sheet = _apply(sheet, edit)
     return sheet
 
 
-def _apply(sheet: ProductSheet, edit: Edit, today: date) -> ProductSheet:
+def _apply(sheet: ProductSheet, edit: Edit) -> ProductSheet:
     line, fmt = edit.line or "", edit.format or ""
     match edit.kind:
         case EditKind.ODDS:
             return with_odds(sheet, line, fmt, edit.pack, edit.text)
         case EditKind.CARD_PRICE:
-            return with_card_price(sheet, line, edit.number or "", parse_price(edit.text, "text"), today)
+            return with_card_price(sheet, line, edit.number or "", parse_price(edit.text, "text"))
         case EditKind.BOX_PRICE:
-            return with_format_price(sheet, fmt, parse_price(edit.text, "text"), today)
+            return with_format_price(sheet, fmt, parse_price(edit.text, "text"))
         case EditKind.USABLE:
             return with_usable(sheet, fmt, edit.text)
     factor = as_decimal(edit.text.strip())
     if factor is None or not 0 < factor <= Decimal(1000):
         raise InputError.at("text", "give a factor over 0 and up to 1000; 0.8 takes a fifth off all prices of the line")
-    return with_line_factor(sheet, line, factor, today)
+    return with_line_factor(sheet, line, factor)
 
 
-def drop_stale(sheet: ProductSheet, edits: Sequence[Edit], today: date) -> tuple[tuple[Edit, ...], tuple[Fault, ...]]:
+def drop_stale(sheet: ProductSheet, edits: Sequence[Edit]) -> tuple[tuple[Edit, ...], tuple[Fault, ...]]:
     """The trials that can still be applied after the sheet changed, and why the others cannot."""
     kept: list[Edit] = []
     faults: list[Fault] = []
     for edit in edits:
         try:
-            sheet = _apply(sheet, edit, today)
+            sheet = _apply(sheet, edit)
             kept.append(edit)
         except TobbixError as error:
             faults.append(Fault("edits", f"no longer possible: {error}"))

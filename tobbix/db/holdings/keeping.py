@@ -1,17 +1,20 @@
 """Things and entries into the store and out of it."""
 
 from collections.abc import Iterable, Mapping, Sequence
-from datetime import date
+from datetime import date, timedelta
 from decimal import Decimal
 from typing import Any
 
 from sqlalchemy import func, select, text, tuple_
+from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import Conflict, NotFound
 from tobbix.core.holdings.ledger import HELD, Account, Entry, Event, Line
 from tobbix.core.holdings.register import HELD_STATES, Change, State, Thing
-from tobbix.db.holdings.tables import EntryRow, ExchangeRateRow, ItemEventRow, ItemRow, PostingRow
+from tobbix.db.holdings.tables import EntryRow, ExchangeRateRow, HeldValueRow, ItemEventRow, ItemRow, PostingRow
+
+RATE_HOLDS = 7  # days that a rate speaks for, where there is no newer one
 
 
 def to_thing(row: ItemRow) -> Thing:
@@ -27,7 +30,7 @@ def fresh_numbers(session: Session, count: int) -> list[int]:
 
 def count_anew(session: Session) -> None:
     """Let the database count the items: after many came in, searches would be planned as if they were few."""
-    session.execute(text(f"analyze {ItemRow.__tablename__}"))
+    session.execute(text(f"analyze {ItemRow.__tablename__}, {HeldValueRow.__tablename__}"))
 
 
 def find_item(session: Session, number: int, version: int | None = None) -> ItemRow:
@@ -40,13 +43,20 @@ def find_item(session: Session, number: int, version: int | None = None) -> Item
     return row
 
 
-def change_words(session: Session, row: ItemRow, changes: Mapping[str, Any], day: date) -> None:
-    """Change what is said of an item that is locked, with a trace in its history."""
-    said = []
+def change_words(
+    session: Session, row: ItemRow, changes: Mapping[str, Any], day: date, more: Sequence[str] = ()
+) -> None:
+    """Change what is said of an item that is locked, with a trace in its history; ``more`` was changed besides."""
+    said, which = list(more), _which(row)
     for name, value in changes.items():
         if getattr(row, name) != value:
-            said.append(f"{name.replace('_', ' ')}: {_said(getattr(row, name))} to {_said(value)}")
+            if not name.endswith(("_id", "_text")):
+                said.append(f"{name.replace('_', ' ')}: {_said(getattr(row, name))} to {_said(value)}")
             setattr(row, name, value)
+    session.flush()
+    session.refresh(row, ("release", "format", "line", "number", "variant"))
+    if _which(row) != which:
+        said.append(f"which it is: {which} to {_which(row)}")
     if said:
         row.version += 1
         session.add(
@@ -55,6 +65,12 @@ def change_words(session: Session, row: ItemRow, changes: Mapping[str, Any], day
                 basis=row.basis,
             )
         )  # fmt: skip
+
+
+def _which(row: ItemRow) -> str:
+    """What an item is, by the keys that it goes by."""
+    number = None if row.number is None else " ".join(filter(None, ("no.", row.number, row.variant)))
+    return " of ".join(text for text in (number, row.line or row.format, row.release) if text) or "not said"
 
 
 def _said(value: object) -> str:
@@ -176,9 +192,20 @@ def find_rate(session: Session, currency: str, day: date) -> tuple[Decimal, str,
         .limit(1)
     )
     row = session.scalar(query)
-    if row is None or (day - row.day).days > 7:
+    if row is None or (day - row.day).days > RATE_HOLDS:
         return None
     return row.rate, row.source, row.day
+
+
+def rates_on(session: Session, day: date) -> dict[str, Decimal]:
+    """The rates of all currencies on a day, each as ``find_rate`` finds it."""
+    query = (
+        select(ExchangeRateRow.currency, ExchangeRateRow.rate)
+        .ext(distinct_on(ExchangeRateRow.currency))
+        .where(ExchangeRateRow.day <= day, ExchangeRateRow.day >= day - timedelta(days=RATE_HOLDS))
+        .order_by(ExchangeRateRow.currency, ExchangeRateRow.day.desc(), ExchangeRateRow.by_hand.desc())
+    )
+    return {row.currency: row.rate for row in session.execute(query)}
 
 
 def latest_rates(session: Session) -> list[ExchangeRateRow]:

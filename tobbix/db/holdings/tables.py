@@ -10,15 +10,21 @@ from sqlalchemy import (
     Computed,
     DateTime,
     ForeignKey,
+    ForeignKeyConstraint,
     Index,
     Numeric,
+    ScalarSelect,
     String,
     Text,
     UniqueConstraint,
+    column,
     func,
+    select,
+    table,
+    text,
 )
 from sqlalchemy.dialects.postgresql import JSONB
-from sqlalchemy.orm import Mapped, mapped_column
+from sqlalchemy.orm import Mapped, column_property, mapped_column
 
 from tobbix.db.base import Table
 
@@ -26,13 +32,67 @@ _MONEY = Numeric(16, 3)
 _STATES = "'in_transit', 'held', 'at_grading', 'opened', 'sold', 'given_away', 'lost', 'returned', 'undone'"
 
 
+# Releases and their parts are of a later room; here only their keys are read.
+_release, _format, _line, _version, _card = (
+    table(
+        name, column("id"), column("key"), column("number"), column("release_id"), column("card_id"), column("variant")
+    )
+    for name in ("release", "format", "line", "version", "card")
+)
+
+
+def release_key(release_id: Any) -> ScalarSelect[Any]:
+    """The key of a release."""
+    return select(_release.c.key).where(_release.c.id == release_id).correlate_except(_release).scalar_subquery()
+
+
+def format_key(format_id: Any) -> ScalarSelect[Any]:
+    """The key of a format."""
+    return select(_format.c.key).where(_format.c.id == format_id).correlate_except(_format).scalar_subquery()
+
+
+def release_of_format(format_id: Any) -> ScalarSelect[Any]:
+    """The key of a format's release."""
+    both = _release.join(_format, _format.c.release_id == _release.c.id)
+    found = select(_release.c.key).select_from(both).where(_format.c.id == format_id)
+    return found.correlate_except(_release, _format).scalar_subquery()
+
+
+def line_key(line_id: Any) -> ScalarSelect[Any]:
+    """The key of a line."""
+    return select(_line.c.key).where(_line.c.id == line_id).correlate_except(_line).scalar_subquery()
+
+
+def card_number(version_id: Any) -> ScalarSelect[Any]:
+    """The number of a version's card."""
+    both = _card.join(_version, _version.c.card_id == _card.c.id)
+    found = select(_card.c.number).select_from(both).where(_version.c.id == version_id)
+    return found.correlate_except(_card, _version).scalar_subquery()
+
+
+def version_variant(version_id: Any) -> ScalarSelect[Any]:
+    """The variant of a version; empty for the plain one."""
+    return select(_version.c.variant).where(_version.c.id == version_id).correlate_except(_version).scalar_subquery()
+
+
+_held = table("held_value", column("item_id"), column("amount"))
+
+
+def held_amount(item_id: Any) -> ScalarSelect[Any]:
+    """What an item is worth now."""
+    return select(_held.c.amount).where(_held.c.item_id == item_id).correlate_except(_held).scalar_subquery()
+
+
 # What an item is found by, in one column with an index of its trigrams.
-_WORDS = "name || ' ' || coalesce(number, '') || ' ' || coalesce(serial, '') || ' ' || coalesce(place, '')"
+_SEARCHED = (
+    "lower(name || ' ' || coalesce(number_text, '') || ' ' || coalesce(serial, '') || ' ' || coalesce(place, ''))"
+)
 
 
 class ItemRow(Table):
-    """A thing owned, or a counted stack of like things. What it is goes by the keys of its release, format, line and
-    number, which outlive a replacement of the sheet; ``name`` says it in words. ``basis`` null: nobody remembers.
+    """A thing owned, or a counted stack of like things. ``name`` and ``number_text`` say what it is in words; beside
+    them stand its version, or its format, or as much as is known. What the owner typed of release, format and line and
+    nothing matches stays as text. ``basis`` null: nobody remembers.
 
     ``weight`` is for a division by count. A box that was begun has ``packs_gone`` with the promised hits
     ``hits_gone`` by line in them, which are believed with ``trust``.
@@ -45,23 +105,40 @@ class ItemRow(Table):
         CheckConstraint("packs_gone >= 0 and trust >= 0 and trust <= 1", name="begun"),
         CheckConstraint("kind in ('sealed', 'card', 'stack', 'other')", name="kind"),
         CheckConstraint(f"state in ({_STATES})", name="state"),
-        Index("ix_item_what", "release", "line", "number"),
+        CheckConstraint(
+            "(version_id is null or line_id is not null) "
+            "and ((line_id is null and format_id is null) or release_id is not null)",
+            name="identity",
+        ),
+        ForeignKeyConstraint(["format_id", "release_id"], ["format.id", "format.release_id"]),
+        ForeignKeyConstraint(["line_id", "release_id"], ["line.id", "line.release_id"]),
+        ForeignKeyConstraint(["version_id", "line_id"], ["version.id", "version.line_id"]),
         Index("ix_item_state_name", "state", "name"),
-        Index("ix_item_words", "words", postgresql_using="gin", postgresql_ops={"words": "gin_trgm_ops"}),
+        Index("ix_item_name_id", "name", "id"),
+        Index(
+            "ix_item_search_text",
+            "search_text",
+            postgresql_using="gin",
+            postgresql_ops={"search_text": "gin_trgm_ops"},
+        ),
     )
 
     id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
     version: Mapped[int] = mapped_column(default=1)
     kind: Mapped[str] = mapped_column(String(10))
     name: Mapped[str] = mapped_column(String(300))
-    release: Mapped[str | None] = mapped_column(String(64))
-    format: Mapped[str | None] = mapped_column(String(64))
-    line: Mapped[str | None] = mapped_column(String(64))
-    number: Mapped[str | None] = mapped_column(String(200))
+    release_id: Mapped[int | None] = mapped_column(ForeignKey("release.id"), index=True)
+    format_id: Mapped[int | None] = mapped_column(BigInteger, index=True)
+    line_id: Mapped[int | None] = mapped_column(BigInteger, index=True)
+    version_id: Mapped[int | None] = mapped_column(BigInteger, index=True)
+    release_text: Mapped[str | None] = mapped_column(String(64))
+    format_text: Mapped[str | None] = mapped_column(String(64))
+    line_text: Mapped[str | None] = mapped_column(String(64))
+    number_text: Mapped[str | None] = mapped_column(String(200))
+    variant_text: Mapped[str | None] = mapped_column(String(60))
     count: Mapped[int]
     state: Mapped[str] = mapped_column(String(20))
     basis: Mapped[Decimal | None] = mapped_column(_MONEY)
-    value: Mapped[Decimal | None] = mapped_column(_MONEY)
     fixed: Mapped[Decimal | None] = mapped_column(_MONEY)
     gift: Mapped[bool] = mapped_column(default=False)
     weight: Mapped[Decimal] = mapped_column(Numeric(10, 3), default=1, server_default="1")
@@ -74,11 +151,35 @@ class ItemRow(Table):
     never_for_sale: Mapped[bool] = mapped_column(default=False)
     acquired_on: Mapped[date | None]
     note: Mapped[str | None] = mapped_column(String(500))
-    words: Mapped[str] = mapped_column(Text, Computed(_WORDS, persisted=True), deferred=True)
+    search_text: Mapped[str] = mapped_column(Text, Computed(_SEARCHED, persisted=True), deferred=True)
     purchase_id: Mapped[int | None] = mapped_column(ForeignKey("purchase.id"), index=True)
     session_id: Mapped[int | None] = mapped_column(ForeignKey("opening_session.id"), index=True)
     parent_id: Mapped[int | None] = mapped_column(ForeignKey("item.id"), index=True)
     made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    # Read only: by which keys it goes, or what the owner typed of them.
+    release: Mapped[str | None] = column_property(func.coalesce(release_key(release_id), release_text))
+    format: Mapped[str | None] = column_property(func.coalesce(format_key(format_id), format_text))
+    line: Mapped[str | None] = column_property(func.coalesce(line_key(line_id), line_text))
+    number: Mapped[str | None] = column_property(func.coalesce(card_number(version_id), number_text))
+    variant: Mapped[str | None] = column_property(func.coalesce(version_variant(version_id), variant_text))
+    value: Mapped[Decimal | None] = column_property(held_amount(id))
+
+
+class HeldValueRow(Table):
+    """What a thing owned is worth now, all of it together, in the home currency; all null: not known. Every item has
+    such a row, kept up by ``db.products.values``."""
+
+    __tablename__ = "held_value"
+    __table_args__ = (
+        CheckConstraint("num_nulls(amount, day, source) in (0, 3)", name="known"),
+        Index("ix_held_value_falling", text("amount desc nulls last"), text("item_id desc")),
+        Index("ix_held_value_rising", text("amount asc nulls last"), text("item_id asc")),
+    )
+
+    item_id: Mapped[int] = mapped_column(ForeignKey("item.id"), primary_key=True)
+    amount: Mapped[Decimal | None] = mapped_column(Numeric(16, 6))
+    day: Mapped[date | None]
+    source: Mapped[str | None] = mapped_column(String(10))
 
 
 class ItemEventRow(Table):

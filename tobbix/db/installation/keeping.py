@@ -51,6 +51,7 @@ def load_preferences(session: Session, lock: bool = False) -> Preferences:
         row.monthly_limit,
         row.currency,
         row.version,
+        row.sheet_condition,
     )  # fmt: skip
 
 
@@ -59,6 +60,7 @@ def save_preferences(session: Session, preferences: Preferences) -> None:
     row = find_preferences(session) or PreferenceRow(id=1)
     rule, costs, selling = preferences.rule, preferences.costs, preferences.selling
     row.version, row.currency, row.monthly_limit = preferences.version, preferences.currency, preferences.monthly_limit
+    row.sheet_condition = preferences.sheet_condition
     row.standard, row.chance, row.margin = rule.standard.value, rule.chance, rule.margin
     row.shipping, row.tax, row.tax_on_shipping = _exact(costs.shipping), costs.tax, costs.tax_on_shipping
     row.basis, row.way_id = selling.basis.value, None if selling.way is None else find_way(session, selling.way).id

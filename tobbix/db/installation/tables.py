@@ -110,6 +110,7 @@ class PreferenceRow(Table):
     keeping: Mapped[Decimal] = mapped_column(Numeric(14, 4), server_default="0")
     monthly_limit: Mapped[Decimal | None] = mapped_column(Numeric(14, 2))
     currency: Mapped[str] = mapped_column(String(3), server_default="EUR")
+    sheet_condition: Mapped[str] = mapped_column(String(20), default="NM")
 
 
 class SpendingRow(Table):

@@ -3,11 +3,23 @@
 from datetime import date, datetime
 from decimal import Decimal
 
-from sqlalchemy import BigInteger, CheckConstraint, DateTime, ForeignKey, Index, Numeric, String, func, text
+from sqlalchemy import (
+    BigInteger,
+    CheckConstraint,
+    DateTime,
+    ForeignKey,
+    ForeignKeyConstraint,
+    Index,
+    Numeric,
+    String,
+    func,
+    text,
+)
 from sqlalchemy.dialects.postgresql import JSONB
-from sqlalchemy.orm import Mapped, mapped_column
+from sqlalchemy.orm import Mapped, column_property, mapped_column
 
 from tobbix.db.base import Table
+from tobbix.db.holdings.tables import card_number, format_key, line_key, release_of_format
 
 
 class SessionRow(Table):
@@ -25,8 +37,7 @@ class SessionRow(Table):
     version: Mapped[int] = mapped_column(default=1)
     once: Mapped[str] = mapped_column(String(64), unique=True)
     item_id: Mapped[int] = mapped_column(ForeignKey("item.id", use_alter=True), index=True)
-    release: Mapped[str] = mapped_column(String(64))
-    format: Mapped[str] = mapped_column(String(64))
+    format_id: Mapped[int] = mapped_column(ForeignKey("format.id"), index=True)
     boxes: Mapped[int]
     packs: Mapped[int]
     gone: Mapped[int] = mapped_column(default=0)
@@ -40,14 +51,17 @@ class SessionRow(Table):
     done_on: Mapped[date | None]
     note: Mapped[str | None] = mapped_column(String(500))
     made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    release: Mapped[str] = column_property(release_of_format(format_id))
+    format: Mapped[str] = column_property(format_key(format_id))
 
 
 class PullRow(Table):
-    """A card that came out of a pack; ``count`` of like cards, ``number`` null for the rest of a pack that is base."""
+    """A card that came out of a pack; ``count`` of like cards, no version for the rest of a pack that is base."""
 
     __tablename__ = "pull"
     __table_args__ = (
         CheckConstraint("count > 0", name="count"),
+        ForeignKeyConstraint(["version_id", "line_id"], ["version.id", "version.line_id"]),
         Index("uq_pull_once", "session_id", "once", unique=True),
         Index("ix_pull_alive", "session_id", "pack", postgresql_where=text("taken_back_at is null")),
     )
@@ -56,13 +70,15 @@ class PullRow(Table):
     session_id: Mapped[int] = mapped_column(ForeignKey("opening_session.id", ondelete="CASCADE"))
     once: Mapped[str] = mapped_column(String(64))
     pack: Mapped[int]
-    line: Mapped[str] = mapped_column(String(64))
-    number: Mapped[str | None] = mapped_column(String(200))
+    line_id: Mapped[int] = mapped_column(ForeignKey("line.id"), index=True)
+    version_id: Mapped[int | None] = mapped_column(BigInteger, index=True)
     count: Mapped[int] = mapped_column(default=1)
     serial: Mapped[str | None] = mapped_column(String(40))
     flaw: Mapped[str | None] = mapped_column(String(200))
     made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
     taken_back_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+    line: Mapped[str] = column_property(line_key(line_id))
+    number: Mapped[str | None] = column_property(card_number(version_id))
 
 
 class WeightRow(Table):
@@ -75,8 +91,7 @@ class WeightRow(Table):
     )
 
     id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
-    release: Mapped[str] = mapped_column(String(64))
-    format: Mapped[str] = mapped_column(String(64))
+    format_id: Mapped[int] = mapped_column(ForeignKey("format.id"), index=True)
     unit: Mapped[str] = mapped_column(String(10))
     grams: Mapped[Decimal] = mapped_column(Numeric(10, 3))
     held_hit: Mapped[bool | None]

@@ -1,13 +1,12 @@
 """Releases out of the store, as core values."""
 
 from collections import defaultdict
-from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import TypeVar
 
-from sqlalchemy import select
-from sqlalchemy.dialects.postgresql import distinct_on
-from sqlalchemy.orm import InstrumentedAttribute, Session
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import NotFound
 from tobbix.core.products.odds import Basis, Odds, Per, Statement
@@ -32,32 +31,39 @@ from tobbix.db.products.tables import (
     PackKindRow,
     ReleaseChangeRow,
     ReleaseRow,
-    ValueObservationRow,
     VersionRow,
 )
 
 
 @dataclass(frozen=True, slots=True)
 class StoredRelease:
-    """Which release it is and at which revision: what a computed result is remembered by."""
+    """Which release it is and at which revisions: what a computed result is remembered by."""
 
+    id: int
     key: str
     revision: int
+    price_revision: int
 
 
 def list_releases(session: Session, removed: bool = False) -> list[StoredRelease]:
-    """Releases in the order of their names; the removed ones if asked."""
-    query = select(ReleaseRow.key, ReleaseRow.revision).order_by(ReleaseRow.name, ReleaseRow.year.desc(), ReleaseRow.id)
+    """Releases that have a product sheet, in the order of their names; the removed ones if asked."""
+    query = select(ReleaseRow.id, ReleaseRow.key, ReleaseRow.revision, ReleaseRow.price_revision)
+    query = query.where(~ReleaseRow.is_stub)
+    query = query.order_by(ReleaseRow.name, ReleaseRow.year.desc(), ReleaseRow.id)
     query = query.where(ReleaseRow.removed_at.is_not(None) if removed else ReleaseRow.removed_at.is_(None))
-    return [StoredRelease(key, revision) for key, revision in session.execute(query)]
+    return [StoredRelease(*row) for row in session.execute(query)]
 
 
-def find_release(session: Session, key: str, lock: bool = False, removed: bool = False) -> ReleaseRow:
-    """The row of a release, locked against other changes if asked. Raises NotFound."""
+def find_release(
+    session: Session, key: str, lock: bool = False, removed: bool = False, stub: bool = False
+) -> ReleaseRow:
+    """The row of a release, locked against other changes if asked; of a stub too if asked. Raises NotFound."""
     query = select(ReleaseRow).where(ReleaseRow.key == key)
     row = session.scalar(query.with_for_update() if lock else query)
     if row is None or (row.removed_at is not None and not removed):
         raise NotFound(f"there is no release “{key[:64]}”")
+    if row.is_stub and not stub:
+        raise NotFound(f"{row.name} {row.year} has no product sheet yet")
     return row
 
 
@@ -66,60 +72,59 @@ def release_exists(session: Session, key: str) -> bool:
     return session.scalar(select(ReleaseRow.id).where(ReleaseRow.key == key)) is not None
 
 
+def format_identity(session: Session, release: str, fmt: str) -> int:
+    """The identity of a format by the keys of its release and its own. Raises NotFound."""
+    query = select(FormatRow.id).join(ReleaseRow, ReleaseRow.id == FormatRow.release_id)
+    found = session.scalar(query.where(ReleaseRow.key == release, FormatRow.key == fmt))
+    if found is None:
+        raise NotFound(f"there is no format “{fmt[:64]}” of “{release[:64]}”")
+    return found
+
+
+def locate_card(session: Session, format_id: int, line: str, number: str | None) -> tuple[int, int | None]:
+    """The identity of a line of a format's release, and of the version of a number. Raises NotFound: no such line."""
+    query = (
+        select(LineRow.id, VersionRow.id)
+        .join(FormatRow, FormatRow.release_id == LineRow.release_id)
+        .outerjoin(
+            CardRow,
+            (CardRow.line_id == func.coalesce(LineRow.cards_of_id, LineRow.id)) & (CardRow.number == number),
+        )
+        .outerjoin(
+            VersionRow,
+            (VersionRow.card_id == CardRow.id) & (VersionRow.line_id == LineRow.id) & (VersionRow.variant == ""),
+        )
+        .where(FormatRow.id == format_id, LineRow.key == line)
+    )
+    found = session.execute(query).one_or_none()
+    if found is None:
+        raise NotFound(f"there is no line “{line[:64]}”")
+    return found[0], found[1]
+
+
+def other_series(session: Session, release: StoredRelease) -> tuple[str, ...]:
+    """Titles of the other series of the same release and year: opening the wrong one is a classic mistake (common
+    practice, no source)."""
+    other, this = ReleaseRow.__table__.alias("other"), ReleaseRow.__table__.alias("this")
+    query = (
+        select(other.c.name, other.c.series, other.c.year)
+        .join(this, (this.c.name == other.c.name) & (this.c.year == other.c.year))
+        .where(this.c.id == release.id, other.c.series.is_distinct_from(this.c.series), ~other.c.is_stub,
+               other.c.removed_at.is_(None))
+        .order_by(other.c.series.nulls_first())
+    )  # fmt: skip
+    return tuple(" ".join(filter(None, (name, series, str(year)))) for name, series, year in session.execute(query))
+
+
 def last_change(session: Session, release: ReleaseRow) -> ReleaseChangeRow | None:
     """The latest change that has not been undone."""
     query = select(ReleaseChangeRow).where(ReleaseChangeRow.release_id == release.id, ~ReleaseChangeRow.undone)
     return session.scalar(query.order_by(ReleaseChangeRow.id.desc()).limit(1))
 
 
-@dataclass(frozen=True, slots=True)
-class Word:
-    """The current word on a value: an amount, or None with ``follows`` or without (unknown)."""
-
-    amount: Decimal | None
-    follows: bool
-
-
-def latest_words(session: Session, column: InstrumentedAttribute[int | None], things: Sequence[int]) -> dict[int, Word]:
-    """The last recorded observation of each version or format, by its id."""
-    query = (
-        select(column, ValueObservationRow.says, ValueObservationRow.amount)
-        .ext(distinct_on(column))
-        .where(column.in_(things))
-        .order_by(column, ValueObservationRow.id.desc())
-    )
-    return {thing: Word(amount, says == "follows") for thing, says, amount in session.execute(query) if thing}
-
-
-def version_words(session: Session, release_id: int) -> dict[tuple[int, str], tuple[int, Word | None]]:
-    """Every version of a release by line id and card number: its id and the current word on it."""
-    latest = (
-        select(ValueObservationRow.version_id, ValueObservationRow.says, ValueObservationRow.amount)
-        .ext(distinct_on(ValueObservationRow.version_id))
-        .join(VersionRow, VersionRow.id == ValueObservationRow.version_id)
-        .join(LineRow, LineRow.id == VersionRow.line_id)
-        .where(LineRow.release_id == release_id)
-        .order_by(ValueObservationRow.version_id, ValueObservationRow.id.desc())
-        .subquery()
-    )
-    query = (
-        select(VersionRow.line_id, CardRow.number, VersionRow.id, latest.c.says, latest.c.amount)
-        .join(CardRow, CardRow.id == VersionRow.card_id)
-        .join(LineRow, LineRow.id == VersionRow.line_id)
-        .outerjoin(latest, latest.c.version_id == VersionRow.id)
-        .where(LineRow.release_id == release_id)
-        .order_by(VersionRow.line_id, VersionRow.position)
-    )
-    return {
-        (line, number): (version, None if says is None else Word(amount, says == "follows"))
-        for line, number, version, says, amount in session.execute(query)
-    }
-
-
-def load_sheet(session: Session, release: ReleaseRow) -> ProductSheet:
-    """The release as a product sheet, with the current word on every price."""
-    formats = list(session.scalars(select(FormatRow).filter_by(release_id=release.id).order_by(FormatRow.position)))
-    lines = list(session.scalars(select(LineRow).filter_by(release_id=release.id).order_by(LineRow.position)))
+def load_structure(session: Session, release: ReleaseRow) -> ProductSheet:
+    """The release as a product sheet without a price; its floors are in the sheet's own currency."""
+    formats, lines = _in_sheet(session, FormatRow, release), _in_sheet(session, LineRow, release)
     format_ids, line_ids = [row.id for row in formats], [row.id for row in lines]
     format_key = {row.id: row.key for row in formats}
     line_key = {row.id: row.key for row in lines}
@@ -129,28 +134,35 @@ def load_sheet(session: Session, release: ReleaseRow) -> ProductSheet:
     for kind in session.scalars(query):
         kinds[kind.format_id].append(kind)
         pack_key[kind.id] = kind.key
-    prices = latest_words(session, ValueObservationRow.format_id, format_ids)
+    if release.publisher is None or release.currency is None or release.priced_on is None:
+        raise NotFound(f"{release.name} {release.year} has no product sheet yet")
     return ProductSheet(
         release.key,
         release.revision,
         Release(release.name, release.series, release.year, release.publisher),
         release.currency,
         release.priced_on,
-        tuple(_format(row, kinds[row.id], prices.get(row.id)) for row in formats),
-        _load_lines(session, release.id, lines, line_ids, line_key, format_key, pack_key),
+        tuple(_format(row, kinds[row.id]) for row in formats),
+        _load_lines(session, lines, line_ids, line_key, format_key, pack_key),
         _load_guarantees(session, format_ids, format_key, line_key, pack_key),
     )
 
 
-def _format(row: FormatRow, kinds: list[PackKindRow], price: Word | None) -> Format:
+_Placed = TypeVar("_Placed", FormatRow, LineRow)
+
+
+def _in_sheet(session: Session, table: type[_Placed], release: ReleaseRow) -> list[_Placed]:
+    query = select(table).where(table.release_id == release.id, table.position.is_not(None))
+    return list(session.scalars(query.order_by(table.position)))
+
+
+def _format(row: FormatRow, kinds: list[PackKindRow]) -> Format:
     packs = tuple(PackKind(kind.key, kind.count, kind.cards) for kind in kinds)
-    amount = None if price is None else price.amount
-    return Format(row.key, row.name, row.channel, packs, row.boxes_per_case, amount, row.usable)
+    return Format(row.key, row.name, row.channel, packs, row.boxes_per_case, None, row.usable)
 
 
 def _load_lines(
     session: Session,
-    release_id: int,
     rows: list[LineRow],
     line_ids: list[int],
     line_key: dict[int, str],
@@ -169,34 +181,40 @@ def _load_lines(
     query_places = select(LineFormatRow).where(LineFormatRow.line_id.in_(line_ids)).order_by(LineFormatRow.position)
     for place in session.scalars(query_places):
         places[place.line_id].append(format_key[place.format_id])
-    words: dict[int, dict[str, Word | None]] = defaultdict(dict)
-    for (line_id, number), (_, word) in version_words(session, release_id).items():
-        words[line_id][number] = word
+    only: dict[int, list[str]] = defaultdict(list)
+    some = [row.id for row in rows if row.cards_of_id is not None and not row.whole_checklist]
+    chosen = (
+        select(VersionRow.line_id, CardRow.number)
+        .join(CardRow, CardRow.id == VersionRow.card_id)
+        .where(VersionRow.line_id.in_(some), VersionRow.position.is_not(None))
+        .order_by(VersionRow.line_id, VersionRow.position)
+    )
+    for line_id, number in session.execute(chosen) if some else ():
+        only[line_id].append(number)
     cards: dict[int, list[Card]] = defaultdict(list)
     query_cards = (
         select(CardRow.line_id, CardRow.number, CardRow.subject, CardRow.weight)
-        .where(CardRow.line_id.in_(line_ids))
+        .where(CardRow.line_id.in_(line_ids), CardRow.position.is_not(None))
         .order_by(CardRow.line_id, CardRow.position)
     )
     for line_id, number, subject, weight in session.execute(query_cards):
-        known = words[line_id].get(number)
-        cards[line_id].append(Card(number, subject, weight, None if known is None else known.amount))
+        cards[line_id].append(Card(number, subject, weight))
     lines = []
     for line in rows:
-        is_base, derived = line.kind == LineKind.BASE.value, line.cards_of_id is not None
+        is_base = line.kind == LineKind.BASE.value
         lines.append(
             Line(
                 line.key,
                 line.name,
-                LineKind(line.kind),
+                LineKind(line.kind or ""),
                 line.print_run,
                 line.redemption,
                 tuple(cards[line.id]),
                 line_key[line.cards_of_id] if line.cards_of_id is not None else None,
-                tuple(words[line.id]) if derived and not line.whole_checklist else None,
+                tuple(only[line.id]) if line.cards_of_id is not None and not line.whole_checklist else None,
                 line.price_multiple,
                 line.price_floor,
-                tuple((n, w.amount) for n, w in words[line.id].items() if w and not w.follows) if derived else (),
+                (),
                 tuple(odds[line.id]),
                 () if is_base else tuple(places[line.id]),
                 None if not is_base or line.every_format else tuple(places[line.id]),

@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import delete, select
-from sqlalchemy.orm import Session
+from sqlalchemy import Select, delete, select
+from sqlalchemy.orm import InstrumentedAttribute, Session
 
 from tobbix.core.products.assuming import Assumptions, parse_share
 from tobbix.core.products.revising import parse_price
@@ -23,20 +23,35 @@ from tobbix.db.products.tables import (
 
 def list_assumptions(session: Session, release: ReleaseRow) -> list[tuple[str, str, str | None, str]]:
     """What is assumed of a release: kind, line, format and the words."""
-    query = (
-        select(AssumptionRow.kind, LineRow.key, FormatRow.key, AssumptionRow.text)
+    query = _assumptions().where(AssumptionRow.release_id == release.id)
+    return [(kind, line, fmt, text) for _, kind, line, fmt, text in session.execute(query)]
+
+
+def _assumptions() -> Select[int, str, str, str | None, str]:
+    fmt: InstrumentedAttribute[str | None] = FormatRow.key  # outer joined
+    return (
+        select(AssumptionRow.release_id, AssumptionRow.kind, LineRow.key, fmt, AssumptionRow.text)
         .join(LineRow, LineRow.id == AssumptionRow.line_id)
         .outerjoin(FormatRow, FormatRow.id == AssumptionRow.format_id)
-        .where(AssumptionRow.release_id == release.id)
+        .where(LineRow.gone_at.is_(None), FormatRow.gone_at.is_(None))
         .order_by(LineRow.position, AssumptionRow.id)
     )
-    return [(kind, line, fmt, text) for kind, line, fmt, text in session.execute(query)]
 
 
-def load_assumptions(session: Session, release: ReleaseRow) -> tuple[Assumptions, tuple[tuple[str, float], ...]]:
-    """Assumptions of the sheet's unknowns, and how much of each line sells."""
+Assumed = tuple[Assumptions, tuple[tuple[str, float], ...]]
+
+
+def load_all_assumptions(session: Session, releases: Sequence[int]) -> dict[int, Assumed]:
+    """Assumptions of the sheets' unknowns, and how much of each line sells, by release, in one statement."""
+    found: dict[int, list[tuple[str, str, str | None, str]]] = {release: [] for release in releases}
+    for release, kind, line, fmt, text in session.execute(_assumptions().where(AssumptionRow.release_id.in_(releases))):
+        found[release].append((kind, line, fmt, text))
+    return {release: _assumed(said) for release, said in found.items()}
+
+
+def _assumed(said: Sequence[tuple[str, str, str | None, str]]) -> Assumed:
     odds, values, splits, sells = [], [], [], []
-    for kind, line, fmt, text in list_assumptions(session, release):
+    for kind, line, fmt, text in said:
         if kind == "odds" and fmt is not None:
             odds.append((fmt, line, text))
         elif kind == "price":
@@ -72,7 +87,7 @@ def list_wanted(session: Session, release: ReleaseRow) -> list[tuple[str, str]]:
         .join(VersionRow, VersionRow.id == WantedRow.version_id)
         .join(LineRow, LineRow.id == VersionRow.line_id)
         .join(CardRow, CardRow.id == VersionRow.card_id)
-        .where(LineRow.release_id == release.id)
+        .where(LineRow.release_id == release.id, VersionRow.gone_at.is_(None))
         .order_by(LineRow.position, VersionRow.position)
     )
     return [(line, number) for line, number in session.execute(query)]

@@ -1,19 +1,17 @@
-"""Product sheets into the store. Versions keep their identity, and their observations, as long as they exist."""
+"""Product sheets into the store. What a sheet no longer has is marked as gone, and comes back as it was; a version
+keeps its identity, and all that hangs on it, for good."""
 
-from collections.abc import Iterable, Mapping
-from datetime import date
-from decimal import Decimal
+from collections.abc import Mapping
+from datetime import UTC, datetime
 from typing import Any
 
-from psycopg import Connection, sql
-from sqlalchemy import delete, select
+from sqlalchemy import ColumnElement, delete, select, text, update
 from sqlalchemy.orm import Session
 
+from tobbix.core.products.price_book import SEALED, Says, Source, Value
 from tobbix.core.products.prices import line_versions
-from tobbix.core.products.revising import PriceWord
 from tobbix.core.products.sheet import Line, LineKind, ProductSheet
-from tobbix.db.base import Table
-from tobbix.db.products.loading import Word, latest_words, version_words
+from tobbix.db.base import bring_rows
 from tobbix.db.products.tables import (
     CardRow,
     FormatRow,
@@ -25,19 +23,20 @@ from tobbix.db.products.tables import (
     PackKindRow,
     ReleaseChangeRow,
     ReleaseRow,
-    ValueObservationRow,
     VersionRow,
 )
+from tobbix.db.products.values import latest_of_sheets, record_values
 
 
-def save_sheet(session: Session, sheet: ProductSheet, source: str) -> ReleaseRow:
-    """Store a sheet as its release, new or in place of what is stored; prices become observations from ``source``.
+def save_structure(session: Session, sheet: ProductSheet) -> ReleaseRow:
+    """Store a sheet as its release, new or in place of what is stored, but for its prices.
 
-    Lines, cards and formats are matched by their ids and numbers; what the sheet no longer has goes.
+    Lines, cards and formats are matched by their ids and numbers; what the sheet no longer has is marked as gone, what
+    was seen beside it stays beside it.
     """
     release = session.scalar(select(ReleaseRow).where(ReleaseRow.key == sheet.id))
     if release is None:
-        release = ReleaseRow(key=sheet.id)
+        release = ReleaseRow(key=sheet.id, price_revision=1)
         session.add(release)
     about = sheet.release
     release.name, release.series, release.year, release.publisher = (
@@ -47,7 +46,7 @@ def save_sheet(session: Session, sheet: ProductSheet, source: str) -> ReleaseRow
         about.publisher,
     )
     release.currency, release.priced_on, release.revision = sheet.currency, sheet.priced_on, sheet.revision
-    release.removed_at = None
+    release.removed_at, release.is_stub = None, False
     session.flush()
     format_ids, pack_ids = _save_formats(session, release, sheet)
     line_ids = _save_lines(session, release, sheet)
@@ -55,18 +54,26 @@ def save_sheet(session: Session, sheet: ProductSheet, source: str) -> ReleaseRow
     for line in sheet.lines:
         save_line_odds(session, line, line_ids[line.id], format_ids, pack_ids)
     save_guarantees(session, sheet, format_ids, line_ids, pack_ids)
-    _observe_sheet(session, release, sheet, format_ids, line_ids, source)
+    keep_findable(session, release.id)
     return release
+
+
+def save_sheet(session: Session, sheet: ProductSheet, state: str) -> tuple[ReleaseRow, list[int]]:
+    """The same with its prices, as values of the sheet for cards in a ``state``; returns their numbers too."""
+    release = save_structure(session, sheet)
+    return release, record_sheet(session, release, sheet, state)
 
 
 def _save_formats(
     session: Session, release: ReleaseRow, sheet: ProductSheet
 ) -> tuple[dict[str, int], dict[tuple[str, str], int]]:
     stored = {row.key: row for row in session.scalars(select(FormatRow).filter_by(release_id=release.id))}
+    now = datetime.now(UTC)
     for key in stored.keys() - sheet.format_by_id.keys():
-        session.delete(stored[key])
+        stored[key].position, stored[key].gone_at = None, stored[key].gone_at or now
     for position, fmt in enumerate(sheet.formats):
         row = stored.setdefault(fmt.id, FormatRow(release_id=release.id, key=fmt.id))
+        row.gone_at = None
         row.position, row.name, row.channel = position, fmt.name, fmt.channel
         row.boxes_per_case, row.usable = fmt.boxes_per_case, fmt.usable
         session.add(row)
@@ -86,10 +93,15 @@ def _save_formats(
 
 def _save_lines(session: Session, release: ReleaseRow, sheet: ProductSheet) -> dict[str, int]:
     stored = {row.key: row for row in session.scalars(select(LineRow).filter_by(release_id=release.id))}
-    gone = [stored[key].id for key in stored.keys() - sheet.line_by_id.keys()]
-    session.execute(delete(LineRow).where(LineRow.id.in_(gone)))
+    now = datetime.now(UTC)
+    gone = [stored[key] for key in stored.keys() - sheet.line_by_id.keys() if stored[key].position is not None]
+    for row in gone:
+        row.position, row.gone_at = None, now
+    _take_from_sheet(session, CardRow, CardRow.line_id.in_([row.id for row in gone]), now)
+    _take_from_sheet(session, VersionRow, VersionRow.line_id.in_([row.id for row in gone]), now)
     for position, line in enumerate(sheet.lines):
         row = stored.setdefault(line.id, LineRow(release_id=release.id, key=line.id))
+        row.gone_at = None
         row.position, row.name, row.kind = position, line.name, line.kind.value
         row.print_run, row.redemption = line.print_run, line.redemption
         row.cards_of_id, row.whole_checklist = None, line.only is None
@@ -110,21 +122,23 @@ def _save_cards(session: Session, sheet: ProductSheet, line_ids: Mapping[str, in
     rows = session.execute(select(CardRow).where(CardRow.line_id.in_(line_ids.values()))).scalars()
     stored = {(row.line_id, row.number): row for row in rows}
     wanted = {(line_ids[line.id], card.number) for line in sheet.lines for card in line.cards}
-    _delete_ids(session, CardRow, [row.id for key, row in stored.items() if key not in wanted])
+    now = datetime.now(UTC)
+    gone = [row.id for key, row in stored.items() if key not in wanted]
+    _take_from_sheet(session, CardRow, CardRow.id.in_(gone), now)
     fresh: list[dict[str, Any]] = []
     for line in sheet.lines:
         for position, card in enumerate(line.cards):
             key = (line_ids[line.id], card.number)
             if (row := stored.get(key)) is not None:
-                row.position, row.subject, row.weight = position, card.subject, card.weight
+                row.position, row.subject, row.weight, row.gone_at = position, card.subject, card.weight, None
             else:
                 names = ("line_id", "number", "position", "subject", "weight")
                 fresh.append(dict(zip(names, (*key, position, card.subject, card.weight), strict=True)))
-    _insert(session, CardRow, fresh)
+    session.flush()
+    bring_rows(session, CardRow, fresh)
     card_query = select(CardRow.line_id, CardRow.number, CardRow.id).where(CardRow.line_id.in_(line_ids.values()))
     cards = {(line, number): card for line, number, card in session.execute(card_query)}
-    version_rows = session.execute(select(VersionRow).where(VersionRow.line_id.in_(line_ids.values()))).scalars()
-    versions = {(row.line_id, row.card_id): row for row in version_rows}
+    versions = _rehome_versions(session, sheet, line_ids, cards)
     fresh = []
     for line in sheet.lines:
         parent = line_ids[line.cards_of or line.id]
@@ -132,12 +146,35 @@ def _save_cards(session: Session, sheet: ProductSheet, line_ids: Mapping[str, in
             pair = (line_ids[line.id], cards[parent, version.number])
             known = versions.pop(pair, None)
             if known is not None:
-                known.position = position
+                known.position, known.gone_at = position, None
             else:
-                fresh.append({"line_id": pair[0], "card_id": pair[1], "position": position})
-    _delete_ids(session, VersionRow, [row.id for row in versions.values()])
-    _insert(session, VersionRow, fresh)
+                fresh.append(
+                    {"line_id": pair[0], "card_id": pair[1], "position": position, "variant": "", "search_text": ""}
+                )
     session.flush()
+    _take_from_sheet(session, VersionRow, VersionRow.id.in_([row.id for row in versions.values()]), now)
+    bring_rows(session, VersionRow, fresh)
+
+
+def _rehome_versions(
+    session: Session, sheet: ProductSheet, line_ids: Mapping[str, int], cards: Mapping[tuple[int, str], int]
+) -> dict[tuple[int, int], VersionRow]:
+    """The plain versions of the sheet's lines by line and card. A version is its line's, number's and variant's: where
+    a line takes another checklist than before, it goes on with the card of that number there."""
+    parent = {line_ids[line.id]: line_ids[line.cards_of or line.id] for line in sheet.lines}
+    query = (
+        select(VersionRow, CardRow.number)
+        .join(CardRow, CardRow.id == VersionRow.card_id)
+        .where(VersionRow.line_id.in_(parent))
+        .order_by(VersionRow.gone_at.is_not(None), VersionRow.id)
+    )
+    rows = [(row, cards.get((parent[row.line_id], number))) for row, number in session.execute(query)]
+    taken = {(row.line_id, row.card_id, row.variant) for row, _ in rows}
+    for row, card in rows:
+        if card is not None and (row.line_id, card, row.variant) not in taken:
+            taken.add((row.line_id, card, row.variant))
+            row.card_id = card
+    return {(row.line_id, row.card_id): row for row, _ in rows if not row.variant}
 
 
 def save_line_odds(
@@ -209,57 +246,47 @@ def save_guarantees(
     session.flush()
 
 
-def _observe_sheet(
-    session: Session,
-    release: ReleaseRow,
-    sheet: ProductSheet,
-    format_ids: Mapping[str, int],
-    line_ids: Mapping[str, int],
-    source: str,
-) -> None:
-    """Record what the sheet says of prices wherever it differs from the current word."""
-    known = version_words(session, release.id)
-    fresh: list[dict[str, Any]] = []
+def record_sheet(session: Session, release: ReleaseRow, sheet: ProductSheet, state: str) -> list[int]:
+    """Record what a sheet says of prices, on its day, wherever it said something else before or said it of another day.
+
+    A price that a parallel takes from its parent is none of its own: it ends what a sheet said of it before.
+    """
+    cards, sealed = latest_of_sheets(session, release, state)
+    query = (
+        select(LineRow.key, CardRow.number, VersionRow.id)
+        .join(VersionRow, VersionRow.line_id == LineRow.id)
+        .join(CardRow, CardRow.id == VersionRow.card_id)
+        .where(LineRow.release_id == release.id, VersionRow.position.is_not(None))
+    )
+    ids = {(line, number): version for line, number, version in session.execute(query)}
+    fresh: list[tuple[int, Value]] = []
     for line in sheet.lines:
-        overridden = {number for number, _ in line.price_overrides}
         for version in line_versions(sheet, line):
-            identity, word = known[line_ids[line.id], version.number]
-            follows = line.cards_of is not None and version.number not in overridden
-            said = PriceWord(None, True) if follows else PriceWord(version.price)
-            if _is_news(said, word, silent=PriceWord(None, line.cards_of is not None)):
-                fresh.append(_observation(release, sheet.priced_on, source, said, version_id=identity))
-    words = latest_words(session, ValueObservationRow.format_id, list(format_ids.values()))
+            known = ids[line.id, version.number]
+            said = Says.FOLLOWS if not version.own else Says.UNKNOWN if version.price is None else Says.PRICE
+            silent = Says.FOLLOWS if line.cards_of is not None else Says.UNKNOWN
+            value = Value(said, version.price if version.own else None, sheet.currency, sheet.priced_on, Source.SHEET)
+            if _is_news(value, cards.get(known), silent):
+                fresh.append((known, value))
+    recorded = record_values(session, release, "version_id", state, fresh)
+    formats = {key: number for number, key in session.execute(
+        select(FormatRow.id, FormatRow.key).where(FormatRow.release_id == release.id))}  # fmt: skip
+    boxes: list[tuple[int, Value]] = []
     for fmt in sheet.formats:
-        said = PriceWord(fmt.price)
-        if _is_news(said, words.get(format_ids[fmt.id]), silent=PriceWord(None)):
-            fresh.append(_observation(release, sheet.priced_on, source, said, format_id=format_ids[fmt.id]))
-    _insert(session, ValueObservationRow, fresh)
+        said = Says.UNKNOWN if fmt.price is None else Says.PRICE
+        value = Value(said, fmt.price, sheet.currency, sheet.priced_on, Source.SHEET)
+        if _is_news(value, sealed.get(formats[fmt.id]), Says.UNKNOWN):
+            boxes.append((formats[fmt.id], value))
+    return recorded + record_values(session, release, "format_id", SEALED, boxes)
 
 
-def _is_news(said: PriceWord, word: Word | None, silent: PriceWord) -> bool:
-    current = silent if word is None else PriceWord(word.amount, word.follows)
-    return said != current
-
-
-def _observation(
-    release: ReleaseRow,
-    on: date,
-    source: str,
-    word: PriceWord,
-    version_id: int | None = None,
-    format_id: int | None = None,
-) -> dict[str, Any]:
-    says = "follows" if word.follows else "unknown" if word.amount is None else "price"
-    amount: Decimal | None = None if word.follows else word.amount
-    return {
-        "version_id": version_id,
-        "format_id": format_id,
-        "says": says,
-        "amount": amount,
-        "currency": release.currency,
-        "observed_on": on,
-        "source": source,
-    }
+def _is_news(value: Value, known: Value | None, silent: Says) -> bool:
+    if known is None:
+        return value.says is not silent
+    if value.says is not Says.PRICE:
+        return known.says is not value.says
+    same = ("says", "amount", "currency", "day")
+    return any(getattr(known, name) != getattr(value, name) for name in same)
 
 
 def find_version(session: Session, release: ReleaseRow, line: str, number: str) -> int | None:
@@ -273,44 +300,61 @@ def find_version(session: Session, release: ReleaseRow, line: str, number: str) 
     return session.scalar(query)
 
 
-def observe_version(
-    session: Session, release: ReleaseRow, line: str, number: str, word: PriceWord, on: date, source: str
-) -> None:
-    """Record one price of one version."""
-    version = find_version(session, release, line, number)
-    _insert(session, ValueObservationRow, [_observation(release, on, source, word, version_id=version)])
-
-
-def observe_format(session: Session, release: ReleaseRow, key: str, word: PriceWord, on: date, source: str) -> None:
-    """Record one price of a sealed format."""
-    fmt = session.scalars(select(FormatRow.id).filter_by(release_id=release.id, key=key)).one()
-    _insert(session, ValueObservationRow, [_observation(release, on, source, word, format_id=fmt)])
-
-
 def note_change(session: Session, release: ReleaseRow, what: str, back: Mapping[str, Any]) -> None:
     """Keep what a change did and what puts it back."""
     row = ReleaseChangeRow(release_id=release.id, revision=release.revision, what=what, back=dict(back), undone=False)
     session.add(row)
 
 
-def _insert(session: Session, table: type[Table], rows: list[dict[str, Any]]) -> None:
-    """Add many rows by COPY, which a checklist of twenty thousand cards needs; all rows name the same columns."""
-    if not rows:
-        return
-    session.flush()
-    names = [sql.Identifier(name) for name in rows[0]]
-    statement = sql.SQL("copy {} ({}) from stdin").format(
-        sql.Identifier(table.__tablename__), sql.SQL(", ").join(names)
+def _take_from_sheet(
+    session: Session, table: type[CardRow] | type[VersionRow], which: ColumnElement[bool], now: datetime
+) -> None:
+    """Mark as gone what stood in the sheet; what was only seen beside it stays as it is."""
+    session.execute(
+        update(table).where(which, table.position.is_not(None)).values(position=None, gone_at=now),
+        execution_options={"synchronize_session": "fetch"},
     )
-    driver = session.connection().connection.driver_connection
-    assert isinstance(driver, Connection)
-    with driver.cursor() as cursor, cursor.copy(statement) as copy:
-        for row in rows:
-            copy.write_row(tuple(row.values()))
 
 
-def _delete_ids(session: Session, table: type[CardRow] | type[VersionRow], ids: Iterable[int]) -> None:
-    wanted = list(ids)
-    if wanted:
-        session.execute(delete(table).where(table.id.in_(wanted)))
-        session.expire_all()
+_SUBJECTS = """
+    with parts as (
+        select c.id as card, trim(part) as name, place
+        from card c join line l on l.id = c.line_id,
+            regexp_split_to_table(c.subject, '\\s+/\\s+') with ordinality as said (part, place)
+        where l.release_id = :release and trim(part) <> ''
+    ), fresh as (
+        insert into subject (name, watched)
+        select distinct on (lower(name)) name, false from parts order by lower(name), name
+        on conflict (lower(name)) do nothing returning id, name
+    ), known as (
+        select id, name from fresh
+        union select s.id, s.name from subject s where lower(s.name) in (select lower(name) from parts)
+    ), shown as (
+        select p.card, k.id as subject, min(p.place) as place
+        from parts p join known k on lower(k.name) = lower(p.name) group by p.card, k.id
+    ), gone as (
+        delete from card_subject old using card c join line l on l.id = c.line_id
+        where c.id = old.card_id and l.release_id = :release
+            and not exists (select from shown s where s.card = old.card_id and s.subject = old.subject_id)
+    )
+    insert into card_subject (card_id, subject_id, position)
+    select card, subject, place from shown on conflict (card_id, subject_id) do nothing
+"""
+_FINDABLE = """
+    with said as (
+        select v.id, lower(' ' || concat_ws(' ', c.number, nullif(v.variant, ''), translate(c.subject, '‘’', ''''''),
+            translate(l.name, '‘’', ''''''), translate(r.name, '‘’', ''''''), r.series, r.year, r.code)) as words
+        from version v join card c on c.id = v.card_id join line l on l.id = v.line_id
+            join release r on r.id = l.release_id
+        where r.id = :release
+    )
+    update version v set search_text = said.words from said
+    where said.id = v.id and v.search_text is distinct from said.words
+"""
+
+
+def keep_findable(session: Session, release_id: int) -> None:
+    """Bring the register of subjects, and what versions are found by, up to what a release says now."""
+    session.flush()
+    session.execute(text(_SUBJECTS), {"release": release_id})
+    session.execute(text(_FINDABLE), {"release": release_id})

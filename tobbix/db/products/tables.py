@@ -1,8 +1,11 @@
 """Tables of products.
 
 A *card* is an entry of a line's checklist; a *version* is that card as one line prints it (a parallel takes the cards
-of another line). A price is not a column of either: it is an observation of a version, or of a sealed format, with
-its date and source. The last recorded observation is the owner's current word; the earlier ones stay.
+of another line), in its plain form or in a variant that the line does not say (an edition, a language, an error).
+Formats, lines, cards and versions are never deleted. What has a ``position`` stands in the product sheet; what has none
+is as far as seen, or, with ``gone_at``, was in the sheet before.
+
+A price is not a column: it is a value of a version, or of a sealed format, with its day and source (see ``values``).
 """
 
 from datetime import date, datetime
@@ -14,9 +17,11 @@ from sqlalchemy import (
     CheckConstraint,
     DateTime,
     ForeignKey,
+    ForeignKeyConstraint,
     Index,
     Numeric,
     String,
+    Text,
     UniqueConstraint,
     func,
     text,
@@ -35,10 +40,16 @@ def _child(parent: str) -> Any:
 
 
 class ReleaseRow(Table):
+    """A release with its product sheet, or a stub: name and year, its checklist as far as seen."""
+
     __tablename__ = "release"
     __table_args__ = (
         CheckConstraint("revision > 0", name="revision"),
+        CheckConstraint("price_revision > 0", name="price_revision"),
         CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency"),
+        CheckConstraint(
+            "is_stub or (publisher is not null and currency is not null and priced_on is not null)", name="sheet"
+        ),
     )
 
     id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
@@ -46,30 +57,39 @@ class ReleaseRow(Table):
     name: Mapped[str] = mapped_column(String(200))
     series: Mapped[str | None] = mapped_column(String(200))
     year: Mapped[int]
-    publisher: Mapped[str] = mapped_column(String(200))
-    currency: Mapped[str] = mapped_column(String(3))
-    priced_on: Mapped[date]
+    publisher: Mapped[str | None] = mapped_column(String(200))
+    code: Mapped[str | None] = mapped_column(String(64))
+    is_stub: Mapped[bool] = mapped_column(default=False)
+    currency: Mapped[str | None] = mapped_column(String(3))
+    priced_on: Mapped[date | None]
     revision: Mapped[int]
+    price_revision: Mapped[int] = mapped_column(default=1)
     removed_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
     created_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
 
 class FormatRow(Table):
+    """A sealed configuration; ``extras`` are fixed things in it that are no cards."""
+
     __tablename__ = "format"
     __table_args__ = (
         UniqueConstraint("release_id", "key"),
+        UniqueConstraint("id", "release_id"),
+        CheckConstraint("(position is null) = (gone_at is not null)", name="gone"),
         CheckConstraint("boxes_per_case > 0", name="boxes_per_case"),
         CheckConstraint("usable >= 0 and usable <= 1", name="usable"),
     )
 
     id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
-    release_id: Mapped[int] = _child("release")
+    release_id: Mapped[int] = mapped_column(ForeignKey("release.id"), index=True)
     key: Mapped[str] = mapped_column(String(64))
-    position: Mapped[int]
+    position: Mapped[int | None]
+    gone_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
     name: Mapped[str] = mapped_column(String(200))
     channel: Mapped[str | None] = mapped_column(String(200))
     boxes_per_case: Mapped[int | None]
     usable: Mapped[Decimal] = mapped_column(Numeric(7, 6))
+    extras: Mapped[list[str]] = mapped_column(JSONB, default=list, server_default="[]")
 
 
 class PackKindRow(Table):
@@ -91,19 +111,22 @@ class LineRow(Table):
     __tablename__ = "line"
     __table_args__ = (
         UniqueConstraint("release_id", "key"),
+        UniqueConstraint("id", "release_id"),
+        CheckConstraint("position is null or (gone_at is null and kind is not null)", name="gone"),
         CheckConstraint("kind in ('base', 'insert', 'parallel', 'autograph', 'relic')", name="kind"),
         CheckConstraint("print_run > 0", name="print_run"),
     )
 
     id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
-    release_id: Mapped[int] = _child("release")
+    release_id: Mapped[int] = mapped_column(ForeignKey("release.id"), index=True)
     key: Mapped[str] = mapped_column(String(64))
-    position: Mapped[int]
+    position: Mapped[int | None]
+    gone_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
     name: Mapped[str] = mapped_column(String(200))
-    kind: Mapped[str] = mapped_column(String(20))
+    kind: Mapped[str | None] = mapped_column(String(20))
     print_run: Mapped[int | None]
     redemption: Mapped[bool]
-    cards_of_id: Mapped[int | None] = mapped_column(ForeignKey("line.id", ondelete="CASCADE"), index=True)
+    cards_of_id: Mapped[int | None] = mapped_column(ForeignKey("line.id"), index=True)
     whole_checklist: Mapped[bool]
     price_multiple: Mapped[Decimal | None] = mapped_column(_PRICE)
     price_floor: Mapped[Decimal | None] = mapped_column(_PRICE)
@@ -174,49 +197,148 @@ class GuaranteeShareRow(Table):
 
 
 class CardRow(Table):
+    """An entry of a checklist. ``debut``: the first card of its subject, as far as that is known."""
+
     __tablename__ = "card"
-    __table_args__ = (UniqueConstraint("line_id", "number"), CheckConstraint("weight > 0", name="weight"))
-
-    id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
-    line_id: Mapped[int] = mapped_column(ForeignKey("line.id", ondelete="CASCADE"))
-    position: Mapped[int]
-    number: Mapped[str] = mapped_column(String(200))
-    subject: Mapped[str] = mapped_column(String(200))
-    weight: Mapped[Decimal] = mapped_column(Numeric(16, 6))
-
-
-class VersionRow(Table):
-    __tablename__ = "version"
-    __table_args__ = (UniqueConstraint("line_id", "card_id"),)
-
-    id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
-    line_id: Mapped[int] = mapped_column(ForeignKey("line.id", ondelete="CASCADE"))
-    card_id: Mapped[int] = mapped_column(ForeignKey("card.id", ondelete="CASCADE"), index=True)
-    position: Mapped[int]
-
-
-class ValueObservationRow(Table):
-    """What was seen or said of a value on a day: a price, that it is unknown, or that it follows the parent's."""
-
-    __tablename__ = "value_observation"
     __table_args__ = (
-        CheckConstraint("num_nonnulls(version_id, format_id) = 1", name="one_thing"),
-        CheckConstraint("says in ('price', 'unknown', 'follows')", name="says"),
-        CheckConstraint("(says = 'price') = (amount is not null) and amount >= 0", name="amount"),
-        CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency"),
-        Index("ix_value_observation_version_latest", "version_id", "id"),
-        Index("ix_value_observation_format_latest", "format_id", "id"),
+        UniqueConstraint("line_id", "number"),
+        CheckConstraint("weight > 0", name="weight"),
+        CheckConstraint("position is null or gone_at is null", name="gone"),
+        Index("ix_card_number", text("lower(number)")),
     )
 
     id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
-    version_id: Mapped[int | None] = mapped_column(ForeignKey("version.id", ondelete="CASCADE"))
-    format_id: Mapped[int | None] = mapped_column(ForeignKey("format.id", ondelete="CASCADE"))
+    line_id: Mapped[int] = mapped_column(ForeignKey("line.id"))
+    position: Mapped[int | None]
+    gone_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+    number: Mapped[str] = mapped_column(String(200))
+    subject: Mapped[str] = mapped_column(String(200))
+    weight: Mapped[Decimal] = mapped_column(Numeric(16, 6))
+    debut: Mapped[bool | None]
+
+
+class VersionRow(Table):
+    """A card as a line prints it. ``search_text`` is what it is found by: number, subject, line, release."""
+
+    __tablename__ = "version"
+    __table_args__ = (
+        UniqueConstraint("line_id", "card_id", "variant"),
+        UniqueConstraint("id", "line_id"),
+        CheckConstraint("position is null or (gone_at is null and variant = '')", name="gone"),
+        Index(
+            "ix_version_search_text", "search_text", postgresql_using="gin",
+            postgresql_ops={"search_text": "gin_trgm_ops"},
+        ),
+    )  # fmt: skip
+
+    id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
+    line_id: Mapped[int] = mapped_column(ForeignKey("line.id"))
+    card_id: Mapped[int] = mapped_column(ForeignKey("card.id"), index=True)
+    variant: Mapped[str] = mapped_column(String(60), default="")
+    position: Mapped[int | None]
+    gone_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+    search_text: Mapped[str] = mapped_column(Text, default="", deferred=True)
+
+
+class SubjectRow(Table):
+    """Who or what cards show, over all releases; ``watched`` by the owner."""
+
+    __tablename__ = "subject"
+    __table_args__ = (Index("uq_subject_name", text("lower(name)"), unique=True),)
+
+    id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
+    name: Mapped[str] = mapped_column(String(200))
+    watched: Mapped[bool] = mapped_column(default=False)
+
+
+class CardSubjectRow(Table):
+    """A card shows a subject."""
+
+    __tablename__ = "card_subject"
+
+    card_id: Mapped[int] = mapped_column(ForeignKey("card.id"), primary_key=True)
+    subject_id: Mapped[int] = mapped_column(ForeignKey("subject.id"), primary_key=True, index=True)
+    position: Mapped[int]
+
+
+class LineSizeRow(Table):
+    """Size (mm), thickness (mm) and weight (g) of a line's cards, from a ``first`` number to a ``last`` if not all."""
+
+    __tablename__ = "line_size"
+    __table_args__ = (
+        CheckConstraint("width > 0 and height > 0 and thickness > 0 and weight > 0", name="measures"),
+        CheckConstraint("(first is null) = (last is null)", name="range"),
+    )
+
+    id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
+    line_id: Mapped[int] = mapped_column(ForeignKey("line.id"), index=True)
+    first: Mapped[str | None] = mapped_column(String(200))
+    last: Mapped[str | None] = mapped_column(String(200))
+    width: Mapped[Decimal] = mapped_column(Numeric(6, 2))
+    height: Mapped[Decimal] = mapped_column(Numeric(6, 2))
+    thickness: Mapped[Decimal | None] = mapped_column(Numeric(5, 3))
+    weight: Mapped[Decimal | None] = mapped_column(Numeric(7, 3))
+
+
+class ReleaseNoteRow(Table):
+    """What is known of a release, one of its lines or one version: a fault, how to tell it, or anything else."""
+
+    __tablename__ = "release_note"
+    __table_args__ = (
+        ForeignKeyConstraint(["line_id", "release_id"], ["line.id", "line.release_id"]),
+        ForeignKeyConstraint(["version_id", "line_id"], ["version.id", "version.line_id"]),
+        CheckConstraint("kind in ('fault', 'telling', 'other')", name="kind"),
+        CheckConstraint("version_id is null or line_id is not null", name="place"),
+    )
+
+    id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
+    release_id: Mapped[int] = mapped_column(ForeignKey("release.id"), index=True)
+    line_id: Mapped[int | None] = mapped_column(BigInteger)
+    version_id: Mapped[int | None] = mapped_column(BigInteger)
+    kind: Mapped[str] = mapped_column(String(10))
+    text: Mapped[str] = mapped_column(String(1000))
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class ValueRow(Table):
+    """What the owner goes by for a version, a format or a thing owned, in a state, on a day.
+
+    Said by the owner, who pins it, from comps, by a sheet, borrowed or by a book; it ``says`` a price, that it is
+    unknown, that it follows the parent line's, or that what was pinned is released. Appended; what was undone is taken
+    back. ``low`` and ``high`` are 80 %.
+    """
+
+    __tablename__ = "value"
+    __table_args__ = (
+        CheckConstraint("num_nonnulls(version_id, format_id, item_id) = 1", name="one_thing"),
+        CheckConstraint("source in ('owner', 'comps', 'sheet', 'borrowed', 'book')", name="source"),
+        CheckConstraint("says in ('price', 'unknown', 'follows', 'released')", name="says"),
+        CheckConstraint("(says = 'price') = (amount is not null) and amount >= 0", name="amount"),
+        CheckConstraint("low <= high and low >= 0 and comps >= 0", name="spread"),
+        CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency"),
+        Index("ix_value_version_latest", "version_id", "state", "source", text("id desc"),
+              postgresql_where=text("version_id is not null")),
+        Index("ix_value_format_latest", "format_id", "state", "source", text("id desc"),
+              postgresql_where=text("format_id is not null")),
+        Index("ix_value_item_latest", "item_id", "source", text("id desc"),
+              postgresql_where=text("item_id is not null")),
+    )  # fmt: skip
+
+    id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
+    version_id: Mapped[int | None] = mapped_column(ForeignKey("version.id"))
+    format_id: Mapped[int | None] = mapped_column(ForeignKey("format.id"))
+    item_id: Mapped[int | None] = mapped_column(ForeignKey("item.id"))
+    state: Mapped[str] = mapped_column(String(60))
+    source: Mapped[str] = mapped_column(String(10))
     says: Mapped[str] = mapped_column(String(10))
     amount: Mapped[Decimal | None] = mapped_column(_PRICE)
     currency: Mapped[str] = mapped_column(String(3))
-    observed_on: Mapped[date]
-    source: Mapped[str] = mapped_column(String(200))
+    low: Mapped[Decimal | None] = mapped_column(_PRICE)
+    high: Mapped[Decimal | None] = mapped_column(_PRICE)
+    comps: Mapped[int | None]
+    day: Mapped[date]
     recorded_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    taken_back_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
 
 
 class ReleaseChangeRow(Table):
@@ -257,7 +379,7 @@ class WantedRow(Table):
 
     __tablename__ = "wanted"
 
-    version_id: Mapped[int] = mapped_column(ForeignKey("version.id", ondelete="CASCADE"), primary_key=True)
+    version_id: Mapped[int] = mapped_column(ForeignKey("version.id"), primary_key=True)
     added_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
 
@@ -269,35 +391,3 @@ class ScratchRow(Table):
     release_id: Mapped[int] = mapped_column(ForeignKey("release.id", ondelete="CASCADE"), primary_key=True)
     version: Mapped[int]
     edits: Mapped[list[Any]] = mapped_column(JSONB)
-
-
-class SimulationRow(Table):
-    """A long computation: what was asked, how far it is, and what came out. Equal questions share one row."""
-
-    __tablename__ = "simulation"
-    __table_args__ = (
-        CheckConstraint("state in ('waiting', 'running', 'done', 'cancelled', 'failed')", name="state"),
-        CheckConstraint("done >= 0 and done <= total and total > 0", name="progress"),
-        Index(
-            "uq_simulation_alive",
-            "fingerprint",
-            unique=True,
-            postgresql_where=text("state in ('waiting', 'running', 'done')"),
-        ),
-    )
-
-    id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
-    release_id: Mapped[int] = _child("release")
-    revision: Mapped[int]
-    kind: Mapped[str] = mapped_column(String(20))
-    asked: Mapped[dict[str, Any]] = mapped_column(JSONB)
-    fingerprint: Mapped[str] = mapped_column(String(64))
-    seed: Mapped[int] = mapped_column(BigInteger)
-    state: Mapped[str] = mapped_column(String(10))
-    stop_asked: Mapped[bool]
-    done: Mapped[int] = mapped_column(BigInteger)
-    total: Mapped[int] = mapped_column(BigInteger)
-    result: Mapped[dict[str, Any] | None] = mapped_column(JSONB)
-    fault: Mapped[str | None] = mapped_column(String(500))
-    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
-    finished_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))

@@ -30,6 +30,7 @@ from tobbix.db.holdings.keeping import (
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.services.buying.purchasing import ChargeSaid, cash_line, find_purchase, to_home
+from tobbix.services.products.valuing import home_on, revalue_items, say_worth
 
 
 def dispute_purchase(database: Database, number: int, version: int, why: str) -> None:
@@ -157,8 +158,10 @@ def divide_again(
             if part is not None:
                 if not 0 < part.weight <= 1_000_000:
                     raise InputError.at("weight", f"{item.name}: must be more than 0")
-                item.value, item.fixed, item.gift, item.weight = part.value, part.fixed, part.gift, part.weight
-        divided = [Part(i.name, i.value, i.count * i.weight, i.fixed, i.gift) for i in items]
+                item.fixed, item.gift, item.weight = part.fixed, part.gift, part.weight
+        known = {item.id: item.value for item in items}
+        worths = {item.id: said[item.id].value if item.id in said else item.value for item in items}
+        divided = [Part(i.name, worths[i.id], i.count * i.weight, i.fixed, i.gift) for i in items]
         text = f"divided again by {method.value}: {row.name}"
         things = [to_thing(i) for i in items]
         change = register.divide_again(things, divided, method, day, text, minor_units(home))
@@ -167,6 +170,10 @@ def divide_again(
             session.rollback()
             return shares
         keep_change(session, change, items, day, Event.DIVISION, text, number)
+        new = [(part.item, part.value) for part in parts if part.value is not None and part.value != known[part.item]]
+        valued = home_on(session, day)
+        say_worth(session, valued, new, day)
+        revalue_items(session, valued, [item for item, _ in new])
         row.method, row.version = method.value, row.version + 1
         return shares
 

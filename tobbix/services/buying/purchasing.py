@@ -28,7 +28,9 @@ from tobbix.db.holdings.keeping import (
 )
 from tobbix.db.holdings.tables import EntryRow, ItemRow
 from tobbix.db.installation.keeping import load_preferences
+from tobbix.db.products.identifying import Identity, Naming, identify
 from tobbix.services.buying.rates import BY_HAND
+from tobbix.services.products.valuing import home_on, revalue_items, say_worth
 
 CHARGES = ("price", "premium", "shipping", "tax", "duty", "other")
 
@@ -65,6 +67,7 @@ class ThingSaid:
     condition: str | None = None
     serial: str | None = None
     place: str | None = None
+    variant: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -154,23 +157,32 @@ def record_purchase(database: Database, said: PurchaseSaid, once: str, today: da
             )
         )  # fmt: skip
         state = State.IN_TRANSIT if said.received_on is None else State.HELD
-        items = [_item(row, thing, said, state) for thing in said.things]
+        identities = identify(session, {_naming(thing) for thing in said.things})
+        items = [_item(row, thing, identities[_naming(thing)], said, state) for thing in said.things]
         session.add_all(items)
         session.flush()
         things = [
-            Thing(item.id, item.name, item.count, state, share, item.value)
-            for item, share in zip(items, division.shares, strict=True)
+            Thing(item.id, item.name, item.count, state, share, thing.value)
+            for item, thing, share in zip(items, said.things, division.shares, strict=True)
         ]
         cash = [cash_line(charge, division.currency) for charge in division.charges]
         change = register.buy(things, cash, said.bought_on, f"bought: {row.name}")
         keep_change(session, change, items, said.bought_on, Event.PURCHASE, f"bought: {row.name}", row.id)
+        home = home_on(session, today)
+        worths = [(item.id, thing.value) for item, thing in zip(items, said.things, strict=True)]
+        say_worth(session, home, [(item, worth) for item, worth in worths if worth is not None], said.bought_on)
+        revalue_items(session, home, [item.id for item in items])
         return row.id
 
 
-def _item(row: PurchaseRow, thing: ThingSaid, said: PurchaseSaid, state: State) -> ItemRow:
+def _naming(thing: ThingSaid) -> Naming:
+    return Naming(thing.release, thing.format, thing.line, thing.number, thing.variant or "")
+
+
+def _item(row: PurchaseRow, thing: ThingSaid, identity: Identity, said: PurchaseSaid, state: State) -> ItemRow:
     return ItemRow(
-        kind=thing.kind, name=thing.name.strip(), release=thing.release, format=thing.format, line=thing.line,
-        number=thing.number, count=thing.count, state=state.value, basis=None, value=thing.value, fixed=thing.fixed,
+        kind=thing.kind, name=thing.name.strip(), **identity.columns(), count=thing.count, state=state.value,
+        basis=None, fixed=thing.fixed,
         gift=thing.gift, weight=thing.weight, condition=thing.condition, serial=thing.serial, place=thing.place,
         acquired_on=said.bought_on, purchase_id=row.id, version=0,
     )  # fmt: skip

@@ -11,6 +11,7 @@ from tobbix.db.holdings.keeping import latest_rates, put_rates, remove_rate
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.formats.rates import parse_rates
 from tobbix.gateways.ports import RateFeed
+from tobbix.services.products.valuing import home_on, revalue_foreign
 
 BY_HAND = "set by hand"
 
@@ -19,10 +20,12 @@ def fetch_rates(database: Database, feed: RateFeed, first: date, last: date) -> 
     """Take rates in from the feed; says how many. Raises InputError for what is no rate."""
     with database.transaction() as session:
         home = load_preferences(session).currency
-        return put_rates(session, parse_rates(feed.fetch(home, first, last)), feed.name, by_hand=False)
+        count = put_rates(session, parse_rates(feed.fetch(home, first, last)), feed.name, by_hand=False)
+        revalue_foreign(session, home_on(session, last))
+        return count
 
 
-def set_rate(database: Database, currency: str, day: date, rate: Decimal) -> None:
+def set_rate(database: Database, currency: str, day: date, rate: Decimal, today: date) -> None:
     """Set a rate by hand; it wins over the feed's. Raises InputError."""
     try:
         minor_units(currency)
@@ -32,6 +35,7 @@ def set_rate(database: Database, currency: str, day: date, rate: Decimal) -> Non
         raise InputError.at("rate", "must be over 0")
     with database.transaction() as session:
         put_rates(session, [(currency, day, rate)], BY_HAND, by_hand=True)
+        revalue_foreign(session, home_on(session, today))
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,8 +56,9 @@ def list_rates(database: Database) -> tuple[str, list[Rate]]:
         return load_preferences(session).currency, rows
 
 
-def forget_rate(database: Database, currency: str, day: date) -> None:
+def forget_rate(database: Database, currency: str, day: date, today: date) -> None:
     """Take a rate that was set by hand back; what was booked with it stays. Raises NotFound."""
     with database.transaction() as session:
         if not remove_rate(session, currency, day):
             raise NotFound(f"no rate of {currency} was set by hand for {day}")
+        revalue_foreign(session, home_on(session, today))

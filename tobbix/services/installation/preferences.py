@@ -5,6 +5,7 @@ from datetime import UTC, date, datetime
 from decimal import Decimal
 
 from sqlalchemy import func, select
+from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import Conflict, InputError, NotFound
 from tobbix.core.base.money import minor_units
@@ -12,8 +13,10 @@ from tobbix.core.planning.habits import Preferences
 from tobbix.core.planning.spending import Spent, judge_spending, month_of
 from tobbix.db.base import Database
 from tobbix.db.buying.tables import ChargeRow, PurchaseRow
+from tobbix.db.holdings.tables import EntryRow
 from tobbix.db.installation.keeping import load_preferences, save_preferences
 from tobbix.db.installation.tables import SpendingRow
+from tobbix.services.products.valuing import home_on, revalue_all
 
 
 def read_preferences(database: Database) -> Preferences:
@@ -27,8 +30,43 @@ def change_preferences(database: Database, wanted: Preferences) -> Preferences:
         current = load_preferences(session, lock=True)
         if current.version != wanted.version:
             raise Conflict("these settings were changed meanwhile; look again, then retry")
-        saved = replace(wanted, version=current.version + 1)
+        saved = replace(
+            wanted, version=current.version + 1, currency=current.currency, sheet_condition=current.sheet_condition
+        )
         save_preferences(session, saved)
+    return saved
+
+
+def is_home_open(database: Database) -> bool:
+    """Whether the home currency can still be chosen: nothing is booked yet."""
+    with database.transaction() as session:
+        return _nothing_booked(session)
+
+
+def _nothing_booked(session: Session) -> bool:
+    booked = session.scalar(select(EntryRow.id).limit(1)) or session.scalar(select(SpendingRow.id).limit(1))
+    return booked is None
+
+
+def choose_home(database: Database, currency: str, sheet_condition: str, version: int, today: date) -> Preferences:
+    """Choose the home currency, as long as nothing is booked, and the condition that prices of sheets speak for.
+
+    Raises InputError, or Conflict if something is booked in another one, or it was changed meanwhile.
+    """
+    try:
+        minor_units(currency)
+    except ValueError:
+        raise InputError.at("currency", "is not a currency code of three capital letters, like EUR") from None
+    with database.transaction() as session:
+        current = load_preferences(session, lock=True)
+        if current.version != version:
+            raise Conflict("these settings were changed meanwhile; look again, then retry")
+        if current.currency != currency and not _nothing_booked(session):
+            raise Conflict(f"the books are kept in {current.currency}; that cannot be changed any more")
+        saved = replace(current, version=version + 1, currency=currency, sheet_condition=sheet_condition)
+        save_preferences(session, saved)
+        session.flush()
+        revalue_all(session, home_on(session, today))
     return saved
 
 

@@ -12,6 +12,7 @@ from decimal import Decimal
 from fractions import Fraction
 
 from sqlalchemy import and_, or_, select
+from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.base.money import Money, minor_units
@@ -19,14 +20,17 @@ from tobbix.core.holdings import register
 from tobbix.core.holdings.allocation import Method, Part, share_out
 from tobbix.core.holdings.ledger import Account, Event
 from tobbix.core.holdings.register import HELD_STATES, PacksLeft, State, Thing
-from tobbix.core.opening.session import begun_box, promised_hits
+from tobbix.core.opening.session import begun_box, promised_hits, view_card
+from tobbix.core.products.price_book import Source
 from tobbix.core.products.revising import find_format
 from tobbix.core.products.valuation import Valuation
 from tobbix.db.holdings.keeping import find_item, keep_change, load_entries, reversed_entries, to_thing
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.installation.keeping import load_preferences
+from tobbix.db.opening.loading import ALIVE
 from tobbix.db.opening.tables import PullRow, SessionRow
 from tobbix.services.opening.opening import fill_pack, find_session, load_pulls, open_session, to_pulled, view_pull
+from tobbix.services.products.valuing import Home, home_on, revalue_items, said_worth, say_worth
 from tobbix.services.products.workshop import Workshop
 
 
@@ -58,11 +62,14 @@ def finish_session(
         valuation = workshop.valuation(sheet, fmt.id, looked.standpoint)
         home = load_preferences(session).currency
         units = minor_units(home)
-        made = _items(row, item, valuation, pulls, home)
-        begun = _packs_left(row, item, valuation, pulls, reached, units)
-        session.add_all([*([begun[0]] if begun else []), *made])
+        made = _items(row, item, valuation, pulls)
+        begun = _packs_left(row, item, valuation, pulls, reached)
+        session.add_all([*([begun[0]] if begun else []), *(i for i, _ in made)])
         session.flush()
-        things = [Thing(i.id, i.name, i.count, State.HELD, None, i.value) for i in made]
+        worths = [None if worth is None else Money.from_estimate(worth, home).amount for _, worth in made]
+        things = [
+            Thing(i.id, i.name, i.count, State.HELD, None, worth) for (i, _), worth in zip(made, worths, strict=True)
+        ]
         day = day or workshop.today()
         text = f"opened: {boxes} x {item.name}" if boxes > 1 else f"opened: {item.name}"
         left = PacksLeft(to_thing(begun[0]), begun[1]) if begun else None
@@ -70,22 +77,50 @@ def finish_session(
         rows: list[ItemRow] = [item]
         if boxes < item.count:  # some stay sealed: what was opened leaves the stack
             rows = [_split(item), item]
-            if item.value is not None:  # what was said of all of them is shared out by their number
-                parts = [Fraction(item.count - boxes), Fraction(boxes)]
-                item.value, rows[0].value = share_out(item.value, parts, units)
             session.add(rows[0])
             session.flush()
+        _share_worth(session, home_on(session, workshop.today()), item, rows, boxes, begun, units)
         row.item_id = rows[0].id
         if begun:
             begun[0].parent_id = row.item_id
             rows.append(begun[0])
-        keep_change(session, change, [*rows, *made], day, Event.OPENING, text, item.purchase_id, number)
+        everything = [*rows, *(i for i, _ in made)]
+        keep_change(session, change, everything, day, Event.OPENING, text, item.purchase_id, number)
+        now_home = home_on(session, workshop.today())
+        unlisted = [(i.id, worth) for (i, _), worth in zip(made, worths, strict=True) if i.version_id is None]
+        known = [(item, worth) for item, worth in unlisted if worth is not None]
+        say_worth(session, now_home, known, day, Source.SHEET)
+        revalue_items(session, now_home, [i.id for i in everything])
         row.boxes, row.packs, row.state, row.done_on = boxes, reached, "done", day
         row.current_pack, row.stopped_hot = reached, stopped_hot
 
 
+def _share_worth(
+    session: Session,
+    home: Home,
+    item: ItemRow,
+    rows: Sequence[ItemRow],
+    boxes: int,
+    begun: tuple[ItemRow, Fraction] | None,
+    units: int,
+) -> None:
+    """What the owner said of all boxes together is shared out over those opened, those sealed and the packs
+    left; it is of the day that it was said."""
+    said = said_worth(session, item.id)
+    if said is None:
+        return
+    worth, day = said
+    worths = []
+    if len(rows) > 1:
+        sealed, opened = share_out(worth, [Fraction(item.count - boxes), Fraction(boxes)], units)
+        worths = [(item.id, sealed), (rows[0].id, opened)]
+    if begun is not None:
+        worths.append((begun[0].id, share_out(worth, [begun[1], item.count - begun[1]], units)[0]))
+    say_worth(session, home, worths, day)
+
+
 def _packs_left(
-    row: SessionRow, item: ItemRow, valuation: Valuation, pulls: Sequence[PullRow], reached: int, units: int
+    row: SessionRow, item: ItemRow, valuation: Valuation, pulls: Sequence[PullRow], reached: int
 ) -> tuple[ItemRow, Fraction] | None:
     """The packs of the last box that nobody opened, and their share of that box; None if it is empty."""
     begun = begun_box(valuation.format.packs_per_box, reached, row.gone)
@@ -99,11 +134,10 @@ def _packs_left(
         seen.update(row.gone_hits)
     packs = "1 pack" if begun.left == 1 else f"{begun.left} packs"
     made = ItemRow(
-        kind="sealed", name=f"{item.name.split(', packs left:')[0]}, packs left: {packs}", release=item.release,
-        format=item.format, count=1, state=State.HELD.value, acquired_on=item.acquired_on,
+        kind="sealed", name=f"{item.name.split(', packs left:')[0]}, packs left: {packs}", release_id=item.release_id,
+        format_id=item.format_id, count=1, state=State.HELD.value, acquired_on=item.acquired_on,
         purchase_id=item.purchase_id, place=item.place, gift=False, never_for_sale=item.never_for_sale, version=0,
         packs_gone=begun.gone, hits_gone=dict(seen), trust=row.trust,
-        value=None if item.value is None else share_out(item.value, [share, item.count - share], units)[0],
     )  # fmt: skip
     return made, share
 
@@ -123,7 +157,7 @@ def undo_finish(workshop: Workshop, number: int) -> None:
         alive = query.where(ItemRow.state != State.UNDONE.value).order_by(ItemRow.id).with_for_update()
         made = list(session.scalars(alive))
         begun = select(SessionRow.id).where(
-            SessionRow.item_id.in_([item.id for item in made]), SessionRow.state.in_(("running", "paused"))
+            SessionRow.item_id.in_([item.id for item in made]), SessionRow.state.in_(ALIVE)
         )
         if session.scalar(begun.limit(1)) is not None:
             raise Conflict("the packs that were left are being opened, so the opening stays")
@@ -180,8 +214,6 @@ def divide_session(workshop: Workshop, number: int, version: int, method: Method
             for item, value, thing in zip(items, values, change.things, strict=True)
         )
         if book:
-            for item, value in zip(items, values, strict=True):
-                item.value = value
             keep_change(session, change, items, day, Event.DIVISION, text, items[0].purchase_id, number)
             row.version += 1
         return made
@@ -189,59 +221,48 @@ def divide_session(workshop: Workshop, number: int, version: int, method: Method
 
 def _worth_today(item: ItemRow, valuation: Valuation, home: str) -> Decimal | None:
     """What an item that was pulled is worth by today's prices; what was said of it where they do not know it."""
-    view = view_pull(valuation, PullRow(line=item.line, number=item.number))
+    view = view_card(valuation, item.line or "", item.number)
     return item.value if view.worth is None else Money.from_estimate(view.worth * item.count, home).amount
 
 
 def _split(item: ItemRow) -> ItemRow:
     """What leaves a stack, as a thing of its own."""
-    names = ("kind", "name", "release", "format", "acquired_on", "purchase_id", "place", "gift")
+    names = ("kind", "name", "release_id", "format_id", "acquired_on", "purchase_id", "place", "gift")
     return ItemRow(
         **{name: getattr(item, name) for name in names}, count=1, state=State.HELD.value, parent_id=item.id, version=0,
         never_for_sale=False,
     )  # fmt: skip
 
 
-def _items(row: SessionRow, item: ItemRow, valuation: Valuation, pulls: Sequence[PullRow], home: str) -> list[ItemRow]:
-    """Hits and flawed or numbered cards one by one, like commons as counted stacks."""
+def _items(
+    row: SessionRow, item: ItemRow, valuation: Valuation, pulls: Sequence[PullRow]
+) -> list[tuple[ItemRow, float | None]]:
+    """Hits and flawed or numbered cards one by one, like commons as counted stacks, with what each is worth here
+    (estimate; None: not known)."""
     sheet = valuation.sheet
     base = sheet.base_line(row.format).id
-    stacks: Counter[tuple[str, str | None]] = Counter()
+    stacks: dict[str | None, list[PullRow]] = {}
     singles = []
     for pull in pulls:
         if pull.line == base and pull.serial is None and pull.flaw is None:
-            stacks[pull.line, pull.number] += pull.count
+            stacks.setdefault(pull.number, []).append(pull)
         else:
             singles += [(pull, view) for view in [view_pull(valuation, pull)] for _ in range(pull.count)]
     made = [
-        _made(row, item, "card", f"{view.subject}, {view.line_name}", pull.line, pull.number, 1, view.worth, home,
-              pull.serial, pull.flaw)
-        for pull, view in singles
-    ]  # fmt: skip
-    for (line, number), count in stacks.items():
-        view = view_pull(valuation, PullRow(line=line, number=number))
+        (_made(row, item, "card", f"{view.subject}, {view.line_name}", pull, 1), view.worth) for pull, view in singles
+    ]
+    for number, like in stacks.items():
+        view, count = view_pull(valuation, like[0]), sum(pull.count for pull in like)
         name = f"{view.subject}, {view.line_name}" if number is not None else f"{view.line_name}, not listed"
         worth = None if view.worth is None else view.worth * count
-        made.append(_made(row, item, "stack", name, line, number, count, worth, home))
+        made.append((_made(row, item, "stack", name, like[0], count), worth))
     return made
 
 
-def _made(
-    row: SessionRow,
-    item: ItemRow,
-    kind: str,
-    name: str,
-    line: str,
-    number: str | None,
-    count: int,
-    worth: float | None,
-    home: str,
-    serial: str | None = None,
-    flaw: str | None = None,
-) -> ItemRow:
+def _made(row: SessionRow, item: ItemRow, kind: str, name: str, pull: PullRow, count: int) -> ItemRow:
     return ItemRow(
-        kind=kind, name=name, release=row.release, format=None, line=line, number=number, count=count,
-        state=State.HELD.value, basis=None, value=None if worth is None else Money.from_estimate(worth, home).amount,
-        serial=serial, note=flaw, acquired_on=row.started_on, purchase_id=item.purchase_id, session_id=row.id,
-        parent_id=item.id, gift=False, never_for_sale=False, version=0,
+        kind=kind, name=name, release_id=item.release_id, line_id=pull.line_id, version_id=pull.version_id,
+        number_text=pull.number, count=count, state=State.HELD.value, basis=None, serial=pull.serial, note=pull.flaw,
+        acquired_on=row.started_on, purchase_id=item.purchase_id, session_id=row.id, parent_id=item.id, gift=False,
+        never_for_sale=False, version=0,
     )  # fmt: skip

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import select, tuple_
+from sqlalchemy import select
 
 from tobbix.core.base.errors import Conflict, InputError, NotFound
 from tobbix.core.base.results import Part, Verdict
@@ -13,17 +13,19 @@ from tobbix.core.holdings.register import State
 from tobbix.core.opening.remaining import hot_box_of
 from tobbix.core.opening.session import promised_lines
 from tobbix.core.opening.weighing import WeightVerdict, judge_weights
-from tobbix.core.products.finding import FoundCard, find_cards
+from tobbix.core.products.finding import FoundCard
 from tobbix.core.products.prices import line_versions
 from tobbix.core.products.revising import find_format, find_line
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.db.holdings.keeping import change_words, find_item
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.opening.tables import RedemptionRow, SessionRow, WeightRow
-from tobbix.db.products.loading import list_releases
+from tobbix.db.products.loading import format_identity, list_releases
+from tobbix.db.products.tables import LineRow
 from tobbix.formats.rates import parse_scale_line
 from tobbix.gateways.ports import Scale
 from tobbix.services.opening.opening import read_session
+from tobbix.services.products.valuing import find_priced
 from tobbix.services.products.workshop import Workshop
 
 _SHOWN = 12
@@ -37,7 +39,7 @@ def list_openable(workshop: Workshop) -> list[tuple[ItemRow, int, Promised]]:
     promises (line, name, number)."""
     with workshop.database.transaction() as session:
         query = select(ItemRow).where(
-            ItemRow.kind == "sealed", ItemRow.state == State.HELD.value, ItemRow.format.is_not(None)
+            ItemRow.kind == "sealed", ItemRow.state == State.HELD.value, ItemRow.format_id.is_not(None)
         )
         rows = list(session.scalars(query.order_by(ItemRow.acquired_on.desc(), ItemRow.id.desc())))
         known = {row.key for row in list_releases(session)}
@@ -85,8 +87,7 @@ def find_in_box(workshop: Workshop, number: int, find: str) -> list[FoundCard]:
         row = session.get(SessionRow, number)
         if row is None:
             raise NotFound("there is no such session")
-        sheet = workshop.sheet(session, row.release)
-    return find_cards([sheet], find, _SHOWN, row.format)
+        return find_priced(session, workshop.today(), find, _SHOWN, row.release, row.format_id)
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,9 +115,8 @@ def read_weights(
     """The owner's weights of a format, and whether they tell. Rule C-14. Raises NotFound."""
     with workshop.database.transaction() as session:
         find_format(workshop.sheet(session, release), format_id)
-        query = select(WeightRow).where(
-            WeightRow.release == release, WeightRow.format == format_id, WeightRow.unit == unit
-        )
+        identity = format_identity(session, release, format_id)
+        query = select(WeightRow).where(WeightRow.format_id == identity, WeightRow.unit == unit)
         rows = list(session.scalars(query.order_by(WeightRow.id.desc())))
     with_hit = [float(row.grams) for row in rows if row.held_hit is True]
     without = [float(row.grams) for row in rows if row.held_hit is False]
@@ -150,9 +150,10 @@ def log_weight(
     weight = parse_scale_line(scale.read_line()) if grams is None else Decimal(repr(grams))
     with workshop.database.transaction() as session:
         find_format(workshop.sheet(session, release), format_id)
+        identity = format_identity(session, release, format_id)
         session.add(
             WeightRow(
-                release=release, format=format_id, unit=unit, grams=round(weight, 3), held_hit=held,
+                format_id=identity, unit=unit, grams=round(weight, 3), held_hit=held,
                 day=workshop.today(),
             )
         )  # fmt: skip
@@ -168,13 +169,11 @@ def list_redemptions(workshop: Workshop) -> list[RedemptionRow]:
 def list_redeemable(workshop: Workshop) -> list[ItemRow]:
     """Cards in stock of a redemption line that no redemption is noted for."""
     with workshop.database.transaction() as session:
-        sheets = [workshop.sheet(session, release.key) for release in list_releases(session)]
-        lines = [(sheet.id, line.id) for sheet in sheets for line in sheet.lines if line.redemption]
+        lines = select(LineRow.id).where(LineRow.redemption)
         taken = select(RedemptionRow.item_id).where(RedemptionRow.item_id.is_not(None))
         query = select(ItemRow).where(
-            tuple_(ItemRow.release, ItemRow.line).in_(lines), ItemRow.state == State.HELD.value,
-            ItemRow.id.not_in(taken),
-        )  # fmt: skip
+            ItemRow.line_id.in_(lines), ItemRow.state == State.HELD.value, ItemRow.id.not_in(taken)
+        )
         return list(session.scalars(query.order_by(ItemRow.id)))
 
 

@@ -26,6 +26,7 @@ from tobbix.core.opening.session import (
     promised_lines,
     spread_totals,
     state_session,
+    view_card,
 )
 from tobbix.core.products.revising import find_format
 from tobbix.core.products.sheet import Format, ProductSheet
@@ -33,7 +34,9 @@ from tobbix.core.products.valuation import Holding, Unit, Valuation
 from tobbix.db.buying.tables import PurchaseRow
 from tobbix.db.holdings.keeping import find_item
 from tobbix.db.holdings.tables import ItemRow
+from tobbix.db.opening.loading import running_session
 from tobbix.db.opening.tables import PullRow, SessionRow
+from tobbix.db.products.loading import locate_card
 from tobbix.services.products.workshop import Looked, Workshop
 
 MOST_PACKS = 2_000
@@ -106,16 +109,14 @@ def start_session(workshop: Workshop, said: SessionSaid, once: str) -> int:
         if known is not None:
             return known
         item = find_item(session, said.item)
-        if item.state != State.HELD.value or item.kind != "sealed" or not item.release or not item.format:
+        if item.state != State.HELD.value or item.kind != "sealed" or item.format_id is None:
             raise Conflict("only sealed product that stands on the desk, of a release with its sheet, can be opened")
-        running = select(SessionRow.id).where(
-            SessionRow.item_id == item.id, SessionRow.state.in_(("running", "paused"))
-        )
-        if session.scalar(running) is not None:
+        if running_session(session, item.id) is not None:
             raise Conflict("this is being opened already; go on with that session")
         if not 1 <= said.boxes <= item.count:
             raise InputError.at("boxes", f"must be from 1 to the {item.count} that you have")
-        fmt = find_format(workshop.sheet(session, item.release), item.format)
+        sheet = workshop.sheet(session, item.release or "")
+        fmt = find_format(sheet, item.format or "")
         gone, gone_hits, trust = said.gone, said.gone_hits, said.trust
         if item.packs_gone:  # a box that was begun knows how far
             gone, gone_hits, trust = item.packs_gone, item.hits_gone, item.trust
@@ -130,14 +131,14 @@ def start_session(workshop: Workshop, said: SessionSaid, once: str) -> int:
             fun = Decimal(0) if bought is None else bought.entertainment
         if not 0 <= fun <= 1:
             raise InputError.at("entertainment", "must be from 0 to 1 (0.5 is half)")
-        promised = promised_lines(workshop.sheet(session, item.release), item.format)
+        promised = promised_lines(sheet, fmt.id)
         for line, hits in gone_hits.items():
             if not 0 <= hits <= promised.get(line, 0) * said.boxes:
                 raise InputError.at("gone_hits", f"a box promises {promised.get(line, 0)} of “{line[:60]}”")
         if not 0 <= trust <= 1:
             raise InputError.at("trust", "must be from 0 to 1")
         row = SessionRow(
-            once=once, item_id=item.id, release=item.release, format=item.format, boxes=said.boxes, packs=packs,
+            once=once, item_id=item.id, format_id=item.format_id, boxes=said.boxes, packs=packs,
             gone=gone, gone_hits=dict(gone_hits), trust=trust, state="running", current_pack=gone + 1,
             entertainment=fun, started_on=said.started_on or workshop.today(), note=said.note,
         )  # fmt: skip
@@ -205,15 +206,8 @@ def progress_of(row: SessionRow, pulls: Sequence[PullRow]) -> Progress:
 
 
 def view_pull(valuation: Valuation, pull: PullRow) -> PullView:
-    value = valuation.lines.get(pull.line)
-    drawn = None if value is None else valuation.drawn(pull.line)
-    name = valuation.sheet.line_by_id[pull.line].name if pull.line in valuation.sheet.line_by_id else pull.line
-    if value is None or pull.number is None:
-        return PullView(pull, name, "not listed", None if drawn is None else drawn.severity.mean)
-    at = next((i for i, version in enumerate(value.versions) if version.number == pull.number), None)
-    if at is None:
-        return PullView(pull, name, "", None)
-    return PullView(pull, name, value.versions[at].subject, None if drawn is None else float(drawn.each[at]))
+    view = view_card(valuation, pull.line, pull.number)
+    return PullView(pull, view.line_name, view.subject, view.worth)
 
 
 def find_session(session: Session, number: int, lock: bool = True) -> SessionRow:
@@ -253,9 +247,10 @@ def log_pull(workshop: Workshop, number: int, fresh: Pulled, once: str) -> None:
         if not row.gone < fresh.pack <= row.packs:
             raise InputError.at("pack", f"must be from {row.gone + 1} to {row.packs}")
         check_pull(sheet, fmt, [to_pulled(pull) for pull in load_pulls(session, number)], fresh)
+        line, version = locate_card(session, row.format_id, fresh.line, fresh.number)
         session.add(
             PullRow(
-                session_id=number, once=once, pack=fresh.pack, line=fresh.line, number=fresh.number,
+                session_id=number, once=once, pack=fresh.pack, line_id=line, version_id=version,
                 count=fresh.count, serial=fresh.serial, flaw=fresh.flaw,
             )
         )  # fmt: skip
@@ -280,8 +275,9 @@ def log_totals(workshop: Workshop, number: int, packs: int, totals: Sequence[tup
         known = [to_pulled(pull) for pull in load_pulls(session, number)]
         span = range(row.current_pack, last + 1)
         fresh = spread_totals(sheet, find_format(sheet, row.format), known, span, totals)
+        lines = {line: locate_card(session, row.format_id, line, None)[0] for line in {pull.line for pull in fresh}}
         session.add_all(
-            PullRow(session_id=number, once=f"{mark}{i}", pack=pull.pack, line=pull.line, count=pull.count)
+            PullRow(session_id=number, once=f"{mark}{i}", pack=pull.pack, line_id=lines[pull.line], count=pull.count)
             for i, pull in enumerate(fresh)
         )
         row.current_pack = min(last + 1, row.packs)
@@ -322,8 +318,8 @@ def fill_pack(
 ) -> None:
     room = cards_of_pack(fmt, pack) - sum(pull.count for pull in pulls if pull.pack == pack)
     if room > 0:
-        base = sheet.base_line(fmt.id).id
-        session.add(PullRow(session_id=row.id, once=f"rest-{pack}-{row.version}", pack=pack, line=base, count=room))
+        base, _ = locate_card(session, row.format_id, sheet.base_line(fmt.id).id, None)
+        session.add(PullRow(session_id=row.id, once=f"rest-{pack}-{row.version}", pack=pack, line_id=base, count=room))
         session.flush()
 
 

@@ -11,6 +11,7 @@ from tobbix.core.products.revising import find_format
 from tobbix.core.products.sheet import Format
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.opening.tables import SessionRow
+from tobbix.db.products.loading import format_identity
 from tobbix.services.opening.opening import load_pulls, progress_of, to_pulled
 from tobbix.services.products.workshop import Looked, Workshop
 
@@ -61,7 +62,7 @@ def _spent(workshop: Workshop, key: str, format_id: str) -> float | None:
         query = (
             select(func.sum(ItemRow.basis), func.count().filter(ItemRow.basis.is_(None)))
             .join(SessionRow, SessionRow.item_id == ItemRow.id)
-            .where(SessionRow.release == key, SessionRow.format == format_id, SessionRow.state == "done")
+            .where(SessionRow.format_id == format_identity(session, key, format_id), SessionRow.state == "done")
         )
         total, unknown = session.execute(query).one()
     return None if unknown or not total else float(total)
@@ -83,9 +84,8 @@ def read_results(workshop: Workshop, key: str, format_id: str, strength: float) 
     """What came out of all finished sessions of a format against its odds. Rule C-13. Raises NotFound, InputError."""
     with workshop.database.transaction() as session:
         looked = workshop.look(session, key)
-        query = select(SessionRow).where(
-            SessionRow.release == key, SessionRow.format == format_id, SessionRow.state == "done"
-        )
+        identity = format_identity(session, key, format_id)
+        query = select(SessionRow).where(SessionRow.format_id == identity, SessionRow.state == "done")
         rows = list(session.scalars(query))
         pulls: dict[int, list[Pulled]] = {row.id: [] for row in rows}
         for pull in load_pulls(session, *pulls):

@@ -11,13 +11,13 @@ from tobbix.core.products.answer import Answer, Worked, answer_at, chance_of_los
 from tobbix.core.products.box_value import BoxValue
 from tobbix.core.products.chase import Chase, Target, find_chase
 from tobbix.core.products.most_to_pay import MostToPay, most_to_pay
-from tobbix.core.products.overview import FormatAnswer, other_series
+from tobbix.core.products.overview import FormatAnswer
 from tobbix.core.products.prices import VersionPrice, line_versions
 from tobbix.core.products.revising import find_format, find_line
 from tobbix.core.products.sheet import Format, ProductSheet
 from tobbix.core.products.valuation import ONE_BOX, Holding, Unit
 from tobbix.core.products.verdict import ask, state_chase
-from tobbix.db.products.loading import find_release, last_change, list_releases
+from tobbix.db.products.loading import find_release, last_change, list_releases, other_series
 from tobbix.services.products.workshop import Looked, Workshop
 
 OwnOdds = Callable[[Workshop, Looked, str], Looked]
@@ -58,7 +58,7 @@ class HoldingAnswer:
 def answer_releases(workshop: Workshop) -> list[ReleaseAnswers]:
     """All releases with an answer for one box of each format."""
     with workshop.database.transaction() as session:
-        all_looked = [workshop.look(session, stored.key) for stored in list_releases(session)]
+        all_looked = workshop.look_at(session, list_releases(session))
     return [ReleaseAnswers(looked.sheet, answer_formats(workshop, looked), None) for looked in all_looked]
 
 
@@ -72,7 +72,11 @@ def answer_release(workshop: Workshop, key: str) -> ReleaseAnswers:
 
 
 def answer_formats(workshop: Workshop, looked: Looked) -> tuple[FormatAnswer, ...]:
-    """One box of each format of a release at today's price."""
+    """One box of each format of a release at today's price, worked out once per sheet, standpoint and rule."""
+    return workshop.answers(looked, lambda: _answer_formats(workshop, looked))
+
+
+def _answer_formats(workshop: Workshop, looked: Looked) -> tuple[FormatAnswer, ...]:
     answers = []
     preferences = looked.preferences
     for fmt in looked.sheet.formats:
@@ -103,7 +107,7 @@ def answer_holding(
     """
     with workshop.database.transaction() as session:
         looked = workshop.look(session, key, choice)
-        sheets = [workshop.sheet(session, stored.key) for stored in list_releases(session)]
+        others = other_series(session, looked.stored)
     if own_odds is not None:
         looked = own_odds(workshop, looked, format_id)
     sheet, costs, rule = looked.sheet, looked.preferences.costs_with_time, looked.preferences.rule
@@ -118,7 +122,6 @@ def answer_holding(
         asked = ask(None if per_box is None else per_box / share, value, costs)
         most = most_to_pay(value.outcomes, rule, costs, value.boxes)
         beside.append(UnitAnswer(other, name, value, most, asked.sticker, chance_of_loss(value.outcomes, asked)))
-    others = other_series(sheet, sheets)
     return HoldingAnswer(looked, worked, answer_at(worked, price, rule, costs), tuple(beside), others)
 
 

@@ -4,73 +4,110 @@ Every change names the revision it was made on; if the release has moved on mean
 """
 
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from decimal import Decimal
 from typing import Any
 
 from sqlalchemy import update
 from sqlalchemy.orm import Session
 
-from tobbix.core.base.errors import Conflict
+from tobbix.core.base.errors import Conflict, NotFound
+from tobbix.core.products.price_book import SEALED, Says, Source, Value
 from tobbix.core.products.prices import line_versions
 from tobbix.core.products.reading import read_sheet
 from tobbix.core.products.revising import (
     FOLLOWS,
     PriceWord,
+    check_card_price,
+    check_format_price,
     find_format,
     find_line,
     parse_price,
-    with_card_price,
-    with_format_price,
     with_guarantee,
     with_odds,
     with_usable,
     write_guarantee,
     write_odds,
 )
-from tobbix.core.products.sheet import ProductSheet
+from tobbix.core.products.sheet import Line, ProductSheet
 from tobbix.core.products.writing import write_document
-from tobbix.db.products.loading import find_release, last_change
+from tobbix.db.products.loading import find_release, format_identity, last_change
+from tobbix.db.products.naming import give_back
 from tobbix.db.products.saving import (
+    find_version,
     note_change,
-    observe_format,
-    observe_version,
     save_guarantees,
     save_line_odds,
-    save_sheet,
+    save_structure,
     stored_ids,
 )
 from tobbix.db.products.tables import FormatRow, ReleaseRow
+from tobbix.db.products.values import record_values, take_back_values
+from tobbix.services.products.valuing import Home, home_on, revalue_cards, revalue_release
 from tobbix.services.products.workshop import Workshop
 
-OWNER = "owner"
 
+def change_card_price(
+    workshop: Workshop, key: str, price_revision: int, line: str, number: str, text: str
+) -> ProductSheet:
+    """Say the price of one version as the owner typed it, in the home currency; it is pinned until it is released.
 
-def change_card_price(workshop: Workshop, key: str, revision: int, line: str, number: str, text: str) -> ProductSheet:
-    """Set the price of one version as the owner typed it. Raises InputError, NotFound, Conflict."""
+    Raises InputError, NotFound, Conflict.
+    """
     word = parse_price(text)
 
-    def act(session: Session, release: ReleaseRow, sheet: ProductSheet) -> tuple[ProductSheet, str, dict[str, Any]]:
-        revised = with_card_price(sheet, line, number, word, workshop.today())
-        _keep_card_price(session, release, line, number, word, workshop)
-        name = find_line(sheet, line).name
-        back = {"price": {"line": line, "number": number, "text": _typed(_card_word(sheet, line, number))}}
-        return revised, f"price of {name} {number} to {_typed(word) or 'unknown'}", back
+    def act(session: Session, release: ReleaseRow, sheet: ProductSheet, home: Home) -> tuple[list[int], str]:
+        check_card_price(sheet, line, number, word)
+        version = find_version(session, release, line, number)
+        if version is None:
+            raise NotFound(f"there is no card {number[:60]} in that line")
+        ids = record_values(session, release, "version_id", home.state, [(version, _typed(word, home, workshop))])
+        revalue_cards(session, home, [version])
+        return ids, f"price of {find_line(sheet, line).name} {number} {_price_words(word)}"
 
-    return _change(workshop, key, revision, act)
+    return _price(workshop, key, price_revision, act)
 
 
-def change_format_price(workshop: Workshop, key: str, revision: int, format_id: str, text: str) -> ProductSheet:
-    """Set today's price of a sealed box as the owner typed it. Raises InputError, NotFound, Conflict."""
+def change_format_price(workshop: Workshop, key: str, price_revision: int, format_id: str, text: str) -> ProductSheet:
+    """Say today's price of a sealed box as the owner typed it, in the home currency. Raises as above."""
     word = parse_price(text)
 
-    def act(session: Session, release: ReleaseRow, sheet: ProductSheet) -> tuple[ProductSheet, str, dict[str, Any]]:
-        revised = with_format_price(sheet, format_id, word, workshop.today())
-        observe_format(session, release, format_id, word, workshop.today(), OWNER)
-        fmt = find_format(sheet, format_id)
-        back = {"format_price": {"format": format_id, "text": _typed(PriceWord(fmt.price))}}
-        return revised, f"price of the {fmt.name} to {_typed(word) or 'unknown'}", back
+    def act(session: Session, release: ReleaseRow, sheet: ProductSheet, home: Home) -> tuple[list[int], str]:
+        check_format_price(sheet, format_id, word)
+        fmt = format_identity(session, key, format_id)
+        ids = record_values(session, release, "format_id", SEALED, [(fmt, _typed(word, home, workshop))])
+        revalue_release(session, home, release.id)
+        return ids, f"price of the {find_format(sheet, format_id).name} {_price_words(word)}"
 
-    return _change(workshop, key, revision, act)
+    return _price(workshop, key, price_revision, act)
+
+
+def _typed(word: PriceWord, home: Home, workshop: Workshop) -> Value:
+    says = Says.RELEASED if word.released else Says.FOLLOWS if word.follows else Says.PRICE
+    if says is Says.PRICE and word.amount is None:
+        says = Says.UNKNOWN
+    return Value(says, word.amount, home.currency, workshop.today(), Source.OWNER)
+
+
+def _price_words(word: PriceWord) -> str:
+    if word.released:
+        return "released"
+    return f"to {FOLLOWS if word.follows else 'unknown' if word.amount is None else format(word.amount, 'f')}"
+
+
+PriceAction = Callable[[Session, ReleaseRow, ProductSheet, Home], tuple[list[int], str]]
+
+
+def _price(workshop: Workshop, key: str, price_revision: int, act: PriceAction) -> ProductSheet:
+    with workshop.database.transaction() as session:
+        release = find_release(session, key, lock=True)
+        if release.price_revision != price_revision:
+            raise Conflict("its prices were changed meanwhile; look again, then retry")
+        home = home_on(session, workshop.today())
+        ids, what = act(session, release, workshop.sheet(session, key), home)
+        note_change(session, release, what, {"values": ids})
+        session.flush()
+        return workshop.sheet(session, key)
 
 
 def change_odds(
@@ -103,15 +140,50 @@ def change_usable(workshop: Workshop, key: str, revision: int, format_id: str, t
     return _change(workshop, key, revision, act)
 
 
-def replace_by(workshop: Workshop, key: str, revision: int, revised: ProductSheet, what: str) -> ProductSheet:
-    """Put a corrected sheet in place of the stored one, as one change. Raises NotFound, Conflict."""
+def replace_by(workshop: Workshop, key: str, revision: int, tried: ProductSheet, what: str) -> ProductSheet:
+    """Put what was tried on a sheet in its place, as one change: its odds and shares, and the prices that differ, which
+    the owner so says. Raises NotFound, Conflict.
+    """
+    with workshop.database.transaction() as session:
+        release = _release_at(session, key, revision)
+        home = home_on(session, workshop.today())
+        sheet, written = workshop.sheet(session, key), workshop.as_written(session, key)
+        save_structure(session, replace(_written_as(tried, sheet, written), revision=release.revision + 1))
+        cards, boxes = [], []
+        for line in tried.lines:
+            was = {v.number: v for v in line_versions(sheet, sheet.line_by_id[line.id])}
+            for version in line_versions(tried, line):
+                before = was[version.number]
+                if version.own != before.own or (version.own and version.price != before.price):
+                    found = find_version(session, release, line.id, version.number)
+                    word = PriceWord(version.price) if version.own else PriceWord(None, follows=True)
+                    if found is not None:
+                        cards.append((found, _typed(word, home, workshop)))
+        for fmt in tried.formats:
+            if fmt.price != sheet.format_by_id[fmt.id].price:
+                identity = format_identity(session, key, fmt.id)
+                boxes.append((identity, _typed(PriceWord(fmt.price), home, workshop)))
+        ids = record_values(session, release, "version_id", home.state, cards)
+        ids += record_values(session, release, "format_id", SEALED, boxes)
+        release.price_revision += 1  # floors and multiples are prices too
+        note_change(session, release, what, {"sheet": write_document(written), "values": ids})
+        session.flush()
+        revalue_release(session, home, release.id)
+        return workshop.sheet(session, key)
 
-    def act(session: Session, release: ReleaseRow, sheet: ProductSheet) -> tuple[ProductSheet, str, dict[str, Any]]:
-        kept = replace(revised, id=sheet.id, revision=sheet.revision + 1)
-        save_sheet(session, kept, OWNER)
-        return kept, what, {"sheet": write_document(sheet)}
 
-    return _change(workshop, key, revision, act)
+def _written_as(tried: ProductSheet, sheet: ProductSheet, written: ProductSheet) -> ProductSheet:
+    """What was tried on a priced sheet, as the sheet itself is written: in its own currency."""
+
+    def line_as(line: Line) -> Line:
+        was, stands = sheet.line_by_id[line.id], written.line_by_id[line.id]
+        floor = stands.price_floor
+        if floor and line.price_floor is not None and was.price_floor and line.price_floor != was.price_floor:
+            floor = (floor * line.price_floor / was.price_floor).quantize(Decimal("0.000001"))
+        return replace(line, price_floor=floor)
+
+    lines = tuple(line_as(line) for line in tried.lines)
+    return replace(tried, currency=written.currency, priced_on=written.priced_on, lines=lines)
 
 
 def change_guarantee(workshop: Workshop, key: str, revision: int, number: int, text: str) -> ProductSheet:
@@ -126,8 +198,17 @@ def change_guarantee(workshop: Workshop, key: str, revision: int, number: int, t
     return _change(workshop, key, revision, act)
 
 
-def undo_change(workshop: Workshop, key: str) -> tuple[ProductSheet, str]:
-    """Take the last change back, as a change of its own; returns the sheet and what was undone.
+@dataclass(frozen=True, slots=True)
+class Undone:
+    """The sheet after a change was taken back, and what that was; ``gone``: there is no sheet any more."""
+
+    sheet: ProductSheet
+    what: str
+    gone: bool = False
+
+
+def undo_change(workshop: Workshop, key: str) -> Undone:
+    """Take the last change back, as a change of its own.
 
     Raises NotFound, or Conflict if there is nothing to undo.
     """
@@ -136,58 +217,63 @@ def undo_change(workshop: Workshop, key: str) -> tuple[ProductSheet, str]:
         change = last_change(session, release)
         if change is None:
             raise Conflict("there is nothing to undo")
-        sheet = workshop.sheet(session, key)
-        back = change.back
-        if "price" in back:
-            line, number, word = back["price"]["line"], back["price"]["number"], parse_price(back["price"]["text"])
-            revised = with_card_price(sheet, line, number, word, workshop.today())
-            _keep_card_price(session, release, line, number, word, workshop)
-        elif "format_price" in back:
-            format_id, word = back["format_price"]["format"], parse_price(back["format_price"]["text"])
-            revised = with_format_price(sheet, format_id, word, workshop.today())
-            observe_format(session, release, format_id, word, workshop.today(), OWNER)
-        elif "odds" in back:
-            said = back["odds"]
-            revised = with_odds(sheet, said["line"], said["format"], said["pack"], said["text"])
-            formats, lines, packs = stored_ids(session, release)
-            save_line_odds(session, revised.line_by_id[said["line"]], lines[said["line"]], formats, packs)
-        elif "usable" in back:
-            revised = with_usable(sheet, back["usable"]["format"], back["usable"]["text"])
-            _keep_usable(session, release, revised, back["usable"]["format"])
-        elif "guarantee" in back:
-            revised = with_guarantee(sheet, back["guarantee"]["number"], back["guarantee"]["text"])
-            save_guarantees(session, revised, *stored_ids(session, release))
-        else:
-            revised = replace(read_sheet(back["sheet"]).sheet, revision=sheet.revision + 1)
-            save_sheet(session, revised, "undone")
-        release.revision, release.priced_on = revised.revision, revised.priced_on
+        back, home = change.back, home_on(session, workshop.today())
         change.undone = True
-        what = change.what
-        workshop.remember(session, revised)
-    return revised, what
+        if "stub" in back:
+            sheet = workshop.sheet(session, key)
+            give_back(session, release, back["stub"])
+            take_back_values(session, release, back["values"])
+            release.revision += 1
+            session.flush()
+            revalue_release(session, home, release.id)
+            return Undone(replace(sheet, revision=release.revision), change.what, gone=True)
+        if "sheet" in back:
+            revised = replace(read_sheet(back["sheet"]).sheet, revision=release.revision + 1)
+            save_structure(session, revised)
+        elif "values" not in back:
+            _undo_correction(session, release, workshop.sheet(session, key), back)
+        if "values" in back:
+            take_back_values(session, release, back["values"])
+            revalue_release(session, home, release.id)
+        session.flush()
+        return Undone(workshop.sheet(session, key), change.what)
+
+
+def _undo_correction(session: Session, release: ReleaseRow, sheet: ProductSheet, back: dict[str, Any]) -> None:
+    if "odds" in back:
+        said = back["odds"]
+        revised = with_odds(sheet, said["line"], said["format"], said["pack"], said["text"])
+        formats, lines, packs = stored_ids(session, release)
+        save_line_odds(session, revised.line_by_id[said["line"]], lines[said["line"]], formats, packs)
+    elif "usable" in back:
+        revised = with_usable(sheet, back["usable"]["format"], back["usable"]["text"])
+        _keep_usable(session, release, revised, back["usable"]["format"])
+    else:
+        revised = with_guarantee(sheet, back["guarantee"]["number"], back["guarantee"]["text"])
+        save_guarantees(session, revised, *stored_ids(session, release))
+    release.revision = revised.revision
 
 
 Action = Callable[[Session, ReleaseRow, ProductSheet], tuple[ProductSheet, str, dict[str, Any]]]
 
 
+def _release_at(session: Session, key: str, revision: int) -> ReleaseRow:
+    release = find_release(session, key, lock=True)
+    if release.revision != revision:
+        raise Conflict(
+            f"this was changed meanwhile (revision {release.revision}, you had {revision}); look again, then retry"
+        )
+    return release
+
+
 def _change(workshop: Workshop, key: str, revision: int, act: Action) -> ProductSheet:
     with workshop.database.transaction() as session:
-        release = find_release(session, key, lock=True)
-        if release.revision != revision:
-            raise Conflict(
-                f"this was changed meanwhile (revision {release.revision}, you had {revision}); look again, then retry"
-            )
+        release = _release_at(session, key, revision)
         revised, what, back = act(session, release, workshop.sheet(session, key))
-        release.revision, release.priced_on = revised.revision, revised.priced_on
+        release.revision = revised.revision
         note_change(session, release, what, back)
-        workshop.remember(session, revised)
-    return revised
-
-
-def _keep_card_price(
-    session: Session, release: ReleaseRow, line: str, number: str, word: PriceWord, workshop: Workshop
-) -> None:
-    observe_version(session, release, line, number, word, workshop.today(), OWNER)
+        session.flush()
+        return workshop.sheet(session, key)
 
 
 def _keep_usable(session: Session, release: ReleaseRow, revised: ProductSheet, format_id: str) -> None:
@@ -195,13 +281,3 @@ def _keep_usable(session: Session, release: ReleaseRow, revised: ProductSheet, f
     session.execute(
         update(FormatRow).where(FormatRow.release_id == release.id, FormatRow.key == format_id).values(usable=usable)
     )
-
-
-def _card_word(sheet: ProductSheet, line_id: str, number: str) -> PriceWord:
-    line = find_line(sheet, line_id)
-    version = next(v for v in line_versions(sheet, line) if v.number == number)
-    return PriceWord(version.price) if version.own else PriceWord(None, follows=True)
-
-
-def _typed(word: PriceWord) -> str:
-    return FOLLOWS if word.follows else "" if word.amount is None else format(word.amount, "f")

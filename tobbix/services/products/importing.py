@@ -5,12 +5,19 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from enum import StrEnum
 
+from sqlalchemy.orm import Session
+
 from tobbix.core.base.errors import Conflict, Fault, NeedsConfirmation
+from tobbix.core.products.naming import SeenRelease, TakingOver, match_stub
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.writing import write_document
-from tobbix.db.products.loading import find_release, load_sheet, release_exists
+from tobbix.db.products import naming
+from tobbix.db.products.identifying import match_items
+from tobbix.db.products.loading import find_release, release_exists
 from tobbix.db.products.saving import note_change, save_sheet
+from tobbix.db.products.tables import ReleaseRow
 from tobbix.formats.product_sheets import SheetFile, dump_sheet, parse_sheet
+from tobbix.services.products.valuing import Home, home_on, revalue_release
 from tobbix.services.products.workshop import Workshop
 
 
@@ -35,39 +42,87 @@ def import_sheet(
     content: bytes,
     confirm_silent: bool,
     replace_existing: bool,
+    take_over: bool | None = None,
     progress: Callable[[int], None] | None = None,
 ) -> Imported:
     """Store the product sheet of a file, whole or not at all; ``progress`` is told the rows that are read. Rule C-01.
 
     Raises InputError with every fault, or NeedsConfirmation: ``confirm_silent`` if lines are silent about formats,
-    ``replace`` if the release is there and differs. A sheet that says what is stored already changes nothing.
+    ``replace`` if the release is there and differs, ``same_release`` if it is known as far as seen and it is not said
+    whether the sheet is of that one. A sheet that says what is stored already changes nothing.
     """
     read = parse_sheet(content, progress)
     if read.questions and not confirm_silent:
         raise NeedsConfirmation("confirm_silent", read.questions)
-    return store_sheet(workshop, read.sheet.confirmed_silence(), replace_existing)
+    return store_sheet(workshop, read.sheet.confirmed_silence(), replace_existing, take_over)
 
 
-def store_sheet(workshop: Workshop, sheet: ProductSheet, replace_existing: bool) -> Imported:
-    """Store a sheet as its release. Raises NeedsConfirmation (``replace``) if another stands there."""
+def store_sheet(
+    workshop: Workshop, sheet: ProductSheet, replace_existing: bool, take_over: bool | None = False
+) -> Imported:
+    """Store a sheet as its release. Raises NeedsConfirmation (``replace``) if another stands there, or ``same_release``
+    if it is known as far as seen and that is left open.
+    """
     with workshop.database.transaction() as session:
-        source = f"product sheet of {sheet.priced_on.isoformat()}"
+        home = home_on(session, workshop.today())
+        stub = _stub_of(session, sheet, take_over)
+        if stub is not None:
+            return _take_over(workshop, session, stub, sheet, home)
+        naming.make_way(session, sheet.id)
         if not release_exists(session, sheet.id):
-            save_sheet(session, sheet, source)
-            workshop.remember(session, sheet)
+            release, _ = save_sheet(session, sheet, home.state)
+            match_items(session, release.id, workshop.today())
+            revalue_release(session, home, release.id)
             return Imported(sheet, Outcome.ADDED)
         release = find_release(session, sheet.id, lock=True, removed=True)
-        current = load_sheet(session, release)
+        current = workshop.as_written(session, sheet.id)
         if release.removed_at is None:
             if write_document(replace(sheet, revision=1)) == write_document(replace(current, revision=1)):
                 return Imported(current, Outcome.UNCHANGED)
             if not replace_existing:
                 raise NeedsConfirmation("replace", [_clash(sheet, current)])
         sheet = replace(sheet, revision=max(current.revision + 1, sheet.revision))
-        release = save_sheet(session, sheet, source)
-        note_change(session, release, "replaced by a product sheet", {"sheet": write_document(current)})
-        workshop.remember(session, sheet)
+        release, ids = save_sheet(session, sheet, home.state)
+        note_change(session, release, "replaced by a product sheet", {"sheet": write_document(current), "values": ids})
+        match_items(session, release.id, workshop.today())
+        revalue_release(session, home, release.id)
     return Imported(sheet, Outcome.REPLACED)
+
+
+def _stub_of(session: Session, sheet: ProductSheet, take_over: bool | None) -> ReleaseRow | None:
+    """The release as far as seen that a sheet is of. Raises NeedsConfirmation if that is left open."""
+    about = sheet.release
+    named = naming.find_named(session, SeenRelease(about.name, about.year, about.series))
+    stubs = [row for row in named if row.is_stub]
+    if not stubs or take_over is False or naming.has_sheet(session, sheet.id):
+        return None
+    matches = [_match(session, sheet, row) for row in stubs]
+    best = max(range(len(stubs)), key=lambda at: len(matches[at].matched))
+    if take_over is None:
+        words = (
+            f"{naming.to_seen(stubs[best]).title} is known here as far as seen. {matches[best].words} Is it the same?"
+        )
+        raise NeedsConfirmation("same_release", [Fault("id", words, "Release")])
+    return stubs[best]
+
+
+def _match(session: Session, sheet: ProductSheet, stub: ReleaseRow) -> TakingOver:
+    return match_stub(sheet, naming.line_names(session, stub), naming.list_seen(session, stub))
+
+
+def _take_over(workshop: Workshop, session: Session, stub: ReleaseRow, sheet: ProductSheet, home: Home) -> Imported:
+    """Store a sheet onto a release as far as seen: the same versions go on."""
+    matched, revision = _match(session, sheet, stub), stub.revision + 1
+    if stub.key != sheet.id and release_exists(session, sheet.id):
+        raise Conflict(f"“{sheet.id}” is the id of another release; give the sheet an id of its own")
+    back = naming.take_over(session, stub, sheet.id, dict(matched.lines))
+    sheet = replace(sheet, revision=max(revision, sheet.revision))
+    release, ids = save_sheet(session, sheet, home.state)
+    what = "a product sheet for what was known as far as seen"
+    note_change(session, release, what, {"stub": back, "values": ids})
+    match_items(session, release.id, workshop.today())
+    revalue_release(session, home, release.id)
+    return Imported(sheet, Outcome.ADDED)
 
 
 def _clash(sheet: ProductSheet, current: ProductSheet) -> Fault:
@@ -81,19 +136,22 @@ def _clash(sheet: ProductSheet, current: ProductSheet) -> Fault:
 
 def export_sheet(workshop: Workshop, key: str, form: SheetFile) -> bytes:
     """The file of a release as it is now. Raises NotFound."""
-    return dump_sheet(workshop.read_sheet(key), form)
+    with workshop.database.transaction() as session:
+        find_release(session, key)
+        sheet = workshop.as_written(session, key)
+    return dump_sheet(sheet, form)
 
 
 def remove_release(workshop: Workshop, key: str) -> None:
     """Put a release out of sight; nothing is deleted. Raises NotFound."""
     with workshop.database.transaction() as session:
-        find_release(session, key, lock=True).removed_at = datetime.now(UTC)
+        find_release(session, key, lock=True, stub=True).removed_at = datetime.now(UTC)
 
 
 def restore_release(workshop: Workshop, key: str) -> None:
     """Bring a removed release back. Raises NotFound, or Conflict if it was not removed."""
     with workshop.database.transaction() as session:
-        release = find_release(session, key, lock=True, removed=True)
+        release = find_release(session, key, lock=True, removed=True, stub=True)
         if release.removed_at is None:
             raise Conflict("it was not removed")
         release.removed_at = None

@@ -1,40 +1,29 @@
 """Long simulations: asked for, followed, stopped, and remembered with their inputs.
 
-Whoever asks the same again (same release and revision, same question, same seed) gets the same run.
+They are tasks of the kinds boxes, worlds and set, each about a format of a release.
 """
 
-import json
 from collections.abc import Callable, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import asdict, dataclass
-from datetime import UTC, datetime
-from hashlib import sha256
 from typing import Any
 
 import numpy as np
-from sqlalchemy.exc import IntegrityError
 
-from tobbix.core.base.errors import Conflict, InputError, TobbixError
+from tobbix.core.base.errors import Conflict, InputError, NotFound
+from tobbix.core.base.tasks import Task
 from tobbix.core.planning.habits import ViewChoice
 from tobbix.core.products.box_value import SHARES, WORST, BoxValue, value_holding
 from tobbix.core.products.collating import Collation, check_collation, plan_batches, read_figures, simulate_batch
 from tobbix.core.products.completing import SetAim, find_pieces, simulate_set
+from tobbix.core.products.prices import line_versions
 from tobbix.core.products.revising import find_format
 from tobbix.core.products.valuation import ONE_BOX, Valuation
 from tobbix.core.products.verdict import ask
 from tobbix.core.products.worlds import simulate_worlds
 from tobbix.core.products.worth import ValueBasis
-from tobbix.db.products.loading import find_release
-from tobbix.db.products.simulations import (
-    add_simulation,
-    find_alive,
-    finish,
-    get_simulation,
-    note_progress,
-    release_key,
-)
-from tobbix.db.products.tables import SimulationRow
 from tobbix.services.products.workshop import Looked, Workshop
+from tobbix.services.tasks.carrying import Run, Stopped, Tell, ask_for, fingerprint_of, read_task, stop_task
 
 MOST_BOXES = 5_000_000
 MOST_WORLDS = 1_000
@@ -61,17 +50,9 @@ class Question:
 
 @dataclass(frozen=True, slots=True)
 class Simulation:
-    """A simulation as it stands."""
+    """A simulation as it stands; ``is_current``: asked again now, it would be the same."""
 
-    number: int
-    kind: str
-    state: str
-    done: int
-    total: int
-    seed: int
-    asked: Mapping[str, Any]
-    result: Mapping[str, Any] | None
-    fault: str | None
+    task: Task
     is_current: bool
 
 
@@ -85,91 +66,62 @@ def ask_simulation(workshop: Workshop, key: str, question: Question) -> Simulati
         raise InputError.at("count", f"must be from 1 to {most:,}")
     if question.kind == "set":
         find_pieces(valuation, SetAim(question.line or ""))
-    asked = asdict(question)
-    identity = [key, looked.sheet.revision, repr(looked.standpoint), repr(looked.preferences.costs_with_time), asked]
-    if question.kind == "worlds":
-        identity.append(repr(looked.preferences.uncertainty))
-    fingerprint = sha256(json.dumps(identity, sort_keys=True).encode()).hexdigest()
-    try:
-        with workshop.database.transaction() as session:
-            row = find_alive(session, fingerprint)
-            if row is None:
-                release = find_release(session, key)
-                row = add_simulation(session, release, question.kind, asked, fingerprint, question.seed, question.count)
-            return _show(row, looked.sheet.revision)
-    except IntegrityError:  # another request asked the same in this moment
-        with workshop.database.transaction() as session:
-            row = find_alive(session, fingerprint)
-            if row is None:
-                raise Conflict("the simulation was just stopped; ask again") from None
-            return _show(row, looked.sheet.revision)
+    belongs_to = f"release:{key}/{question.format}"
+    task = ask_for(
+        workshop.database, question.kind, belongs_to, asdict(question), _fingerprint(looked, question), question.count
+    )
+    return Simulation(task, is_current=True)
+
+
+def _fingerprint(looked: Looked, question: Question) -> str:
+    """Of all that a result rests on: the sheet, its prices at home, how values are looked at, and what is asked."""
+    sheet = looked.sheet
+    prices = [(line.id, version.price) for line in sheet.lines for version in line_versions(sheet, line)]
+    formats = [(fmt.id, fmt.price) for fmt in sheet.formats]
+    preferences = looked.preferences
+    uncertainty = preferences.uncertainty if question.kind == "worlds" else None
+    return fingerprint_of(
+        sheet.id, sheet.revision, sheet.currency, prices, formats, repr(looked.standpoint),
+        repr(preferences.costs_with_time), repr(uncertainty), asdict(question),
+    )  # fmt: skip
 
 
 def read_simulation(workshop: Workshop, number: int) -> Simulation:
     """How far a simulation is, and its result. Raises NotFound."""
-    with workshop.database.transaction() as session:
-        row = get_simulation(session, number)
-        return _show(row, workshop.sheet(session, release_key(session, row)).revision)
+    return _show(workshop, read_task(workshop.database, number))
 
 
 def stop_simulation(workshop: Workshop, number: int) -> Simulation:
     """Stop a simulation: at once if it waits, after its present batch if it runs. Raises NotFound."""
-    with workshop.database.transaction() as session:
-        row = get_simulation(session, number, lock=True)
-        row.stop_asked = True
-        if row.state == "waiting":
-            row.state, row.finished_at = "cancelled", datetime.now(UTC)
-        session.flush()
-        return _show(row, row.revision)
+    return _show(workshop, stop_task(workshop.database, number))
 
 
-def run_simulation(workshop: Workshop, number: int) -> None:
-    """Carry a simulation out: the task of the worker. A second run of the same gives the same result.
-
-    Does nothing for one that is finished or was stopped before it began.
-    """
-    with workshop.database.transaction() as session:
-        row = get_simulation(session, number, lock=True)
-        if row.state not in ("waiting", "running"):
-            return
-        row.state, row.done = "running", 0
-        key, question, revision = release_key(session, row), Question(**row.asked), row.revision
-    try:
-        looked, valuation = _prepare(workshop, key, question)
-        if looked.sheet.revision != revision:
-            raise Conflict("the release was changed before the simulation began; ask again")
-        result = _RUNS[question.kind](looked, valuation, question, _teller(workshop, number))
-        _close(workshop, number, "done", result, None)
-    except _Stopped:
-        _close(workshop, number, "cancelled", None, None)
-    except TobbixError as error:
-        _close(workshop, number, "failed", None, str(error)[:500])
-    except Exception:
-        _close(workshop, number, "failed", None, "something went wrong; the server's log says more")
-        raise
+def _show(workshop: Workshop, task: Task) -> Simulation:
+    if task.kind not in _RUNS:
+        raise NotFound("there is no such simulation")
+    question = Question(**task.asked)
+    looked, _ = _prepare(workshop, _release_of(task), question)
+    return Simulation(task, _fingerprint(looked, question) == task.fingerprint)
 
 
-def give_up_simulation(workshop: Workshop, number: int) -> None:
-    """Close a simulation that ended its worker again and again. Raises NotFound."""
-    _close(workshop, number, "failed", None, "it ended the worker several times; ask for fewer")
+def _release_of(task: Task) -> str:
+    return task.belongs_to.removeprefix("release:").rpartition("/")[0]
 
 
-class _Stopped(Exception):
-    """The owner asked to stop."""
+def simulation_runs(workshop: Workshop) -> dict[str, Run]:
+    """How each kind of simulation is carried out."""
 
+    def run_of(kind: str) -> Run:
+        def run(task: Task, tell: Tell) -> Mapping[str, Any]:
+            question = Question(**task.asked)
+            looked, valuation = _prepare(workshop, _release_of(task), question)
+            if _fingerprint(looked, question) != task.fingerprint:
+                raise Conflict("the release was changed before the simulation began; ask again")
+            return _RUNS[kind](looked, valuation, question, tell)
 
-Tell = Callable[[int], None]
+        return run
 
-
-def _teller(workshop: Workshop, number: int) -> Tell:
-    """What keeps the progress, and ends the run once the owner asked for it."""
-
-    def tell(done: int) -> None:
-        with workshop.database.transaction() as session:
-            if not note_progress(session, number, done):
-                raise _Stopped
-
-    return tell
+    return {kind: run_of(kind) for kind in _RUNS}
 
 
 def _prepare(workshop: Workshop, key: str, question: Question) -> tuple[Looked, Valuation]:
@@ -199,7 +151,7 @@ def _run_boxes(looked: Looked, valuation: Valuation, question: Question, tell: T
                 done += batch.size
                 if count % 20 == 0:
                     tell(done)
-        except _Stopped:
+        except Stopped:
             pool.shutdown(cancel_futures=True)
             raise
     exact = value_holding(valuation, ONE_BOX)
@@ -253,15 +205,3 @@ _RUNS: Mapping[str, Callable[[Looked, Valuation, Question, Tell], dict[str, Any]
     "worlds": _run_worlds,
     "set": _run_set,
 }
-
-
-def _close(workshop: Workshop, number: int, state: str, result: dict[str, Any] | None, fault: str | None) -> None:
-    with workshop.database.transaction() as session:
-        finish(session, number, state, datetime.now(UTC), result, fault)
-
-
-def _show(row: SimulationRow, revision: int) -> Simulation:
-    return Simulation(
-        row.id, row.kind, row.state, row.done, row.total, row.seed, row.asked, row.result, row.fault,
-        row.revision == revision,
-    )  # fmt: skip

@@ -45,8 +45,8 @@ def read_trial(workshop: Workshop, key: str, format_id: str, choice: ViewChoice)
         looked = workshop.look(session, key, choice)
         stored, version = load_scratch(session, find_release(session, key))
     find_format(looked.sheet, format_id)
-    edits, stale = drop_stale(looked.sheet, _typed(stored), workshop.today())
-    tried = try_edits(looked.sheet, edits, workshop.today())
+    edits, stale = drop_stale(looked.sheet, _typed(stored))
+    tried = try_edits(looked.sheet, edits)
     before = _side(looked, looked.sheet, format_id)
     after = _side(looked, tried, format_id) if edits else before
     verdict = state_trial((before.value, before.answer), (after.value, after.answer), len(edits))
@@ -70,8 +70,8 @@ def add_trial(workshop: Workshop, key: str, version: int, edit: Edit) -> int:
     """Try one more correction; returns the scratch copy's new version. Raises InputError, NotFound, Conflict."""
 
     def act(sheet: ProductSheet, edits: Sequence[Edit]) -> tuple[Edit, ...]:
-        fresh = add_edit(drop_stale(sheet, edits, workshop.today())[0], edit)
-        try_edits(sheet, fresh, workshop.today())
+        fresh = add_edit(drop_stale(sheet, edits)[0], edit)
+        try_edits(sheet, fresh)
         return fresh
 
     return _change(workshop, key, version, act)
@@ -103,8 +103,8 @@ def keep_trial(workshop: Workshop, key: str, version: int) -> ProductSheet:
         sheet = workshop.sheet(session, key)
     if version != current or not stored:
         raise Conflict("the scratch copy was changed meanwhile; look again, then retry")
-    edits = drop_stale(sheet, _typed(stored), workshop.today())[0]
-    tried = try_edits(sheet, edits, workshop.today())
+    edits = drop_stale(sheet, _typed(stored))[0]
+    tried = try_edits(sheet, edits)
     many = "1 change" if len(edits) == 1 else f"{len(edits)} changes"
     kept = replace_by(workshop, key, sheet.revision, tried, f"{many} that were tried")
     drop_trial(workshop, key)

@@ -1,19 +1,20 @@
 """What the use cases of products work with: the store, today's date, and what has been worked out already.
 
-A sheet is remembered under the epoch of the store, its release and revision; what was worked out, under the very sheet
-that it was worked out from. Every change of a release raises its revision and every restore changes the epoch, so
-nothing remembered can be out of date; it is merely forgotten, the oldest first. What is not stored yet is remembered
-by nobody but the act that is about to store it.
+What a release says is remembered under the epoch of the store, its revision, the revision of its prices and the state
+that sheets speak for; the sheet priced from it under the home currency and the rates that it needed; what was worked
+out, under the very sheet that it was worked out from. Every change raises a revision and every restore changes the
+epoch, so nothing remembered can be out of date; it is merely forgotten, the oldest first. What is not stored yet is
+remembered by nobody but the act that is about to store it.
 """
 
 from collections import OrderedDict
-from collections.abc import Callable, Hashable
-from dataclasses import dataclass
+from collections.abc import Callable, Hashable, Sequence
+from dataclasses import dataclass, replace
 from datetime import date
+from decimal import Decimal
 from threading import Lock
 from typing import Generic, TypeVar
 
-from sqlalchemy import event
 from sqlalchemy.orm import Session
 
 from tobbix.core.planning.habits import AS_USUAL, Preferences, ViewChoice, choose_worth
@@ -22,14 +23,19 @@ from tobbix.core.products.answer import Worked, work_out
 from tobbix.core.products.assuming import Assumptions
 from tobbix.core.products.box_value import BoxValue, value_holding
 from tobbix.core.products.completing import SetAim, SetAnswer, complete_set
+from tobbix.core.products.overview import FormatAnswer
+from tobbix.core.products.price_book import PriceBook, with_prices
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.valuation import Bound, Holding, Valuation, value_format
 from tobbix.core.products.worth import Worth
 from tobbix.db.base import Database, epoch_of
+from tobbix.db.holdings.keeping import rates_on
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.pricing.ways import list_way_rows, to_way
-from tobbix.db.products.loading import find_release, load_sheet
-from tobbix.db.products.planning import load_assumptions
+from tobbix.db.products.loading import StoredRelease, find_release, load_structure
+from tobbix.db.products.planning import load_all_assumptions
+from tobbix.db.products.tables import ReleaseRow
+from tobbix.db.products.values import load_book
 
 V = TypeVar("V")
 
@@ -74,10 +80,15 @@ class Standpoint:
 class Looked:
     """A release as the owner looks at it now."""
 
+    stored: StoredRelease
     sheet: ProductSheet
     preferences: Preferences
     ways: tuple[SellingWay, ...]
     standpoint: Standpoint
+
+
+Written = tuple[ProductSheet, PriceBook, frozenset[str]]
+_RELEASES = 256
 
 
 class Workshop:
@@ -86,47 +97,92 @@ class Workshop:
     def __init__(self, database: Database, today: Callable[[], date]) -> None:
         self.database = database
         self.today = today
-        self._sheets: Remembered[ProductSheet] = Remembered(32)
-        # With each its sheet, which so stays the only one that has its identity.
-        self._valuations: Remembered[tuple[ProductSheet, Valuation]] = Remembered(48)
-        self._values: Remembered[tuple[ProductSheet, BoxValue]] = Remembered(96)
+        self._writings: Remembered[Written] = Remembered(_RELEASES)
+        # With each its book, with all others their sheet: so they stay the only ones that have their identity.
+        self._sheets: Remembered[tuple[PriceBook, ProductSheet]] = Remembered(_RELEASES)
+        self._valuations: Remembered[tuple[ProductSheet, Valuation]] = Remembered(256)
+        self._values: Remembered[tuple[ProductSheet, BoxValue]] = Remembered(512)
+        self._answers: Remembered[tuple[ProductSheet, tuple[FormatAnswer, ...]]] = Remembered(_RELEASES)
         self._sets: Remembered[tuple[ProductSheet, SetAnswer]] = Remembered(16)
 
     def sheet(self, session: Session, key: str) -> ProductSheet:
-        """The current sheet of a release. Raises NotFound."""
+        """The current sheet of a release, priced in the home currency. Raises NotFound."""
         release = find_release(session, key)
-        stored = (epoch_of(session), release.key, release.revision)
+        stored = StoredRelease(release.id, release.key, release.revision, release.price_revision)
+        return self.sheets(session, [stored], load_preferences(session))[0]
+
+    def sheets(
+        self, session: Session, releases: Sequence[StoredRelease], preferences: Preferences
+    ) -> list[ProductSheet]:
+        """The current sheets of releases; what is remembered of them takes no statement."""
+        epoch, state, home = epoch_of(session), preferences.sheet_condition, preferences.currency
+        written = [self._written(session, (epoch, release, state)) for release in releases]
+        needed = frozenset(c for _, book, currencies in written for c in currencies if c != home)
+        rates = rates_on(session, self.today()) if needed else {}
+        return [
+            self._priced(entry, home, {c: rates[c] for c in sorted(entry[2]) if c != home and c in rates})
+            for entry in written
+        ]
+
+    def as_written(self, session: Session, key: str) -> ProductSheet:
+        """A release as its sheet is written: in the sheet's own currency, on the sheet's day. Raises NotFound."""
+        release = find_release(session, key, removed=True)
+        preferences = load_preferences(session)
+        book = load_book(session, release, preferences.sheet_condition)
+        sheet = load_structure(session, release)
+        rates = rates_on(session, self.today()) if book.currencies(sheet) - {sheet.currency} else {}
+        home = preferences.currency
+        through = {c: (rates.get(c) if c != home else Decimal(1)) for c in (*rates, home)}
+        own = through.get(sheet.currency)
+        into = {c: rate / own for c, rate in through.items() if rate and own and c != sheet.currency}
+        return replace(with_prices(sheet, book, sheet.currency, into), priced_on=sheet.priced_on, book=None)
+
+    def _written(self, session: Session, key: tuple[str | None, StoredRelease, str]) -> Written:
+        def load() -> Written:
+            release = session.get_one(ReleaseRow, key[1].id)
+            sheet, book = load_structure(session, release), load_book(session, release, key[2])
+            return sheet, book, book.currencies(sheet)
+
         unit = self.database.current_unit()
         if unit is None:
-            return self._sheets.get(stored, lambda: load_sheet(session, release))
-        found = self._sheets.find(stored) or unit.notes.get(stored)
+            return self._writings.get(key, load)
+        # An act sees what it has not stored yet, which nobody else may be given before it is.
+        found: Written | None = self._writings.find(key) or unit.notes.get(key)
         if found is None:
-            found = load_sheet(session, release)
-            self.remember(session, found)
-        assert isinstance(found, ProductSheet)
+            found = fresh = load()
+            unit.note(key, fresh, lambda: self._writings.put(key, fresh))
         return found
+
+    def _priced(self, written: Written, home: str, rates: dict[str, Decimal]) -> ProductSheet:
+        sheet, book, _ = written
+        key = (id(book), home, tuple(rates.items()))
+        return self._sheets.get(key, lambda: (book, with_prices(sheet, book, home, rates)))[1]
 
     def read_sheet(self, key: str) -> ProductSheet:
         """The current sheet of a release, in a transaction of its own."""
         with self.database.transaction() as session:
             return self.sheet(session, key)
 
-    def remember(self, session: Session, sheet: ProductSheet) -> None:
-        """Keep a sheet, once the transaction that stores it is through."""
-        stored = (epoch_of(session), sheet.id, sheet.revision)
-        unit = self.database.current_unit()
-        if unit is not None:
-            unit.note(stored, sheet, lambda: self._sheets.put(stored, sheet))
-        else:
-            event.listen(session, "after_commit", lambda _: self._sheets.put(stored, sheet), once=True)
-
     def look(self, session: Session, key: str, choice: ViewChoice = AS_USUAL) -> Looked:
         """A release with the owner's preferences, ways and assumptions. Raises NotFound, InputError."""
-        sheet = self.sheet(session, key)
+        release = find_release(session, key)
+        stored = StoredRelease(release.id, release.key, release.revision, release.price_revision)
+        return self.look_at(session, [stored], choice)[0]
+
+    def look_at(
+        self, session: Session, releases: Sequence[StoredRelease], choice: ViewChoice = AS_USUAL
+    ) -> list[Looked]:
+        """The same of several, in as many statements as of one. Raises InputError."""
         preferences = load_preferences(session)
         ways = tuple(to_way(row) for row in list_way_rows(session))
-        assumptions, sells = load_assumptions(session, find_release(session, key))
-        return Looked(sheet, preferences, ways, Standpoint(choose_worth(preferences, ways, choice, sells), assumptions))
+        assumed = load_all_assumptions(session, [release.id for release in releases])
+        return [
+            Looked(
+                stored, sheet, preferences, ways,
+                Standpoint(choose_worth(preferences, ways, choice, assumed[stored.id][1]), assumed[stored.id][0]),
+            )
+            for stored, sheet in zip(releases, self.sheets(session, releases, preferences), strict=True)
+        ]  # fmt: skip
 
     def read(self, key: str, choice: ViewChoice = AS_USUAL) -> Looked:
         """The same in a transaction of its own."""
@@ -159,6 +215,12 @@ class Workshop:
     def worked(self, sheet: ProductSheet, format_id: str, holding: Holding, standpoint: Standpoint) -> Worked:
         """A holding's figures, also at both bounds and for a case where those matter."""
         return work_out(lambda other, bound: self.value(sheet, format_id, other, standpoint, bound), holding)
+
+    def answers(self, looked: Looked, make: Callable[[], tuple[FormatAnswer, ...]]) -> tuple[FormatAnswer, ...]:
+        """The answers of a release's formats, worked out once."""
+        rule, costs = looked.preferences.rule, looked.preferences.costs_with_time
+        key = (id(looked.sheet), looked.standpoint, rule, costs)
+        return self._answers.get(key, lambda: (looked.sheet, make()))[1]
 
     def set_answer(
         self, looked: Looked, format_id: str, aim: SetAim, box_price: float | None, repeats: bool

@@ -3,10 +3,10 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
-from decimal import Decimal
+from decimal import ROUND_HALF_UP, Decimal
 from typing import Any
 
-from sqlalchemy import ColumnElement, func, select
+from sqlalchemy import ColumnElement, case, func, select
 from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import Conflict, Fault, InputError
@@ -14,7 +14,7 @@ from tobbix.core.base.money import minor_units
 from tobbix.core.holdings import register
 from tobbix.core.holdings.ledger import Event
 from tobbix.core.holdings.register import HELD_STATES, Action, State, Thing
-from tobbix.core.products.finding import FoundCard, find_cards
+from tobbix.core.products.finding import FoundCard
 from tobbix.db.base import Database, bring_rows
 from tobbix.db.holdings.keeping import (
     add_entry,
@@ -25,14 +25,18 @@ from tobbix.db.holdings.keeping import (
     keep_change,
     to_thing,
 )
-from tobbix.db.holdings.tables import ItemEventRow, ItemRow, SavedFilterRow
+from tobbix.db.holdings.tables import HeldValueRow, ItemEventRow, ItemRow, SavedFilterRow
 from tobbix.db.installation.keeping import load_preferences
-from tobbix.db.products.loading import list_releases
+from tobbix.db.opening.loading import running_session
+from tobbix.db.products.identifying import Identity, Naming, identify, identify_one
+from tobbix.db.products.tables import ReleaseRow
 from tobbix.formats.item_lists import ItemLine
 from tobbix.formats.limits import MOST_ITEM_ROWS
+from tobbix.services.products.valuing import find_priced, home_on, revalue_items, say_worth
 from tobbix.services.products.workshop import Workshop
 
 SORTS = ("name", "count", "basis", "value", "acquired_on", "place", "id")
+_ALWAYS_SAID = frozenset({"name", "count", "id"})
 _BATCH = 5_000
 MOST_FOUND = 12
 _MANY = 1_000
@@ -40,7 +44,9 @@ _MANY = 1_000
 
 @dataclass(frozen=True, slots=True)
 class ItemFilter:
-    """What is listed: ``find`` in name, number, serial or place; held things unless a ``state`` says otherwise."""
+    """What is listed: ``find`` in name, number, serial or place; held things unless a ``state`` says otherwise.
+
+    ``identity`` known or unknown: whether it is known which version, or which format, a thing is."""
 
     find: str = ""
     kind: str | None = None
@@ -50,18 +56,27 @@ class ItemFilter:
     session: int | None = None
     basis: str | None = None
     never_for_sale: bool | None = None
+    identity: str | None = None
 
 
 @dataclass(frozen=True, eq=False)
 class ItemPage:
-    """A page of items, with how many there are in all and what they cost and are said to be worth."""
+    """A page of items, and whether there are more after it."""
 
     items: tuple[ItemRow, ...]
+    more: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ItemSums:
+    """How many rows a filter lists and how many things that is, what they cost and are worth (money at home)."""
+
     total: int
     count: int
     basis: Decimal
     unknown_basis: int
     value: Decimal
+    unknown_value: int
 
 
 def _conditions(wanted: ItemFilter) -> list[ColumnElement[bool]]:
@@ -71,11 +86,16 @@ def _conditions(wanted: ItemFilter) -> list[ColumnElement[bool]]:
     elif wanted.state != "all":
         found.append(ItemRow.state == wanted.state)
     if wanted.find.strip():
-        like = "%" + wanted.find.strip().replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_") + "%"
-        found.append(ItemRow.words.ilike(like))
-    for name in ("kind", "release"):
-        if getattr(wanted, name) is not None:
-            found.append(getattr(ItemRow, name) == getattr(wanted, name))
+        found.append(ItemRow.search_text.contains(wanted.find.strip().lower(), autoescape=True))
+    if wanted.kind is not None:
+        found.append(ItemRow.kind == wanted.kind)
+    if wanted.release is not None:
+        found.append(
+            ItemRow.release_id == select(ReleaseRow.id).where(ReleaseRow.key == wanted.release).scalar_subquery()
+        )
+    is_known = case((ItemRow.kind == "sealed", ItemRow.format_id.is_not(None)), else_=ItemRow.version_id.is_not(None))
+    if wanted.identity is not None:
+        found.append((ItemRow.kind != "other") & (is_known if wanted.identity == "known" else ~is_known))
     if wanted.purchase is not None:
         found.append(ItemRow.purchase_id == wanted.purchase)
     if wanted.session is not None:
@@ -93,21 +113,39 @@ def list_items(database: Database, wanted: ItemFilter, sort: str, descending: bo
     """A page of items, filtered, sorted and paged in the database. Raises InputError for an unknown sort."""
     if sort not in SORTS:
         raise InputError.at("sort", f"must be one of {', '.join(SORTS)}")
-    column = getattr(ItemRow, sort)
-    order = column.desc().nulls_last() if descending else column.asc().nulls_last()
-    conditions = _conditions(wanted)
-    with database.transaction() as session:
-        sums = session.execute(
-            select(
-                func.count(), func.coalesce(func.sum(ItemRow.count), 0), func.coalesce(func.sum(ItemRow.basis), 0),
-                func.count().filter(ItemRow.basis.is_(None)), func.coalesce(func.sum(ItemRow.value), 0),
-            ).where(*conditions)
-        ).one()  # fmt: skip
-        rows = session.scalars(
-            select(ItemRow).where(*conditions).order_by(order, ItemRow.id).offset(start).limit(count)
+    page = select(ItemRow.id).where(*_conditions(wanted))
+    column, last = getattr(ItemRow, sort), ItemRow.id
+    if sort == "value":  # kept in rows of their own, so that the order comes from an index
+        page = page.join(HeldValueRow, HeldValueRow.item_id == ItemRow.id)
+        column, last = HeldValueRow.amount, HeldValueRow.item_id
+    order = [column.desc() if descending else column.asc(), last.desc() if descending else last.asc()]
+    if sort not in _ALWAYS_SAID:  # an index of what is always said knows no last nulls
+        order[0] = order[0].nulls_last()
+    with database.transaction() as session:  # which they are first: what they are called is asked for these alone
+        ids = list(session.scalars(page.order_by(*order).offset(start).limit(count + 1)))
+        rows = {row.id: row for row in session.scalars(select(ItemRow).where(ItemRow.id.in_(ids[:count])))}
+    return ItemPage(tuple(rows[item] for item in ids[:count]), len(ids) > count)
+
+
+def sum_items(database: Database, wanted: ItemFilter) -> ItemSums:
+    """How many a filter lists, and what they cost and are worth together."""
+    sums = (
+        select(
+            func.count(), func.coalesce(func.sum(ItemRow.count), 0), func.coalesce(func.sum(ItemRow.basis), 0),
+            func.count().filter(ItemRow.basis.is_(None)), func.coalesce(func.sum(HeldValueRow.amount), 0),
+            func.count().filter(HeldValueRow.amount.is_(None)),
         )
-        basis, value = Decimal(sums[2] or 0), Decimal(sums[4] or 0)
-        return ItemPage(tuple(rows), sums[0], int(sums[1]), basis, sums[3], value)
+        .select_from(ItemRow)
+        .join(HeldValueRow, HeldValueRow.item_id == ItemRow.id)
+        .where(*_conditions(wanted))
+    )  # fmt: skip
+    with database.transaction() as session:
+        total, count, basis, unknown, value, unvalued = session.execute(sums).one()
+        units = minor_units(load_preferences(session).currency)
+    step = Decimal(1).scaleb(-units)
+    return ItemSums(
+        total, int(count), Decimal(basis or 0), unknown, Decimal(value or 0).quantize(step, ROUND_HALF_UP), unvalued
+    )
 
 
 def read_item(database: Database, number: int) -> tuple[ItemRow, list[ItemEventRow]]:
@@ -118,16 +156,40 @@ def read_item(database: Database, number: int) -> tuple[ItemRow, list[ItemEventR
         return row, list(session.scalars(query))
 
 
-def correct_item(database: Database, number: int, version: int, changes: Mapping[str, Any], day: date) -> int:
-    """Correct what is said of an item: its name and version, place, condition, serial, value, note, whether it is ever
-    for sale. Returns its new version.
+def worth_of(database: Database, number: int) -> tuple[date | None, str | None]:
+    """The day that an item's worth speaks for, and where that comes from."""
+    with database.transaction() as session:
+        row = session.get(HeldValueRow, number)
+        return (None, None) if row is None else (row.day, row.source)
 
-    Raises NotFound, Conflict.
+
+def correct_item(database: Database, number: int, version: int, changes: Mapping[str, Any], day: date) -> int:
+    """Correct what is said of an item: its name, which card or format it is, place, condition, serial, value, note,
+    whether it is ever for sale. Returns its new version.
+
+    Raises NotFound, or Conflict if it was changed meanwhile, or is being opened and would be of another format.
     """
     with database.transaction() as session:
         row = find_item(session, number, version)
-        change_words(session, row, changes, day)
+        said: dict[str, Any] = {name: changes.get(name, getattr(row, name)) for name in _IDENTITY}
+        naming = Naming(**{**said, "variant": said["variant"] or ""})
+        fresh = {name: value for name, value in changes.items() if name not in _IDENTITY}
+        if changes.keys() & _IDENTITY:
+            identity = identify_one(session, naming)
+            if identity.format_id != row.format_id and running_session(session, row.id) is not None:
+                raise Conflict("this is being opened; finish that session or take it back first")
+            fresh |= identity.columns()
+        home, more = home_on(session, day), []
+        if "value" in fresh:
+            worth = fresh.pop("value")
+            more = ["what was said of its worth is released" if worth is None else f"said to be worth {worth}"]
+            say_worth(session, home, [(row.id, worth)], day)
+        change_words(session, row, fresh, day, more)
+        revalue_items(session, home, [row.id])
         return row.version
+
+
+_IDENTITY = frozenset({"release", "format", "line", "number", "variant"})
 
 
 def take_out(database: Database, number: int, version: int, action: Action, day: date, why: str) -> None:
@@ -137,6 +199,8 @@ def take_out(database: Database, number: int, version: int, action: Action, day:
     """
     with database.transaction() as session:
         row = find_item(session, number, version)
+        if running_session(session, number) is not None:
+            raise Conflict("this is being opened; finish that session or take it back first")
         gone = register.next_state(State(row.state), action)
         words = "sent back" if gone is State.RETURNED else gone.value.replace("_", " ")
         text = f"{words}: {row.name}" + (f" ({why.strip()})" if why.strip() else "")
@@ -169,8 +233,7 @@ def remember_basis(database: Database, number: int, version: int, basis: Decimal
 def search_cards(workshop: Workshop, find: str) -> list[FoundCard]:
     """Cards of all releases, by number, a part of the subject, the line or the release."""
     with workshop.database.transaction() as session:
-        sheets = [workshop.sheet(session, release.key) for release in list_releases(session)]
-    return find_cards(sheets, find, MOST_FOUND)
+        return find_priced(session, workshop.today(), find, MOST_FOUND)
 
 
 def import_items(
@@ -199,9 +262,11 @@ def import_items(
         change = register.bring_in(things, today, said)
         entry = None if change.entry is None else add_entry(session, change.entry).id
         session.flush()
+        known = identify(session, {_naming(line) for line in lines})
         for start in range(0, len(lines), _BATCH):
             part = slice(start, start + _BATCH)
-            bring_rows(session, ItemRow, [_item(i, line) for i, line in zip(ids[part], lines[part], strict=True)])
+            rows = [_item(i, line, known[_naming(line)]) for i, line in zip(ids[part], lines[part], strict=True)]
+            bring_rows(session, ItemRow, rows)
             bring_rows(
                 session,
                 ItemEventRow,
@@ -214,17 +279,25 @@ def import_items(
                 ],
             )  # fmt: skip
             progress(min(start + _BATCH, len(lines)))
+        home = home_on(session, today)
+        worths = [(i, line.value) for i, line in zip(ids, lines, strict=True) if line.value is not None]
+        say_worth(session, home, worths, today)
+        revalue_items(session, home, ids)
         if len(lines) >= _MANY:
             count_anew(session)
         return len(lines)
 
 
-def _item(number: int, line: ItemLine) -> dict[str, object]:
+def _naming(line: ItemLine) -> Naming:
+    return Naming(line.release, None, line.line, line.number, line.variant or "")
+
+
+def _item(number: int, line: ItemLine, identity: Identity) -> dict[str, object]:
     """The plain row of a thing that was there before."""
     return {
-        "id": number, "kind": "card" if line.count == 1 else "stack", "name": line.name, "release": line.release,
-        "line": line.line, "number": line.number, "count": line.count, "state": State.HELD.value, "basis": line.basis,
-        "value": line.value, "condition": line.condition, "serial": line.serial, "place": line.place,
+        "id": number, "kind": "card" if line.count == 1 else "stack", "name": line.name,
+        **identity.columns(), "count": line.count, "state": State.HELD.value, "basis": line.basis,
+        "condition": line.condition, "serial": line.serial, "place": line.place,
         "acquired_on": line.acquired_on, "note": line.note, "gift": False, "never_for_sale": line.never_for_sale,
         "version": 1,
     }  # fmt: skip

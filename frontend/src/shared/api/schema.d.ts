@@ -107,6 +107,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/currencies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Currencies by their codes */
+        get: operations["list_currencies"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/demo-releases": {
         parameters: {
             query?: never;
@@ -245,6 +262,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/items/sums": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a filter lists, together */
+        get: operations["sum_items"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/items/{number}": {
         parameters: {
             query?: never;
@@ -314,6 +348,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/named-cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Name a card that no sheet tells of */
+        post: operations["name_card"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/offer": {
         parameters: {
             query?: never;
@@ -342,6 +393,23 @@ export interface paths {
         get: operations["show_preferences"];
         /** Change how the owner decides and sells */
         put: operations["put_preferences"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/preferences/home": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Choose the home currency */
+        put: operations["put_home"];
         post?: never;
         delete?: never;
         options?: never;
@@ -679,6 +747,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/releases/{release}/description": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Beside the sheet */
+        get: operations["read_description"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/releases/{release}/formats/{format}/answer": {
         parameters: {
             query?: never;
@@ -723,6 +808,23 @@ export interface paths {
         /** Rip, hold or buy the singles */
         get: operations["read_choice"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/releases/{release}/formats/{format}/extras": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** What else is in it */
+        put: operations["put_extras"];
         post?: never;
         delete?: never;
         options?: never;
@@ -866,6 +968,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/releases/{release}/lines/{line}/debut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** A first card */
+        put: operations["put_debut"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/releases/{release}/lines/{line}/odds": {
         parameters: {
             query?: never;
@@ -900,6 +1019,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/releases/{release}/lines/{line}/sizes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Card sizes */
+        put: operations["put_sizes"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/releases/{release}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note something of it */
+        post: operations["add_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/releases/{release}/notes/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget a note */
+        delete: operations["remove_note"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/releases/{release}/production": {
         parameters: {
             query?: never;
@@ -928,6 +1098,24 @@ export interface paths {
         put?: never;
         /** Bring a removed release back */
         post: operations["restore_release"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/releases/{release}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Cards beside a sheet */
+        get: operations["read_stub"];
+        /** Correct a release as far as seen */
+        put: operations["correct_stub"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1417,6 +1605,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stubs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Releases as far as seen */
+        get: operations["list_stubs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/subjects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whom cards show, over all releases */
+        get: operations["list_subjects"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/subjects/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Watch a subject */
+        put: operations["watch_subject"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The newest pieces of long work */
+        get: operations["list_tasks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far a piece of long work is */
+        get: operations["read_task"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tasks/{number}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop a piece of long work */
+        post: operations["stop_task"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ways": {
         parameters: {
             query?: never;
@@ -1543,6 +1833,8 @@ export interface components {
             outlay: number | null;
             /** Price */
             price: number | null;
+            /** Price Revision */
+            price_revision: number;
             /**
              * Priced On
              * Format: date
@@ -1771,15 +2063,19 @@ export interface components {
         };
         /**
          * CardOut
-         * @description A card of a line; ``own`` if its price was given for this version, not derived from the parent line's.
+         * @description A card of a line; ``own`` if its price was said of this version, with its ``day`` and ``source``, rather than
+         *     derived from the parent line's.
          */
         CardOut: {
+            /** Day */
+            day: string | null;
             /** Number */
             number: string;
             /** Own */
             own: boolean;
             /** Price */
             price: string | null;
+            source: components["schemas"]["Source"] | null;
             /** Subject */
             subject: string;
             /** Weight */
@@ -1787,15 +2083,16 @@ export interface components {
         };
         /**
          * CardPriceIn
-         * @description ``price`` as typed: an amount, empty for unknown, ``follows`` for the parent line's.
+         * @description ``price`` as typed: an amount, empty for unknown, ``follows`` for the parent line's,
+         *     ``release`` for what is known otherwise.
          */
         CardPriceIn: {
             /** Number */
             number: string;
             /** Price */
             price: string;
-            /** Revision */
-            revision: number;
+            /** Price Revision */
+            price_revision: number;
         };
         /** CardShareOut */
         CardShareOut: {
@@ -1973,7 +2270,7 @@ export interface components {
          * @description What may wait to be done about a product.
          * @enum {string}
          */
-        Chore: "box_price" | "unknown" | "card_prices" | "stale";
+        Chore: "box_price" | "unknown" | "card_prices" | "stale" | "rate";
         /** ComparedFormatsOut */
         ComparedFormatsOut: {
             /** Lines */
@@ -2044,6 +2341,18 @@ export interface components {
             /** Count */
             count: number;
         };
+        /** CurrenciesOut */
+        CurrenciesOut: {
+            /** Currencies */
+            currencies: components["schemas"]["CurrencyOut"][];
+        };
+        /** CurrencyOut */
+        CurrencyOut: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+        };
         /**
          * CurvePointOut
          * @description The chance of at least one copy in so many boxes.
@@ -2053,6 +2362,36 @@ export interface components {
             boxes: number;
             /** Chance */
             chance: number;
+        };
+        /** DebutIn */
+        DebutIn: {
+            /** Debut */
+            debut: boolean | null;
+            /** Number */
+            number: string;
+        };
+        /** DebutOut */
+        DebutOut: {
+            /** Line */
+            line: string;
+            /** Number */
+            number: string;
+        };
+        /**
+         * DescriptionOut
+         * @description What is known of a release beside its sheet.
+         */
+        DescriptionOut: {
+            /** Code */
+            code: string | null;
+            /** Debuts */
+            debuts: components["schemas"]["DebutOut"][];
+            /** Extras */
+            extras: components["schemas"]["FormatExtrasOut"][];
+            /** Notes */
+            notes: components["schemas"]["NoteOut"][];
+            /** Sizes */
+            sizes: components["schemas"]["LineSizesOut"][];
         };
         /**
          * DeskOut
@@ -2184,6 +2523,11 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** ExtrasIn */
+        ExtrasIn: {
+            /** Extras */
+            extras: string[];
+        };
         /**
          * FaultOut
          * @description One thing that is wrong, and where.
@@ -2256,6 +2600,13 @@ export interface components {
              * @default false
              */
             stopped_hot?: boolean;
+        };
+        /** FormatExtrasOut */
+        FormatExtrasOut: {
+            /** Extras */
+            extras: string[];
+            /** Format */
+            format: string;
         };
         /** FormatFactsOut */
         FormatFactsOut: {
@@ -2345,15 +2696,18 @@ export interface components {
         FormatPriceIn: {
             /** Price */
             price: string;
-            /** Revision */
-            revision: number;
+            /** Price Revision */
+            price_revision: number;
         };
         /** FoundListOut */
         FoundListOut: {
             /** Cards */
             cards: components["schemas"]["FoundOut"][];
         };
-        /** FoundOut */
+        /**
+         * FoundOut
+         * @description A card that was found; ``version`` is its number in the store.
+         */
         FoundOut: {
             /** Line */
             line: string;
@@ -2369,6 +2723,10 @@ export interface components {
             release_title: string;
             /** Subject */
             subject: string;
+            /** Variant */
+            variant: string;
+            /** Version */
+            version: number;
         };
         /** FreshRedemptionIn */
         FreshRedemptionIn: {
@@ -2499,6 +2857,18 @@ export interface components {
             /** Outlay */
             outlay: number | null;
         };
+        /** HomeIn */
+        HomeIn: {
+            /** Currency */
+            currency: string;
+            /**
+             * Sheet Condition
+             * @enum {string}
+             */
+            sheet_condition: "mint" | "NM" | "LP" | "MP" | "HP" | "damaged";
+            /** Version */
+            version: number;
+        };
         /** HomeOut */
         HomeOut: {
             /** Amount */
@@ -2546,6 +2916,11 @@ export interface components {
              * @default false
              */
             replace?: boolean;
+            /**
+             * Same Release
+             * @default null
+             */
+            same_release?: boolean | null;
         };
         /** ImportedOut */
         ImportedOut: {
@@ -2557,7 +2932,10 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** ItemDetailOut */
+        /**
+         * ItemDetailOut
+         * @description An item with its history, and the day and source of what it is worth.
+         */
         ItemDetailOut: {
             /** Acquired On */
             acquired_on: string | null;
@@ -2569,8 +2947,12 @@ export interface components {
             condition: string | null;
             /** Count */
             count: number;
+            /** Format */
+            format: string | null;
             /** History */
             history: components["schemas"]["ItemEventOut"][];
+            /** Identified */
+            identified: boolean;
             /** Kind */
             kind: string;
             /** Line */
@@ -2596,6 +2978,11 @@ export interface components {
             state: components["schemas"]["State"];
             /** Value */
             value: string | null;
+            /** Value Day */
+            value_day: string | null;
+            value_source: components["schemas"]["Source"] | null;
+            /** Variant */
+            variant: string | null;
             /** Version */
             version: number;
         };
@@ -2630,6 +3017,11 @@ export interface components {
              * @default null
              */
             condition?: ("mint" | "NM" | "LP" | "MP" | "HP" | "damaged") | null;
+            /**
+             * Format
+             * @default null
+             */
+            format?: string | null;
             /**
              * Line
              * @default null
@@ -2670,6 +3062,11 @@ export interface components {
              * @default null
              */
             value?: string | null;
+            /**
+             * Variant
+             * @default null
+             */
+            variant?: string | null;
             /** Version */
             version: number;
         };
@@ -2685,6 +3082,10 @@ export interface components {
             condition: string | null;
             /** Count */
             count: number;
+            /** Format */
+            format: string | null;
+            /** Identified */
+            identified: boolean;
             /** Kind */
             kind: string;
             /** Line */
@@ -2710,8 +3111,28 @@ export interface components {
             state: components["schemas"]["State"];
             /** Value */
             value: string | null;
+            /** Variant */
+            variant: string | null;
             /** Version */
             version: number;
+        };
+        /**
+         * ItemSumsOut
+         * @description Sums over all that a filter lists; things without a known cost or worth are counted apart.
+         */
+        ItemSumsOut: {
+            /** Basis */
+            basis: string;
+            /** Count */
+            count: number;
+            /** Total */
+            total: number;
+            /** Unknown Basis */
+            unknown_basis: number;
+            /** Unknown Value */
+            unknown_value: number;
+            /** Value */
+            value: string;
         };
         /** ItemVersionIn */
         ItemVersionIn: {
@@ -2744,21 +3165,13 @@ export interface components {
         };
         /**
          * ItemsOut
-         * @description A page of items, with sums over all that the filter lists; things without a basis are counted apart.
+         * @description A page of items; ``more``: there are others after it.
          */
         ItemsOut: {
-            /** Basis */
-            basis: string;
-            /** Count */
-            count: number;
             /** Items */
             items: components["schemas"]["ItemOut"][];
-            /** Total */
-            total: number;
-            /** Unknown Basis */
-            unknown_basis: number;
-            /** Value */
-            value: string;
+            /** More */
+            more: boolean;
         };
         /**
          * LaterChargeIn
@@ -2880,6 +3293,18 @@ export interface components {
             value: number | null;
         };
         /**
+         * LineSizesOut
+         * @description A line's sizes, and the words that say so.
+         */
+        LineSizesOut: {
+            /** Line */
+            line: string;
+            /** Sizes */
+            sizes: components["schemas"]["SizeOut"][];
+            /** Text */
+            text: string;
+        };
+        /**
          * LotOut
          * @description A purchase or a session; ``unrealised`` is None where a part of it is not known.
          */
@@ -2954,6 +3379,33 @@ export interface components {
             landed: number;
             /** Sticker */
             sticker: number;
+        };
+        /**
+         * NamedCardIn
+         * @description A card that was seen: of a release that is here (``release``), or of one that is named with it (``fresh``).
+         */
+        NamedCardIn: {
+            /** @default null */
+            fresh?: components["schemas"]["SeenReleaseIn"] | null;
+            /** Line */
+            line: string;
+            /** Number */
+            number: string;
+            /**
+             * Release
+             * @default null
+             */
+            release?: string | null;
+            /**
+             * Subject
+             * @default
+             */
+            subject?: string;
+            /**
+             * Variant
+             * @default
+             */
+            variant?: string;
         };
         /** NamedOpeningOut */
         NamedOpeningOut: {
@@ -3032,6 +3484,40 @@ export interface components {
         NewPartsOut: {
             /** Parts */
             parts: components["schemas"]["NewPartOut"][];
+        };
+        /** NoteIn */
+        NoteIn: {
+            /**
+             * Card
+             * @default null
+             */
+            card?: string | null;
+            kind: components["schemas"]["NoteKind"];
+            /**
+             * Line
+             * @default null
+             */
+            line?: string | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * NoteKind
+         * @description What a note says: a known fault, how to tell something, or anything else.
+         * @enum {string}
+         */
+        NoteKind: "fault" | "telling" | "other";
+        /** NoteOut */
+        NoteOut: {
+            /** Card */
+            card: string | null;
+            kind: components["schemas"]["NoteKind"];
+            /** Line */
+            line: string | null;
+            /** Number */
+            number: number;
+            /** Text */
+            text: string;
         };
         /** NumberOut */
         NumberOut: {
@@ -3383,7 +3869,8 @@ export interface components {
         };
         /**
          * PreferencesOut
-         * @description The same as they are stored, with the home currency.
+         * @description The same as they are stored, with the home currency, whether it can still be chosen, and the condition that
+         *     prices of sheets speak for.
          */
         PreferencesOut: {
             basis: components["schemas"]["ValueBasis"];
@@ -3393,6 +3880,8 @@ export interface components {
             chance: number;
             /** Currency */
             currency: string;
+            /** Currency Open */
+            currency_open: boolean;
             /** Decay */
             decay: number;
             /** Depth */
@@ -3421,6 +3910,11 @@ export interface components {
             own_spread: number;
             /** Sells */
             sells: number;
+            /**
+             * Sheet Condition
+             * @enum {string}
+             */
+            sheet_condition: "mint" | "NM" | "LP" | "MP" | "HP" | "damaged";
             /** Shipping */
             shipping: number;
             standard: components["schemas"]["Standard"];
@@ -3998,6 +4492,8 @@ export interface components {
             id: string;
             /** Lines */
             lines: number;
+            /** Price Revision */
+            price_revision: number;
             /**
              * Priced On
              * Format: date
@@ -4072,6 +4568,8 @@ export interface components {
         };
         /** RevisionOut */
         RevisionOut: {
+            /** Price Revision */
+            price_revision: number;
             /** Revision */
             revision: number;
         };
@@ -4105,6 +4603,42 @@ export interface components {
         SavedFiltersOut: {
             /** Filters */
             filters: components["schemas"]["SavedFilterOut"][];
+        };
+        /** SeenCardOut */
+        SeenCardOut: {
+            /** Line */
+            line: string;
+            /** Number */
+            number: string;
+            /** Subject */
+            subject: string;
+            /** Variant */
+            variant: string;
+        };
+        /**
+         * SeenReleaseIn
+         * @description A release as far as it is known.
+         */
+        SeenReleaseIn: {
+            /**
+             * Code
+             * @default null
+             */
+            code?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Publisher
+             * @default null
+             */
+            publisher?: string | null;
+            /**
+             * Series
+             * @default null
+             */
+            series?: string | null;
+            /** Year */
+            year: number;
         };
         /**
          * SessionOut
@@ -4312,6 +4846,38 @@ export interface components {
             total: number;
         };
         /**
+         * SizeOut
+         * @description Width, height and thickness in mm, weight in g; a range of numbers, or none for all cards of the line.
+         */
+        SizeOut: {
+            /** First */
+            first: string | null;
+            /** Height */
+            height: string;
+            /** Last */
+            last: string | null;
+            /** Thickness */
+            thickness: string | null;
+            /** Weight */
+            weight: string | null;
+            /** Width */
+            width: string;
+        };
+        /**
+         * SizesIn
+         * @description Sizes as typed, like ``63 x 88 x 0.31 mm, 1.8 g; 141 to 150: 70 x 120 mm``; empty: not known.
+         */
+        SizesIn: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * Source
+         * @description Where a value comes from.
+         * @enum {string}
+         */
+        Source: "owner" | "comps" | "sheet" | "borrowed" | "book" | "line";
+        /**
          * SpendingEntryOut
          * @description A purchase, or an entry of its own (``number``) that can be taken back.
          */
@@ -4382,6 +4948,69 @@ export interface components {
          * @enum {string}
          */
         State: "in_transit" | "held" | "at_grading" | "opened" | "sold" | "given_away" | "lost" | "returned" | "undone";
+        /** StubDetailOut */
+        StubDetailOut: {
+            /** Cards */
+            cards: components["schemas"]["SeenCardOut"][];
+            /** Code */
+            code: string | null;
+            /** Has Sheet */
+            has_sheet: boolean;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Publisher */
+            publisher: string | null;
+            /** Series */
+            series: string | null;
+            /** Title */
+            title: string;
+            /** Year */
+            year: number;
+        };
+        /** StubOut */
+        StubOut: {
+            /** Cards */
+            cards: number;
+            /** Code */
+            code: string | null;
+            /** Id */
+            id: string;
+            /** Lines */
+            lines: number;
+            /** Name */
+            name: string;
+            /** Publisher */
+            publisher: string | null;
+            /** Series */
+            series: string | null;
+            /** Title */
+            title: string;
+            /** Year */
+            year: number;
+        };
+        /** StubsOut */
+        StubsOut: {
+            /** Releases */
+            releases: components["schemas"]["StubOut"][];
+        };
+        /** SubjectOut */
+        SubjectOut: {
+            /** Cards */
+            cards: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Watched */
+            watched: boolean;
+        };
+        /** SubjectsOut */
+        SubjectsOut: {
+            /** Subjects */
+            subjects: components["schemas"]["SubjectOut"][];
+        };
         /**
          * SurenessOut
          * @description How sure a loss is (C-06). ``mixed_loss`` is over markets as unsure as the owner says.
@@ -4428,6 +5057,43 @@ export interface components {
              * @default
              */
             why?: string;
+        };
+        /**
+         * TaskOut
+         * @description A piece of long work as it stands: ``done`` of ``total`` parts; ``belongs_to`` says what it is about.
+         */
+        TaskOut: {
+            /** Belongs To */
+            belongs_to: string;
+            /** Done */
+            done: number;
+            /** Fault */
+            fault: string | null;
+            /** Finished At */
+            finished_at: string | null;
+            /** Kind */
+            kind: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Number */
+            number: number;
+            state: components["schemas"]["TaskState"];
+            /** Total */
+            total: number;
+        };
+        /**
+         * TaskState
+         * @description Where a piece of long work is in its life.
+         * @enum {string}
+         */
+        TaskState: "waiting" | "running" | "done" | "cancelled" | "failed";
+        /** TasksOut */
+        TasksOut: {
+            /** Tasks */
+            tasks: components["schemas"]["TaskOut"][];
         };
         /**
          * ThereBeforeIn
@@ -4486,6 +5152,11 @@ export interface components {
              * @default null
              */
             value?: string | null;
+            /**
+             * Variant
+             * @default null
+             */
+            variant?: string | null;
         };
         /**
          * ThingIn
@@ -4554,6 +5225,11 @@ export interface components {
              * @default null
              */
             value?: string | null;
+            /**
+             * Variant
+             * @default null
+             */
+            variant?: string | null;
             /**
              * Weight
              * @default 1
@@ -4632,8 +5308,13 @@ export interface components {
             /** Rest Is Base */
             rest_is_base: boolean;
         };
-        /** UndoneOut */
+        /**
+         * UndoneOut
+         * @description What was taken back; ``gone``: the release has no sheet any more, it is known as far as seen again.
+         */
         UndoneOut: {
+            /** Gone */
+            gone: boolean;
             /** Revision */
             revision: number;
             /** Undone */
@@ -4755,6 +5436,11 @@ export interface components {
             number: string;
             /** Price */
             price: number;
+        };
+        /** WatchIn */
+        WatchIn: {
+            /** Watched */
+            watched: boolean;
         };
         /**
          * Way
@@ -5133,6 +5819,35 @@ export interface operations {
             };
         };
     };
+    list_currencies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurrenciesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     add_demo_releases: {
         parameters: {
             query?: never;
@@ -5324,6 +6039,7 @@ export interface operations {
                 session?: number | null;
                 basis?: ("known" | "unknown") | null;
                 never_for_sale?: boolean | null;
+                identity?: ("known" | "unknown") | null;
                 sort?: "name" | "count" | "basis" | "value" | "acquired_on" | "place" | "id";
                 descending?: boolean;
                 start?: number;
@@ -5399,6 +6115,7 @@ export interface operations {
                 session?: number | null;
                 basis?: ("known" | "unknown") | null;
                 never_for_sale?: boolean | null;
+                identity?: ("known" | "unknown") | null;
             };
             header?: never;
             path: {
@@ -5448,6 +6165,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ItemsImportedOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sum_items: {
+        parameters: {
+            query?: {
+                find?: string;
+                kind?: ("sealed" | "card" | "stack" | "other") | null;
+                state?: "held" | "all" | "in_transit" | "opened" | "sold" | "given_away" | "lost" | "returned" | "undone";
+                release?: string | null;
+                purchase?: number | null;
+                session?: number | null;
+                basis?: ("known" | "unknown") | null;
+                never_for_sale?: boolean | null;
+                identity?: ("known" | "unknown") | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ItemSumsOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -5626,6 +6382,39 @@ export interface operations {
             };
         };
     };
+    name_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NamedCardIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_offer: {
         parameters: {
             query: {
@@ -5701,6 +6490,39 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["PreferencesFields"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreferencesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_home: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HomeIn"];
             };
         };
         responses: {
@@ -6569,6 +7391,37 @@ export interface operations {
             };
         };
     };
+    read_description: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DescriptionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_answer: {
         parameters: {
             query?: {
@@ -6674,6 +7527,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChoiceOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_extras: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+                format: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExtrasIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DescriptionOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -6979,6 +7868,42 @@ export interface operations {
             };
         };
     };
+    put_debut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+                line: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DebutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DescriptionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     put_odds: {
         parameters: {
             query?: never;
@@ -7051,6 +7976,109 @@ export interface operations {
             };
         };
     };
+    put_sizes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+                line: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SizesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DescriptionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DescriptionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DescriptionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_production: {
         parameters: {
             query?: {
@@ -7094,6 +8122,70 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_stub: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StubDetailOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    correct_stub: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenReleaseIn"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {
@@ -8226,6 +9318,193 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SpendingOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_stubs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StubsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_subjects: {
+        parameters: {
+            query?: {
+                find?: string;
+                watched?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubjectsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    watch_subject: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WatchIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_tasks: {
+        parameters: {
+            query?: {
+                belongs_to?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TasksOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_task: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_task: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

@@ -9,7 +9,7 @@ import { ConditionChoice } from "../../shared/ConditionChoice";
 import { faultAt, refused } from "../../shared/faults";
 import { money } from "../../shared/format";
 import { asksFor, EMPTY_THING, type Draft, type Thing } from "./draft";
-import { useFormats } from "./queries";
+import { useFormats } from "../../shared/useFormats";
 
 interface Props {
   things: Thing[];
@@ -82,6 +82,7 @@ function ThingRow({ thing, place, method, error, share, change, leaveOut }: RowP
       release: null,
       line: null,
       number: null,
+      variant: null,
       ...(found ? { name: found.name, value: found.price ?? "" } : {}),
     });
   };
@@ -117,13 +118,14 @@ function ThingRow({ thing, place, method, error, share, change, leaveOut }: RowP
         <CardSearch
           label="Card, by number or subject"
           value={thing.name}
-          type={(name) => change({ name, release: null, line: null, number: null })}
+          type={(name) => change({ name, release: null, line: null, number: null, variant: null })}
           pick={(card) =>
             change({
               name: cardName(card),
               release: card.release,
               line: card.line,
               number: card.number,
+              variant: card.variant || null,
               value: thing.value || (card.price ?? ""),
             })
           }

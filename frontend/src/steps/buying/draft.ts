@@ -16,6 +16,7 @@ export interface Thing {
   release: string | null;
   line: string | null;
   number: string | null;
+  variant: string | null;
   count: string;
   value: string;
   fixed: string;
@@ -57,6 +58,7 @@ export const EMPTY_THING: Thing = {
   release: null,
   line: null,
   number: null,
+  variant: null,
   count: "1",
   value: "",
   fixed: "",
@@ -130,6 +132,7 @@ export function toRequest(draft: Draft): Schemas["PurchaseIn"] {
         format: format ?? null,
         line: thing.line,
         number: thing.number,
+        variant: thing.variant,
         value: orNull(thing.value),
         fixed: asked.fixed ? orNull(thing.fixed) : null,
         weight: (asked.weight && orNull(thing.weight)) || "1",

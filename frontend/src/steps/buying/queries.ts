@@ -16,20 +16,3 @@ export function usePurchase(number: number) {
     queryFn: () => take(client.GET("/api/purchases/{number}", { params: { path: { number } } })),
   });
 }
-
-/** The formats of all releases, to choose what was bought. */
-export function useFormats() {
-  return useQuery({
-    queryKey: ["shelf"],
-    queryFn: () => take(client.GET("/api/releases")),
-    select: (shelf) =>
-      shelf.releases.flatMap((release) =>
-        release.formats.map((format) => ({
-          release: release.id,
-          format: format.id,
-          name: `${release.title}, ${format.name}`,
-          price: format.price,
-        })),
-      ),
-  });
-}

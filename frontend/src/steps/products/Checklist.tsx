@@ -4,7 +4,7 @@ import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { DataGrid, type GridColDef, type GridSortModel } from "@mui/x-data-grid";
 import { faultOf, type Schemas } from "../../shared/api/client";
-import { count, money } from "../../shared/format";
+import { count, day, money } from "../../shared/format";
 import { styleNonce } from "../../shared/nonce";
 import { useNotice } from "../../shared/notices";
 import { useArrowKeys } from "../../shared/useArrowKeys";
@@ -63,6 +63,16 @@ export default function Checklist({ release, lines, corrections }: Props) {
   );
 }
 
+/** Where a price comes from; what was typed is pinned until it is released. */
+const SOURCES: Record<NonNullable<Schemas["CardOut"]["source"]>, string> = {
+  owner: "typed",
+  comps: "sales",
+  sheet: "sheet",
+  borrowed: "borrowed",
+  book: "a book",
+  line: "its line",
+};
+
 const COLUMNS = (currency: string, follows: boolean): GridColDef<Schemas["CardOut"]>[] => [
   { field: "number", headerName: "No.", width: 90 },
   { field: "subject", headerName: "Subject", flex: 1, minWidth: 160 },
@@ -76,6 +86,13 @@ const COLUMNS = (currency: string, follows: boolean): GridColDef<Schemas["CardOu
     editable: true,
     valueGetter: (value: string | null, card) => (follows && !card.own ? "follows" : (value ?? "")),
     renderCell: ({ row }) => (follows && !row.own ? `${money(row.price)} follows` : money(row.price)),
+  },
+  {
+    field: "day",
+    headerName: "said",
+    width: 170,
+    sortable: false,
+    renderCell: ({ row }) => (row.day && row.source ? `${SOURCES[row.source]}, ${day(row.day)}` : ""),
   },
 ];
 
@@ -120,7 +137,7 @@ function Cards({
         <span>
           {follows
             ? `Prices follow ${line.cards_of}, times ${line.price_multiple ?? "unknown"}${line.price_floor ? `, at least ${money(line.price_floor)}` : ""}, unless you give one.`
-            : "Enter edits a price; empty is unknown."}
+            : "Enter edits a price; empty is unknown. What is typed stays until you type release."}
         </span>
       </Box>
       <DataGrid

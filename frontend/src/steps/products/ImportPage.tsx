@@ -13,10 +13,28 @@ import { Table } from "../../shared/Table";
 import { UploadProgress } from "../../shared/UploadProgress";
 import { useImport } from "./queries";
 
+interface Confirmed {
+  confirmSilent: boolean;
+  replace: boolean;
+  sameRelease: boolean | null;
+}
+
+const NOTHING: Confirmed = { confirmSilent: false, replace: false, sameRelease: null };
+
+/** What can be answered to each question, the first being what is meant most likely. */
+const ANSWERS: Record<string, { words: string; answer: Partial<Confirmed> }[]> = {
+  replace: [{ words: "Replace it", answer: { replace: true } }],
+  confirm_silent: [{ words: "They are not in it: import", answer: { confirmSilent: true } }],
+  same_release: [
+    { words: "It is the same: its cards go on", answer: { sameRelease: true } },
+    { words: "Another release: keep them apart", answer: { sameRelease: false } },
+  ],
+};
+
 /** Take a product sheet in: all faults at once, questions answered before anything is stored. */
 export default function ImportPage() {
   const [file, setFile] = useState<File | null>(null);
-  const [confirmed, setConfirmed] = useState({ confirmSilent: false, replace: false });
+  const [confirmed, setConfirmed] = useState<Confirmed>(NOTHING);
   const [over, setOver] = useState(false);
   const input = useRef<HTMLInputElement>(null);
   const abort = useRef<AbortController>(null);
@@ -51,7 +69,7 @@ export default function ImportPage() {
       },
     );
   };
-  const choose = (sheet: File | undefined) => sheet && send(sheet, { confirmSilent: false, replace: false });
+  const choose = (sheet: File | undefined) => sheet && send(sheet, NOTHING);
   const drop = (event: DragEvent) => {
     event.preventDefault();
     setOver(false);
@@ -113,16 +131,7 @@ export default function ImportPage() {
         )}
       </Box>
       {problem && file && (
-        <Findings
-          problem={problem}
-          confirm={() => {
-            const answers = {
-              ...confirmed,
-              ...(problem.flag === "replace" ? { replace: true } : { confirmSilent: true }),
-            };
-            send(file, answers);
-          }}
-        />
+        <Findings problem={problem} confirm={(answer) => send(file, { ...confirmed, ...answer })} />
       )}
       {importing.isError && !problem && !stopped && (
         <Typography role="alert">{inWords(importing.error)}</Typography>
@@ -140,6 +149,7 @@ export default function ImportPage() {
 function titleOf(problem: Problem): string {
   const faults = problem.faults?.length ?? 0;
   if (problem.flag === "replace") return "This release is here already.";
+  if (problem.flag === "same_release") return "Cards of this release were named here before.";
   if (problem.flag)
     return faults === 1
       ? "One question before it is imported."
@@ -148,9 +158,8 @@ function titleOf(problem: Problem): string {
   return faults === 1 ? "One fault; nothing was imported." : `${count(faults)} faults; nothing was imported.`;
 }
 
-function Findings({ problem, confirm }: { problem: Problem; confirm: () => void }) {
+function Findings({ problem, confirm }: { problem: Problem; confirm: (answer: Partial<Confirmed>) => void }) {
   const faults = problem.faults ?? [];
-  const confirmation = problem.flag === "replace" ? "Replace it" : "They are not in it: import";
   if (faults.length === 0) return <Typography role="alert">{problem.detail}</Typography>;
   return (
     <Section
@@ -181,11 +190,18 @@ function Findings({ problem, confirm }: { problem: Problem; confirm: () => void 
           ))}
         </tbody>
       </Table>
-      {problem.flag && (
-        <Button variant="contained" sx={{ mt: 2 }} onClick={confirm}>
-          {confirmation}
-        </Button>
-      )}
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, mt: 2 }}>
+        {ANSWERS[problem.flag ?? ""]?.map(({ words, answer }, at) => (
+          <Button
+            key={words}
+            variant={at === 0 ? "contained" : "outlined"}
+            color={at === 0 ? "primary" : "inherit"}
+            onClick={() => confirm(answer)}
+          >
+            {words}
+          </Button>
+        ))}
+      </Box>
     </Section>
   );
 }

@@ -37,6 +37,7 @@ export function ReleaseTabs({ release }: { release: string }) {
     { to: `/products/${release}`, name: "The release", end: true },
     { to: `/products/${release}/-/formats`, name: "Formats side by side", end: true },
     { to: `/products/${release}/-/made`, name: "How many exist", end: true },
+    { to: `/products/${release}/-/seen`, name: "Beside the sheet", end: true },
   ];
   return <Links links={links} label="Questions about this release" />;
 }

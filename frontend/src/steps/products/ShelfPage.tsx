@@ -7,7 +7,7 @@ import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Quiet, Trouble } from "../../shared/states";
 import { FormatRows } from "./FormatRows";
-import { useDemoReleases, useShelf } from "./queries";
+import { useDemoReleases, useShelf, useStubs } from "./queries";
 import { useShortcut } from "../../shared/useShortcut";
 
 /** All releases: value against price at a glance. */
@@ -41,7 +41,26 @@ export default function ShelfPage() {
           <FormatRows release={release} />
         </Section>
       ))}
+      <AsFarAsSeen />
     </PageTitle>
+  );
+}
+
+/** Releases that cards turned up of before a product sheet did. */
+function AsFarAsSeen() {
+  const stubs = useStubs();
+  if (!stubs.data?.releases.length) return null;
+  return (
+    <Section title="Known as far as seen" point="no product sheet yet; an import takes them over">
+      <Box component="ul" sx={{ columns: { sm: 2 }, listStyle: "none", p: 0, m: 0, fontSize: 13 }}>
+        {stubs.data.releases.map((stub) => (
+          <li key={stub.id}>
+            <Link to={`/products/${stub.id}/-/seen`}>{stub.title}</Link>, {count(stub.cards)}{" "}
+            {stub.cards === 1 ? "card" : "cards"}
+          </li>
+        ))}
+      </Box>
+    </Section>
   );
 }
 

@@ -1,5 +1,6 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
+import { useNavigate } from "react-router";
 import { client, inWords, ProblemError, take, type Schemas } from "../../shared/api/client";
 import { send, type Stage } from "../../shared/api/upload";
 import { useNotice } from "../../shared/notices";
@@ -62,6 +63,10 @@ export function useChase(release: string, format: string, targets: string, view:
   });
 }
 
+export function useStubs() {
+  return useQuery({ queryKey: ["stubs"], queryFn: () => take(client.GET("/api/stubs")) });
+}
+
 export interface CardsAsked {
   find: string;
   sort: "checklist" | "number" | "subject" | "price" | "weight";
@@ -90,7 +95,7 @@ export function useForget() {
     for (const keys of [
       ["answer", "cards"],
       ["release", "assumptions"],
-      ["shelf", "desk"],
+      ["shelf", "desk", "stubs"],
     ]) {
       await Promise.all(keys.map((key) => queries.invalidateQueries({ queryKey: [key] })));
     }
@@ -102,27 +107,33 @@ export function useCorrections(release: string) {
   const queries = useQueryClient();
   const forget = useForget();
   const say = useNotice();
+  const navigate = useNavigate();
 
   const undo = useCallback(async () => {
     try {
       const done = await take(client.POST("/api/releases/{release}/undo", { params: { path: { release } } }));
       say({ text: `Undone: ${done.undone}.` });
+      if (done.gone) void navigate("/products"); // there is no sheet any more
     } catch (error) {
       say({ text: inWords(error), isError: true });
     }
     void forget();
-  }, [release, forget, say]);
+  }, [release, forget, navigate, say]);
 
-  const correct = async (send: (revision: number) => Promise<Schemas["RevisionOut"]>, what: string) => {
+  const correct = async (
+    send: (revision: number) => Promise<Schemas["RevisionOut"]>,
+    what: string,
+    counts: "revision" | "price_revision" = "revision",
+  ) => {
     const key = ["release", release];
     const detail = queries.getQueryData<Schemas["ReleaseDetailOut"]>(key);
     const answered = queries
       .getQueriesData<Schemas["AnswerOut"]>({ queryKey: ["answer", release] })
-      .map(([, answer]) => answer?.revision ?? 0);
+      .map(([, answer]) => answer?.[counts] ?? 0);
     try {
-      const done = await send(Math.max(detail?.release.revision ?? 1, ...answered));
+      const done = await send(Math.max(detail?.release[counts] ?? 1, ...answered));
       if (detail) {
-        queries.setQueryData(key, { ...detail, release: { ...detail.release, revision: done.revision } });
+        queries.setQueryData(key, { ...detail, release: { ...detail.release, ...done } });
       }
       say({ text: what, action: { name: "Undo", run: () => void undo() } });
     } catch (error) {
@@ -141,10 +152,11 @@ export function useCorrections(release: string) {
           take(
             client.PUT("/api/releases/{release}/lines/{line}/price", {
               params: { path: { release, line } },
-              body: { number, price, revision },
+              body: { number, price, price_revision: revision },
             }),
           ),
         `Price of ${number} kept.`,
+        "price_revision",
       ),
     priceFormat: (format: string, price: string) =>
       correct(
@@ -152,10 +164,11 @@ export function useCorrections(release: string) {
           take(
             client.PUT("/api/releases/{release}/formats/{format}/price", {
               params: { path: { release, format } },
-              body: { price, revision },
+              body: { price, price_revision: revision },
             }),
           ),
         "Today’s price kept.",
+        "price_revision",
       ),
     setUsable: (format: string, usable: string) =>
       correct(
@@ -233,6 +246,7 @@ export interface ImportAsked {
   file: File;
   confirmSilent: boolean;
   replace: boolean;
+  sameRelease: boolean | null;
   key: string;
   signal: AbortSignal;
   tell: (stage: Stage | null) => void;
@@ -242,11 +256,12 @@ export interface ImportAsked {
 export function useImport() {
   const forget = useForget();
   return useMutation({
-    mutationFn: ({ file, confirmSilent, replace, key, signal, tell }: ImportAsked) => {
+    mutationFn: ({ file, confirmSilent, replace, sameRelease, key, signal, tell }: ImportAsked) => {
       const form = new FormData();
       form.set("file", file);
       form.set("confirm_silent", String(confirmSilent));
       form.set("replace", String(replace));
+      if (sameRelease !== null) form.set("same_release", String(sameRelease));
       return send<Schemas["ImportedOut"]>({ path: "/api/releases", form, key, signal }, tell);
     },
     onSuccess: () => void forget(),
@@ -257,10 +272,12 @@ export function usePreferences() {
   return useQuery({ queryKey: ["preferences"], queryFn: () => take(client.GET("/api/preferences")) });
 }
 
-/** What is sent of the preferences: all but the currency, which is not changed here. */
+/** What is sent of the preferences: all but what is chosen apart. */
 export function toPreferences(preferences: Schemas["PreferencesOut"]): Schemas["PreferencesFields"] {
   const fields: Partial<Schemas["PreferencesOut"]> = { ...preferences };
   delete fields.currency;
+  delete fields.currency_open;
+  delete fields.sheet_condition;
   return fields as Schemas["PreferencesFields"];
 }
 

@@ -60,8 +60,8 @@ export function BringIn() {
           }}
         />
         <Box component="span" sx={{ fontSize: 13, color: "text.secondary" }}>
-          Columns: name, and if you like release, line, number, count, condition, serial, place, basis, value,
-          acquired_on, never_for_sale, note. An empty basis is unknown, never 0.
+          Columns: name, and if you like release, line, number, variant, count, condition, serial, place,
+          basis, value, acquired_on, never_for_sale, note. An empty basis is unknown, never 0.
         </Box>
       </Box>
       {bring.isPending && <UploadProgress stage={stage} />}
@@ -87,6 +87,7 @@ const EMPTY = {
   release: null as string | null,
   line: null as string | null,
   number: null as string | null,
+  variant: null as string | null,
   count: "1",
   basis: "",
   value: "",
@@ -111,6 +112,7 @@ function ByHand() {
             release: typed.release,
             line: typed.line,
             number: typed.number,
+            variant: typed.variant,
             count: Number(typed.count),
             basis: orNull(typed.basis),
             value: orNull(typed.value),
@@ -146,7 +148,9 @@ function ByHand() {
         <CardSearch
           label="Or by hand: a card, or any words"
           value={typed.name}
-          type={(name) => setTyped({ ...typed, name, release: null, line: null, number: null })}
+          type={(name) =>
+            setTyped({ ...typed, name, release: null, line: null, number: null, variant: null })
+          }
           pick={(card) =>
             setTyped({
               ...typed,
@@ -154,6 +158,7 @@ function ByHand() {
               release: card.release,
               line: card.line,
               number: card.number,
+              variant: card.variant || null,
               value: typed.value || (card.price ?? ""),
             })
           }

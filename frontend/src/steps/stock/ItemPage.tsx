@@ -2,6 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
+import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
@@ -18,6 +19,7 @@ import { Aside, Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { useAct } from "../../shared/useAct";
+import { useFormats } from "../../shared/useFormats";
 import { ValueField } from "../../shared/ValueField";
 import { useCorrection } from "./correcting";
 
@@ -101,9 +103,12 @@ function Facts({ data }: { data: Detail }) {
     <Section title="What it is" point={data.state.replace("_", " ")}>
       <Figures
         rows={[
-          ["How many", count(data.count)],
+          ["Count", count(data.count)],
           ["Cost", money(data.basis)],
-          ["Version", data.card ? `no. ${data.card}${data.line ? ` of ${data.line}` : ""}` : "not said"],
+          ...(data.kind === "sealed" && data.identified
+            ? []
+            : [[data.kind === "sealed" ? "Format" : "Card", identity(data)] as [string, string]]),
+          ["Worth", worthWords(data)],
           ["Since", data.acquired_on ? day(data.acquired_on) : "unknown"],
         ]}
       />
@@ -111,13 +116,20 @@ function Facts({ data }: { data: Detail }) {
         onBlur={() => name.trim() && name !== data.name && keep({ name: name.trim() })}
         sx={{ mt: 2, mb: 2 }}
       >
+        {data.kind === "sealed" && <FormatChoice data={data} keep={keep} />}
         <CardSearch
-          label="Which card it is, by number or subject"
+          label={data.kind === "sealed" ? "What it is called" : "Which card it is, by number or subject"}
           value={name}
           type={setName}
           pick={(card) => {
             setName(cardName(card));
-            keep({ name: cardName(card), release: card.release, line: card.line, card: card.number });
+            keep({
+              name: cardName(card),
+              release: card.release,
+              line: card.line,
+              card: card.number,
+              variant: card.variant || null,
+            });
           }}
           fault={faultAt(correct.error, "name")}
           width={284}
@@ -152,6 +164,62 @@ function Facts({ data }: { data: Detail }) {
         {data.session && <Link to={`/opening/${data.session}`}>The opening it came from</Link>}
       </Box>
     </Section>
+  );
+}
+
+/** Where a worth comes from, in words. */
+const SOURCES: Record<NonNullable<Detail["value_source"]>, string> = {
+  owner: "as you said",
+  comps: "from sales",
+  sheet: "by the sheet",
+  borrowed: "borrowed",
+  book: "by a book",
+  line: "by its line",
+};
+
+function worthWords(data: Detail): string {
+  if (!data.value_day || !data.value_source) return "not known";
+  return `${SOURCES[data.value_source]}, ${day(data.value_day)}`;
+}
+
+/** What it is by the releases that are known, or what was said of it that nothing matches. */
+function identity(data: Detail): string {
+  const parts = [data.card && `no. ${data.card}`, data.variant, data.line ?? data.format, data.release];
+  const words = parts.filter(Boolean).join(", ");
+  if (data.identified) return words;
+  return words ? `not known: ${words}` : "not said";
+}
+
+/** Which format a sealed thing is: the wrong series is corrected here. */
+function FormatChoice({
+  data,
+  keep,
+}: {
+  data: Detail;
+  keep: (change: { release: string; format: string; name: string }) => void;
+}) {
+  const formats = useFormats();
+  const value = `${data.release}/${data.format}`;
+  const known = formats.data?.some((item) => `${item.release}/${item.format}` === value);
+  return (
+    <TextField
+      select
+      label="Which format it is"
+      value={known ? value : ""}
+      onChange={(event) => {
+        const chosen = formats.data?.find((item) => `${item.release}/${item.format}` === event.target.value);
+        if (chosen) keep({ release: chosen.release, format: chosen.format, name: chosen.name });
+      }}
+      slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+      sx={{ width: 284, mb: 1.5 }}
+    >
+      {!known && <MenuItem value="">not known</MenuItem>}
+      {formats.data?.map((item) => (
+        <MenuItem key={`${item.release}/${item.format}`} value={`${item.release}/${item.format}`}>
+          {item.name}
+        </MenuItem>
+      ))}
+    </TextField>
   );
 }
 

@@ -25,6 +25,7 @@ const NAMES = [
   "kind",
   "state",
   "basis",
+  "identity",
   "purchase",
   "session",
   "sort",
@@ -44,6 +45,15 @@ export default function StockPage() {
     queryFn: () => take(client.GET("/api/items", { params: { query: { ...query, take: TAKE } as never } })),
     placeholderData: keepPreviousData,
   });
+  const filter = Object.fromEntries(
+    Object.entries(query).filter(([name]) => !["sort", "descending", "start"].includes(name)),
+  );
+  const summed = useQuery({
+    queryKey: ["items", "sums", filter],
+    queryFn: () => take(client.GET("/api/items/sums", { params: { query: filter as never } })),
+    placeholderData: keepPreviousData,
+  });
+  const sums = summed.data;
   const set = (change: Record<string, string>) => setAddress({ start: null, ...change });
   if (items.isPending) return <Quiet />;
   if (items.isError) return <Trouble error={items.error} again={() => void items.refetch()} />;
@@ -69,15 +79,19 @@ export default function StockPage() {
   return (
     <PageTitle
       title="Stock"
-      plain={`${count(data.count)} cards and things; they cost ${money(data.basis)}${data.unknown_basis ? `, and of ${count(data.unknown_basis)} nobody knows` : ""}.`}
+      plain={
+        sums
+          ? `${count(sums.count)} cards and things; they cost ${money(sums.basis)}${sums.unknown_basis ? `, and of ${count(sums.unknown_basis)} nobody knows` : ""}.`
+          : "Everything owned."
+      }
       crumbs={[{ name: "Stock" }]}
     >
-      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 2 }}>
+      <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 1.5, mb: 1 }}>
         <ValueField
           label="Find"
           value={params.get("find") ?? ""}
           commit={(find) => set({ find })}
-          width={240}
+          width={200}
         />
         <Select
           label="Kind"
@@ -105,11 +119,20 @@ export default function StockPage() {
           set={(basis) => set({ basis })}
           choices={{ "": "all", known: "known", unknown: "unknown" }}
         />
+        <Select
+          label="Which card it is"
+          value={params.get("identity") ?? ""}
+          set={(identity) => set({ identity })}
+          choices={{ "": "all", known: "known", unknown: "not known" }}
+        />
         <SavedFilters params={params} setParams={setParams} />
       </Box>
       <Section
-        title={`${count(data.total)} rows`}
-        point={`said to be worth ${money(data.value)}; estimates of the day they were said`}
+        title={sums ? `${count(sums.total)} rows` : "Rows"}
+        point={
+          sums &&
+          `worth about ${money(sums.value)} at market prices, before fees${sums.unknown_value ? `; of ${count(sums.unknown_value)} not known` : ""}`
+        }
       >
         {data.items.length === 0 ? (
           <Box sx={{ py: 1, color: "text.secondary" }}>
@@ -146,14 +169,10 @@ export default function StockPage() {
             Before
           </Button>
           <span>
-            {count(Math.min(start + 1, data.total))} to {count(Math.min(start + TAKE, data.total))} of{" "}
-            {count(data.total)}
+            {count(data.items.length && start + 1)} to {count(start + data.items.length)}
+            {sums && ` of ${count(sums.total)}`}
           </span>
-          <Button
-            color="inherit"
-            disabled={start + TAKE >= data.total}
-            onClick={() => set({ start: String(start + TAKE) })}
-          >
+          <Button color="inherit" disabled={!data.more} onClick={() => set({ start: String(start + TAKE) })}>
             After
           </Button>
           <Box sx={{ flex: 1 }} />
@@ -188,7 +207,7 @@ function Select({
       value={value in choices ? value : ""}
       onChange={(event) => set(event.target.value)}
       slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
-      sx={{ width: 150 }}
+      sx={{ width: 132 }}
     >
       {Object.entries(choices).map(([key, words]) => (
         <MenuItem key={key} value={key}>

@@ -1,0 +1,1 @@
+"""Long work, whatever it is about."""

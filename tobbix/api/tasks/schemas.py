@@ -1,0 +1,33 @@
+"""What is sent and answered about long work."""
+
+from datetime import datetime
+
+from pydantic import BaseModel, Field
+
+from tobbix.core.base.tasks import TaskState
+
+
+class TaskOut(BaseModel):
+    """A piece of long work as it stands: ``done`` of ``total`` parts; ``belongs_to`` says what it is about."""
+
+    number: int
+    kind: str
+    belongs_to: str
+    state: TaskState
+    done: int
+    total: int
+    fault: str | None
+    made_at: datetime
+    finished_at: datetime | None
+
+
+class TasksOut(BaseModel):
+    tasks: list[TaskOut]
+
+
+class TasksQuery(BaseModel):
+    belongs_to: str | None = Field(None, max_length=200)
+
+
+class TaskPath(BaseModel):
+    number: int = Field(ge=1, le=9_000_000_000_000)

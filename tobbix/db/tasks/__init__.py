@@ -1,0 +1,1 @@
+"""Long work: what was asked, how far it is, and what came out."""

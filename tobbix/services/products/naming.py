@@ -1,0 +1,78 @@
+"""Name releases and cards that no product sheet tells of, so that any card can be found, kept, priced and sold."""
+
+from dataclasses import dataclass
+
+from sqlalchemy.orm import Session
+
+from tobbix.core.base.errors import Conflict
+from tobbix.core.products.finding import FoundCard
+from tobbix.core.products.naming import Seen, SeenRelease, check_card, check_release
+from tobbix.db.products import naming
+from tobbix.db.products.finding import read_card
+from tobbix.db.products.identifying import match_items
+from tobbix.db.products.loading import find_release
+from tobbix.db.products.naming import StoredStub
+from tobbix.services.products.valuing import home_on, revalue_release
+from tobbix.services.products.workshop import Workshop
+
+
+@dataclass(frozen=True, slots=True)
+class StubView:
+    """A release as far as seen, with its cards; ``has_sheet``: these stand beside a product sheet."""
+
+    key: str
+    about: SeenRelease
+    has_sheet: bool
+    cards: tuple[Seen, ...]
+
+
+def list_stubs(workshop: Workshop) -> list[StoredStub]:
+    """All releases that are known as far as seen."""
+    with workshop.database.transaction() as session:
+        return naming.list_stubs(session)
+
+
+def read_stub(workshop: Workshop, key: str) -> StubView:
+    """What was seen of a release beside a sheet, of one with a sheet too. Raises NotFound."""
+    with workshop.database.transaction() as session:
+        row = find_release(session, key, stub=True)
+        cards = tuple(card for _, card in naming.list_seen(session, row))
+        return StubView(row.key, naming.to_seen(row), not row.is_stub, cards)
+
+
+def name_card(workshop: Workshop, release: str | SeenRelease, card: Seen) -> FoundCard:
+    """A card that was seen, of a release by its key, or of one that is named with it.
+
+    What is there already is found rather than made again. Raises NotFound, InputError.
+    """
+    seen = check_card(card, None if isinstance(release, str) else release)
+    with workshop.database.transaction() as session:
+        if isinstance(release, str):
+            row = find_release(session, release, lock=True, stub=True)
+        else:
+            said = check_release(release)
+            known = naming.find_named(session, said)
+            row = known[0] if known else naming.add_stub(session, said)
+        version = naming.add_seen(session, row, seen)
+        _match(workshop, session, row.id)
+        return read_card(session, version)
+
+
+def correct_release(workshop: Workshop, key: str, about: SeenRelease) -> None:
+    """Correct what is said of a release that has no sheet; with a sheet, the sheet says it.
+
+    Raises NotFound, InputError, Conflict.
+    """
+    said = check_release(about)
+    with workshop.database.transaction() as session:
+        row = find_release(session, key, lock=True, stub=True)
+        if not row.is_stub:
+            raise Conflict("this release has a product sheet, which says what it is called; correct it there")
+        naming.rename(session, row, said)
+        _match(workshop, session, row.id)
+
+
+def _match(workshop: Workshop, session: Session, release: int) -> None:
+    """Things that were brought in by words may now know what they are, and so what they are worth."""
+    if match_items(session, release, workshop.today()):
+        revalue_release(session, home_on(session, workshop.today()), release)

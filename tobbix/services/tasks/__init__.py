@@ -1,0 +1,1 @@
+"""Long work, whatever it is about: begun, followed, stopped, carried out by the worker."""
