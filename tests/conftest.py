@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 from flask.testing import FlaskClient
-from sqlalchemy import Connection, create_engine, text
+from sqlalchemy import Connection, create_engine, inspect, text
 from sqlalchemy.orm import Session
 
 from tobbix.app import create_app
@@ -62,7 +62,15 @@ def make_database(server_url: str, name: str) -> str:
 
 @pytest.fixture(scope="session")
 def database_url(server_url: str, worker_id: str) -> str:
-    return make_database(server_url, f"test_{worker_id}")
+    url = make_database(server_url, f"test_{worker_id}")
+    # Nothing is ever committed here: an automatic analyze in the middle of a test would count no rows where there are
+    # thousands, and the plans made from that take minutes.
+    engine = create_engine(url, isolation_level="AUTOCOMMIT")
+    with engine.connect() as connection:
+        for table in inspect(connection).get_table_names():
+            connection.execute(text(f'alter table "{table}" set (autovacuum_enabled = false)'))
+    engine.dispose()
+    return url
 
 
 class RolledBack(Database):

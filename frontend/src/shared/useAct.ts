@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { inWords, ProblemError } from "./api/client";
+import { askAnew } from "./api/forget";
 import { useNotice } from "./notices";
 
 interface Told<R> {
@@ -19,10 +20,10 @@ export function useAct<V, R>(act: (value: V) => Promise<R>, { keys, text, done, 
       if (text) say({ text: typeof text === "function" ? text(result) : text });
       done?.(result);
       // Done only when what it changed is there anew: the next step names the version that stands then.
-      return Promise.all([...keys, "desk"].map((key) => queries.invalidateQueries({ queryKey: [key] })));
+      return askAnew(queries, [...keys, "desk"]);
     },
     onError: (error) => {
-      for (const key of keys) void queries.invalidateQueries({ queryKey: [key] });
+      void askAnew(queries, keys);
       // What another window changed may take the form away that would show it: that is always said.
       const changed = error instanceof ProblemError && error.problem.status === 409;
       if (!quiet || changed) say({ text: inWords(error), isError: true });

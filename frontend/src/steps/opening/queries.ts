@@ -1,5 +1,6 @@
 import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
+import { askAnew } from "../../shared/api/forget";
 import { useNotice } from "../../shared/notices";
 
 export type Opening = Schemas["OpeningOut"];
@@ -32,13 +33,14 @@ export function useOpeningActs(number: number) {
   const path = { number };
   const keep = async (answer: Promise<Opening>): Promise<Opening> => {
     const found = await answer;
+    await queries.cancelQueries({ queryKey: ["sessions", number] }); // asked before this was done
     queries.setQueryData(["sessions", number], found);
     return found;
   };
   const loudly = async (answer: Promise<Opening>, keys: string[] = []) => {
     try {
       await keep(answer);
-      for (const key of ["desk", ...keys]) void queries.invalidateQueries({ queryKey: [key] });
+      void askAnew(queries, ["desk", ...keys]);
     } catch (error) {
       say({ text: inWords(error), isError: true });
     }
@@ -48,7 +50,7 @@ export function useOpeningActs(number: number) {
       try {
         return await keep(take(client.POST("/api/sessions/{number}/pulls", { params: { path }, body })));
       } catch (error) {
-        void queries.invalidateQueries({ queryKey: ["sessions", number] }); // another window may be further
+        void askAnew(queries, ["sessions"]); // another window may be further
         throw error;
       }
     },

@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
+import { askAnew } from "../../shared/api/forget";
 import { useNotice } from "../../shared/notices";
 
 export type Way = Schemas["WayOut"];
@@ -7,9 +8,7 @@ export type Way = Schemas["WayOut"];
 function useForgetWays() {
   const queries = useQueryClient();
   return () => {
-    for (const key of ["ways", "answer", "release", "shelf", "desk", "preferences"]) {
-      void queries.invalidateQueries({ queryKey: [key] });
-    }
+    void askAnew(queries, ["ways", "answer", "release", "shelf", "desk", "preferences"]);
   };
 }
 

@@ -1,5 +1,6 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
+import { askAnew } from "../../shared/api/forget";
 import { useNotice } from "../../shared/notices";
 import { useForget } from "./queries";
 import type { View } from "./view";
@@ -107,7 +108,7 @@ export function useWant(release: string) {
       take(client.PUT("/api/releases/{release}/wanted", { params: { path: { release } }, body })),
     onSuccess: (found, { line, number, wanted }) => {
       queries.setQueryData(["wanted", release], found);
-      void queries.invalidateQueries({ queryKey: ["answer", release] });
+      void askAnew(queries, ["answer"], true);
       say({
         text: wanted ? "On your list of wanted cards." : "No longer wanted.",
         action: { name: "Undo", run: () => want.mutate({ line, number, wanted: !wanted }) },
@@ -163,7 +164,7 @@ export function useTrialActs(release: string, version: number) {
   const forget = useForget();
   const say = useNotice();
   const path = { release };
-  const again = () => queries.invalidateQueries({ queryKey: ["answer", release] });
+  const again = () => askAnew(queries, ["answer"]);
   const told = async <T>(act: Promise<T>): Promise<T> => {
     try {
       return await act;

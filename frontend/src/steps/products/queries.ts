@@ -2,6 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useCallback } from "react";
 import { useNavigate } from "react-router";
 import { client, inWords, ProblemError, take, type Schemas } from "../../shared/api/client";
+import { askAnew } from "../../shared/api/forget";
 import { send, type Stage } from "../../shared/api/upload";
 import { useNotice } from "../../shared/notices";
 import type { View } from "./view";
@@ -92,13 +93,9 @@ export function useCards(release: string, line: string, asked: CardsAsked) {
 export function useForget() {
   const queries = useQueryClient();
   return useCallback(async () => {
-    for (const keys of [
-      ["answer", "cards"],
-      ["release", "assumptions"],
-      ["shelf", "desk", "stubs"],
-    ]) {
-      await Promise.all(keys.map((key) => queries.invalidateQueries({ queryKey: [key] })));
-    }
+    await askAnew(queries, ["answer", "cards"], true);
+    await askAnew(queries, ["release", "assumptions"]);
+    await askAnew(queries, ["shelf", "desk", "stubs"]);
   }, [queries]);
 }
 
@@ -290,6 +287,6 @@ export function useSavePreferences() {
       queries.setQueryData(["preferences"], saved);
       void forget();
     },
-    onError: () => void queries.invalidateQueries({ queryKey: ["preferences"] }),
+    onError: () => void askAnew(queries, ["preferences"]),
   });
 }
