@@ -16,7 +16,7 @@ from sqlalchemy import select, text
 
 from tests.conftest import ROOT, make_database
 from tobbix.db.base import Database
-from tobbix.db.holdings.keeping import account_balances, off_balance
+from tobbix.db.holdings.loading import account_balances, off_balance
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.migrating import differences, upgrade_to
 from tobbix.db.opening.tables import PullRow, SessionRow

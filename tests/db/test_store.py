@@ -1,15 +1,20 @@
 """The store: its shape is what the code says, sheets come back as they went in, and impossible rows are refused."""
 
+from datetime import date
+
 import pytest
 from sqlalchemy import select, text
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from tests.sheets import example_1
+from tobbix.core.holdings.ledger import Entry, Event
+from tobbix.core.holdings.states import DocumentKind
 from tobbix.core.products.price_book import with_prices
 from tobbix.core.products.reading import read_sheet
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.db.base import Database
+from tobbix.db.holdings.saving import add_document, add_entry
 from tobbix.db.migrating import differences
 from tobbix.db.products.finding import find_cards
 from tobbix.db.products.loading import find_release, load_structure
@@ -100,7 +105,8 @@ def test_the_database_itself_refuses_an_entry_that_does_not_balance(database: Da
     """When the transaction ends, whoever wrote it; a line less is as wrong as a line too many."""
     write = "insert into posting (entry_id, account, amount) values (:entry, 'stock', 10), (:entry, 'suspense', -10)"
     with database.transaction() as session:
-        entry = session.scalar(text("insert into entry (day, event, text) values (now(), 'receipt', 'x') returning id"))
+        document = add_document(session, DocumentKind.CORRECTION, date(2026, 11, 25), "x")
+        entry = add_entry(session, Entry(date(2026, 11, 25), Event.RECEIPT, "x", ()), document)
         session.execute(text(write), {"entry": entry})
         session.execute(text("set constraints all immediate"))
     for wrong in (

@@ -21,16 +21,17 @@ from tests.services.test_products import take
 from tests.sheets import example_1
 from tobbix.core.base.errors import Conflict, InputError, NotFound, TobbixError
 from tobbix.core.holdings.allocation import Method
-from tobbix.core.holdings.register import Action
+from tobbix.core.holdings.states import Action
 from tobbix.core.opening.session import Pulled
 from tobbix.db.base import Database
-from tobbix.db.holdings.keeping import off_balance
+from tobbix.db.holdings.loading import off_balance
 from tobbix.formats.item_lists import COLUMNS, parse_items, write_csv, write_xlsx
 from tobbix.gateways.standins.rates import SimulatedRates
 from tobbix.services.books import books
 from tobbix.services.buying import amending, purchasing, rates
 from tobbix.services.buying.amending import PartSaid
-from tobbix.services.buying.purchasing import ChargeSaid, Inspection, PurchaseSaid, ThingSaid
+from tobbix.services.buying.booking import ChargeSaid
+from tobbix.services.buying.purchasing import Inspection, PurchaseSaid, ThingSaid
 from tobbix.services.opening import closing, opening
 from tobbix.services.products.workshop import Workshop
 from tobbix.services.stock import items
@@ -59,7 +60,7 @@ def balanced(database: Database) -> None:
 def start(workshop: Workshop, **more: object) -> tuple[int, int]:
     take(workshop, example_1())
     number = purchasing.record_purchase(workshop.database, boxes(received_on=BOUGHT), "k", TODAY)
-    item = purchasing.read_purchase(workshop.database, number).items[0].id
+    item = purchasing.read_purchase(workshop.database, number).things[0].number
     said = opening.SessionSaid(**{"item": item, "boxes": 1, "entertainment": D("0.2"), **more})  # type: ignore[arg-type]
     session = opening.start_session(workshop, said, "s")
     assert opening.start_session(workshop, said, "s") == session
@@ -77,21 +78,21 @@ def test_a_purchase_is_divided_shown_booked_once_received_and_taken_back(worksho
     first = purchasing.record_purchase(store, pounds, "k1", TODAY)
     assert purchasing.record_purchase(store, pounds, "k1", TODAY) == first
     bought = purchasing.read_purchase(store, first)
-    assert [item.basis for item in bought.items] == [D("130.000"), 0] and bought.row.state == "ordered"
+    assert [item.basis for item in bought.things] == [D("130.000"), 0] and bought.state == "ordered"
     balanced(store)
     purchasing.receive_purchase(store, first, 1, date(2026, 11, 9), Inspection(seal=True, series=False))
     found = purchasing.read_purchase(store, first)
-    assert found.row.state == "disputed" and found.parcel is not None and "series" in (found.parcel.dispute or "")
+    assert found.state == "disputed" and found.parcel is not None and "series" in (found.parcel.dispute or "")
     with pytest.raises(Conflict, match="changed meanwhile"):  # a second tab that saw the first version
         amending.refund_purchase(store, first, 1, ChargeSaid("other", D(10), "EUR", TODAY))
     amending.refund_purchase(store, first, 2, ChargeSaid("other", D("150.00"), "EUR", TODAY))
-    assert purchasing.read_purchase(store, first).items[0].basis == 0
+    assert purchasing.read_purchase(store, first).things[0].basis == 0
     view = books.read_books(store)
     assert {(a.value, amount) for a, _, amount in view.balances} >= {("income", D("-20.000")), ("stock", D("0.000"))}
     assert view.off == (0, 0)
     second = purchasing.record_purchase(store, boxes(received_on=TODAY), "k2", TODAY)
     amending.undo_purchase(store, second, 1, TODAY)
-    assert purchasing.read_purchase(store, second).row.state == "undone"
+    assert purchasing.read_purchase(store, second).state == "undone"
     assert [e.event for e in purchasing.read_purchase(store, second).history] == ["purchase", "undo"]
     balanced(store)
 
@@ -122,18 +123,18 @@ def test_a_lot_is_divided_again_with_a_trace(workshop: Workshop) -> None:
     )
     lot = boxes(charges=(ChargeSaid("price", D("100.00"), "EUR", BOUGHT),), things=things, received_on=TODAY)
     number = purchasing.record_purchase(store, lot, "lot", TODAY)
-    held = purchasing.read_purchase(store, number).items
+    held = purchasing.read_purchase(store, number).things
     assert [str(i.basis) for i in held] == ["40.000", "23.340", "23.330", "10.000", "3.330"]
-    items.take_out(store, held[4].id, held[4].version, Action.GIVE_AWAY, TODAY, "to a child")
-    parts = [PartSaid(i.id, value=D(1)) for i in held[:4]]
+    items.take_out(store, held[4].number, held[4].version, Action.GIVE_AWAY, TODAY, "to a child")
+    parts = [PartSaid(i.number, value=D(1)) for i in held[:4]]
     assert amending.divide_again(store, number, 1, Method.VALUE, parts, TODAY, book=False)[0] == D("24.17")
-    assert purchasing.read_purchase(store, number).items[0].basis == D("40.000")  # only shown
+    assert purchasing.read_purchase(store, number).things[0].basis == D("40.000")  # only shown
     amending.divide_again(store, number, 1, Method.VALUE, parts, TODAY, book=True)
     with pytest.raises(Conflict):
-        amending.divide_again(store, number, 2, Method.EQUAL, [PartSaid(held[4].id)], TODAY, book=True)
+        amending.divide_again(store, number, 2, Method.EQUAL, [PartSaid(held[4].number)], TODAY, book=True)
     with pytest.raises(Conflict):
         amending.undo_purchase(store, number, 2, TODAY)  # a part of it is gone
-    row, history = items.read_item(store, held[0].id)
+    row, history = items.read_item(store, held[0].number)
     assert [event.event for event in history] == ["purchase", "division"] and row.basis == D("24.170")
     balanced(store)
 
@@ -144,14 +145,14 @@ def test_costs_that_come_later_and_rates_by_hand(workshop: Workshop) -> None:
     _, session = start(workshop)
     opening.log_pull(workshop, session, Pulled(1, "c", "C8"), "1")
     closing.finish_session(workshop, session, rest_is_base=True, stopped_hot=False)
-    number = purchasing.list_purchases(store)[0].row.id
+    number = purchasing.list_purchases(store)[0].number
     duty = ChargeSaid("duty", D("10.00"), "GBP", TODAY, rate=D("1.25"))
     amending.add_charge(store, number, 1, duty)
     card = items.list_items(store, items.ItemFilter(session=session), "value", True, 0, 1).items[0]
     # Half of the lot is still sealed at 62.50, the other half's 50.00 lies on the pulls: 12.50 over 112.50.
-    assert purchasing.read_purchase(store, number).items[0].basis == D("69.440") and card.basis > D("44.94")
+    assert purchasing.read_purchase(store, number).things[0].basis == D("69.440") and card.basis > D("44.94")
     found = purchasing.read_purchase(store, number)
-    assert found.row.landed == D("137.500") and found.charges[-1].rate == D("1.25")
+    assert found.landed == D("137.500") and found.charges[-1].rate == D("1.25")
     balanced(store)
     with pytest.raises(InputError) as caught:
         amending.add_charge(store, number, 2, ChargeSaid("duty", D(1), "GBP", TODAY))
@@ -159,7 +160,7 @@ def test_costs_that_come_later_and_rates_by_hand(workshop: Workshop) -> None:
     words = amending.PurchaseWords("two boxes, late", "Ottergate Cards", None, "GP1", TODAY, "left at the door")
     amending.correct_purchase(store, number, 2, words)
     found = purchasing.read_purchase(store, number)
-    assert (found.row.name, found.parcel and found.parcel.tracking) == ("two boxes, late", "GP1")
+    assert (found.name, found.parcel and found.parcel.tracking) == ("two boxes, late", "GP1")
     with pytest.raises(Conflict):
         amending.correct_purchase(store, number, 2, words)
     with pytest.raises(InputError, match="say what was bought"):
@@ -184,14 +185,16 @@ def test_a_lot_by_count_with_weights_and_a_card_found_by_what_is_typed(workshop:
     )
     said = boxes(charges=boxes().charges[:1], things=things, method=Method.COUNT, received_on=TODAY)
     number = purchasing.record_purchase(store, said, "w", TODAY)
-    card, commons = purchasing.read_purchase(store, number).items
+    card, commons = purchasing.read_purchase(store, number).things
     assert (card.basis, commons.basis) == (D("72.000"), D("48.000"))  # 6 to 4
-    assert (card.serial, card.condition, commons.place) == ("7/9", "NM", "tin 2")
-    parts = [PartSaid(card.id, weight=D(1)), PartSaid(commons.id, weight=D(1))]
+    kept = items.read_item(store, card.number)[0]
+    assert (kept.serial, kept.condition) == ("7/9", "NM")
+    assert items.read_item(store, commons.number)[0].place == "tin 2"
+    parts = [PartSaid(card.number, weight=D(1)), PartSaid(commons.number, weight=D(1))]
     again = amending.divide_again(store, number, 1, Method.COUNT, parts, TODAY, book=False)
     assert again == (D("2.93"), D("117.07"))  # 1 of 41
     with pytest.raises(InputError, match="more than 0"):
-        amending.divide_again(store, number, 1, Method.COUNT, [PartSaid(card.id, weight=D(0))], TODAY, book=False)
+        amending.divide_again(store, number, 1, Method.COUNT, [PartSaid(card.number, weight=D(0))], TODAY, book=False)
     assert [c.number for c in items.search_cards(workshop, "a10 test")] == ["A10"]
     assert [c.number for c in items.search_cards(workshop, "c8")] == ["C8"] and items.search_cards(workshop, " ") == []
     forgotten = items.import_items(store, parse_items(b"name,basis\nOld card,\n"), TODAY)
@@ -279,7 +282,7 @@ def test_any_sequence_keeps_the_books_and_the_stock_together(workshop: Workshop,
     take(workshop, example_1())
     note(str(acts))
     for place, (act, number) in enumerate(acts):
-        bought = [p for p in purchasing.list_purchases(store) if p.row.state != "undone"]
+        bought = [p for p in purchasing.list_purchases(store) if p.state != "undone"]
         try:
             match act:
                 case "buy":
@@ -289,40 +292,41 @@ def test_any_sequence_keeps_the_books_and_the_stock_together(workshop: Workshop,
                         store, boxes(charges=charges, received_on=here), f"{id(acts)}-{place}", TODAY
                     )
                 case "receive":
-                    purchasing.receive_purchase(store, bought[0].row.id, bought[0].row.version, TODAY, Inspection())
+                    purchasing.receive_purchase(store, bought[0].number, bought[0].version, TODAY, Inspection())
                 case "divide":
-                    amending.divide_again(store, bought[0].row.id, bought[0].row.version, Method.COUNT, [], TODAY, True)
+                    amending.divide_again(store, bought[0].number, bought[0].version, Method.COUNT, [], TODAY, True)
                 case "refund":
                     charge = ChargeSaid("other", D(number) / 100, "EUR", TODAY)
-                    amending.refund_purchase(store, bought[0].row.id, bought[0].row.version, charge)
+                    amending.refund_purchase(store, bought[0].number, bought[0].version, charge)
                 case "later":
                     charge = ChargeSaid("duty", D(number) / 100, "EUR", TODAY)
-                    amending.add_charge(store, bought[0].row.id, bought[0].row.version, charge)
+                    amending.add_charge(store, bought[0].number, bought[0].version, charge)
                 case "undo":
-                    amending.undo_purchase(store, bought[-1].row.id, bought[-1].row.version, TODAY)
+                    amending.undo_purchase(store, bought[-1].number, bought[-1].version, TODAY)
                 case "open":
-                    item = next(i for p in bought for i in p.items if i.kind == "sealed" and i.state == "held")
-                    said = opening.SessionSaid(item.id, 1, D(number % 3) / 2)
+                    item = next(i for p in bought for i in p.things if i.kind == "sealed" and i.state == "held")
+                    said = opening.SessionSaid(item.number, 1, D(number % 3) / 2)
                     session = opening.start_session(workshop, said, f"{id(acts)}-{place}")
                     closing.finish_session(workshop, session, True, False)
                 case "open some":
-                    item = next(i for p in bought for i in p.items if i.kind == "sealed" and i.state == "held")
-                    session = opening.start_session(workshop, opening.SessionSaid(item.id), f"{id(acts)}-{place}")
-                    opening.log_pull(workshop, session, Pulled(item.packs_gone + 1, "a", "A1"), "1")
+                    item = next(i for p in bought for i in p.things if i.kind == "sealed" and i.state == "held")
+                    session = opening.start_session(workshop, opening.SessionSaid(item.number), f"{id(acts)}-{place}")
+                    gone = items.read_item(store, item.number)[0].packs_gone
+                    opening.log_pull(workshop, session, Pulled(gone + 1, "a", "A1"), "1")
                     closing.finish_session(workshop, session, False, False)
                 case "reopen":
                     sessions = [row.id for row, _ in opening.list_sessions(workshop) if row.state == "done"]
                     closing.undo_finish(workshop, sessions[number % len(sessions)] if sessions else 0)
                     closing.finish_session(workshop, sessions[number % len(sessions)], number % 2 == 0, False)
                 case "lose":
-                    item = next(i for p in bought for i in p.items if i.state == "held")
-                    items.take_out(store, item.id, item.version, Action.LOSE, TODAY, "")
+                    item = next(i for p in bought for i in p.things if i.state == "held")
+                    items.take_out(store, item.number, item.version, Action.LOSE, TODAY, "")
                 case "find":
                     lost = items.list_items(store, items.ItemFilter(state="lost"), "id", False, 0, 1).items[0]
                     items.bring_back(store, lost.id, lost.version, TODAY)
                 case "fix":
-                    item = next(i for p in bought for i in p.items)
-                    items.correct_item(store, item.id, item.version, {"place": f"tin {number}"}, TODAY)
+                    item = next(i for p in bought for i in p.things)
+                    items.correct_item(store, item.number, item.version, {"place": f"tin {number}"}, TODAY)
         except (TobbixError, IndexError, StopIteration):
             pass  # it was not possible in this state: then nothing may have changed
         balanced(store)
@@ -370,7 +374,7 @@ def test_the_next_request_works_after_the_database_was_started_again(tmp_path_fa
         number = purchasing.record_purchase(database, boxes(), "a", TODAY)
         port = database.engine.url.port
         cluster_script("restart", folder)
-        assert purchasing.read_purchase(database, number).row.name == "two boxes" and port
+        assert purchasing.read_purchase(database, number).name == "two boxes" and port
         database.engine.dispose()
     finally:
         cluster_script("stop", folder)

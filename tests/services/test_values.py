@@ -31,7 +31,8 @@ from tobbix.demo.selling import demo_ways
 from tobbix.formats.item_lists import parse_items
 from tobbix.services.books import books
 from tobbix.services.buying import purchasing, rates
-from tobbix.services.buying.purchasing import ChargeSaid, PurchaseSaid, ThingSaid
+from tobbix.services.buying.booking import ChargeSaid
+from tobbix.services.buying.purchasing import PurchaseSaid, ThingSaid
 from tobbix.services.installation.preferences import change_preferences, choose_home, read_preferences
 from tobbix.services.opening import closing, extras, opening
 from tobbix.services.pricing.ways import save_way
@@ -140,11 +141,11 @@ def test_a_release_in_another_currency_is_right_to_the_cent_everywhere(workshop:
          ThingSaid("card", "C7", 1, "test", None, "c", "C7", value=D("12"))), received_on=BOUGHT,
     )  # fmt: skip
     number = purchasing.record_purchase(store, said, "k", TODAY)
-    box, card = purchasing.read_purchase(store, number).items
+    box, card = purchasing.read_purchase(store, number).things
     assert (box.basis, card.basis) == (D("60.000"), D("12.000"))
-    items.correct_item(store, card.id, card.version, {"value": None}, TODAY)  # worth what its version is
-    assert items.read_item(store, card.id)[0].value == 50
-    session = opening.start_session(workshop, opening.SessionSaid(box.id), "s")
+    items.correct_item(store, card.number, card.version, {"value": None}, TODAY)  # worth what its version is
+    assert items.read_item(store, card.number)[0].value == 50
+    session = opening.start_session(workshop, opening.SessionSaid(box.number), "s")
     opening.log_pull(workshop, session, Pulled(1, "c", "C8"), "1")
     closing.finish_session(workshop, session, rest_is_base=True, stopped_hot=False)
     view = books.read_books(store)
@@ -152,7 +153,7 @@ def test_a_release_in_another_currency_is_right_to_the_cent_everywhere(workshop:
     pulled = items.list_items(store, items.ItemFilter(session=session), "value", True, 0, 9).items
     assert [(row.name, row.value) for row in pulled] == [("Subject C8, C", 150), ("Base, not listed", D("4.44"))]
     rates.set_rate(store, "GBP", TODAY, D("1.30"), TODAY)
-    assert items.read_item(store, pulled[0].id)[0].value == 156 and items.read_item(store, card.id)[0].value == 52
+    assert items.read_item(store, pulled[0].id)[0].value == 156 and items.read_item(store, card.number)[0].value == 52
     exported = editing.change_card_price(workshop, "test", prices(workshop), "c", "C8", "130")
     assert exported.currency == "EUR" and items.search_cards(workshop, "C8")[0].price == 130
     with store.transaction() as opened:
@@ -228,13 +229,13 @@ def test_the_number_of_statements_does_not_grow_with_what_is_there(workshop: Wor
         for at in range(more):
             take(workshop, {**example_1(), "id": f"test-{datetime.now(UTC).timestamp()}-{at}".replace(".", "-")})
             number = purchasing.record_purchase(store, said, f"k{datetime.now(UTC)}", TODAY)
-            item = purchasing.read_purchase(store, number).items[0]
-            session = opening.start_session(workshop, opening.SessionSaid(item.id), f"s{datetime.now(UTC)}")
+            item = purchasing.read_purchase(store, number).things[0]
+            session = opening.start_session(workshop, opening.SessionSaid(item.number), f"s{datetime.now(UTC)}")
             opening.log_pull(workshop, session, Pulled(1, "c", "C8"), "1")
             closing.finish_session(workshop, session, True, False)
 
     def statements() -> dict[str, int]:
-        first = purchasing.list_purchases(store)[-1].row.id
+        first = purchasing.list_purchases(store)[-1].number
         done = opening.list_sessions(workshop)[-1][0].id
         views: dict[str, Callable[[], object]] = {
             "desk": lambda: answer_releases(workshop),

@@ -14,14 +14,15 @@ from tests.conftest import TODAY
 from tests.services.test_products import take
 from tests.sheets import document, example_1, line
 from tobbix.core.base.errors import Conflict, InputError, NeedsConfirmation, NotFound
-from tobbix.core.holdings.register import Action
+from tobbix.core.holdings.states import Action
 from tobbix.core.products.describing import NoteKind, size_of, write_sizes
 from tobbix.core.products.naming import Seen, SeenRelease
 from tobbix.db.base import Database
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.formats.item_lists import COLUMNS, parse_items, write_csv
 from tobbix.services.buying import purchasing
-from tobbix.services.buying.purchasing import ChargeSaid, PurchaseSaid, ThingSaid
+from tobbix.services.buying.booking import ChargeSaid
+from tobbix.services.buying.purchasing import PurchaseSaid, ThingSaid
 from tobbix.services.opening import opening
 from tobbix.services.products import describing, editing, importing, naming
 from tobbix.services.products.workshop import Workshop
@@ -147,15 +148,15 @@ def test_a_sealed_item_of_the_wrong_series_is_corrected_but_not_while_it_is_open
         received_on=day,
     )  # fmt: skip
     number = purchasing.record_purchase(store, said, "k", TODAY)
-    item = purchasing.read_purchase(store, number).items[0]
-    assert items.correct_item(store, item.id, item.version, {"release": "other", "format": "box"}, TODAY) == 2
-    row, history = items.read_item(store, item.id)
+    item = purchasing.read_purchase(store, number).things[0]
+    assert items.correct_item(store, item.number, item.version, {"release": "other", "format": "box"}, TODAY) == 2
+    row, history = items.read_item(store, item.number)
     assert row.release == "other" and history[-1].text == "which it is: box of test to box of other"
-    opening.start_session(workshop, opening.SessionSaid(item.id), "s")
+    opening.start_session(workshop, opening.SessionSaid(item.number), "s")
     with pytest.raises(Conflict, match="being opened"):
-        items.correct_item(store, item.id, 2, {"release": "test", "format": "box"}, TODAY)
+        items.correct_item(store, item.number, 2, {"release": "test", "format": "box"}, TODAY)
     with pytest.raises(Conflict, match="being opened"):
-        items.take_out(store, item.id, 2, Action.LOSE, TODAY, "")
+        items.take_out(store, item.number, 2, Action.LOSE, TODAY, "")
 
 
 def test_lists_go_round_with_what_is_known_and_what_is_not(workshop: Workshop) -> None:

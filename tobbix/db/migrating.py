@@ -11,6 +11,7 @@ from sqlalchemy import Connection, Engine
 
 from tobbix.db.base import Table
 from tobbix.db.buying import tables as buying
+from tobbix.db.holdings import documents
 from tobbix.db.holdings import tables as holdings
 from tobbix.db.installation import tables as installation
 from tobbix.db.opening import tables as opening
@@ -23,6 +24,7 @@ METADATA = Table.metadata
 TABLES = (
     installation.OwnerRow, ways.SellingWayRow, tables.ReleaseRow, holdings.ItemRow, buying.PurchaseRow,
     opening.SessionRow, comps.CompRow, tasks.TaskRow,
+    documents.DocumentRow,
 )  # fmt: skip
 
 MIGRATION_LOCK = 7_190_417  # any number: one migration at a time

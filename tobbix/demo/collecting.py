@@ -16,7 +16,8 @@ from tobbix.formats.item_lists import ItemLine
 from tobbix.gateways.ports import RateFeed, Scale
 from tobbix.services.buying import amending, purchasing, rates
 from tobbix.services.buying.amending import PartSaid
-from tobbix.services.buying.purchasing import ChargeSaid, Inspection, PurchaseSaid, ThingSaid
+from tobbix.services.buying.booking import ChargeSaid
+from tobbix.services.buying.purchasing import Inspection, PurchaseSaid, ThingSaid
 from tobbix.services.opening import closing, extras, opening
 from tobbix.services.products import naming
 from tobbix.services.products.workshop import Workshop
@@ -81,12 +82,12 @@ def load_year(workshop: Workshop, feed: RateFeed, scale: Scale) -> None:
     lot = purchasing.read_purchase(store, unseen)
     values = {"base": "55", "inserts": "150", "Fenwick": "74"}
     parts = [
-        PartSaid(item.id, value=Decimal(next(v for word, v in values.items() if word in item.name)))
-        for item in lot.items
+        PartSaid(item.number, value=Decimal(next(v for word, v in values.items() if word in item.name)))
+        for item in lot.things
         if not item.gift
     ]
-    parts += [PartSaid(item.id, gift=True) for item in lot.items if item.gift]
-    amending.divide_again(store, unseen, lot.row.version, Method.VALUE, parts, day(141), book=True)
+    parts += [PartSaid(item.number, gift=True) for item in lot.things if item.gift]
+    amending.divide_again(store, unseen, lot.version, Method.VALUE, parts, day(141), book=True)
     buy(
         "6",
         "a loose Locker pack",
@@ -95,13 +96,13 @@ def load_year(workshop: Workshop, feed: RateFeed, scale: Scale) -> None:
         [sealed("loose", "Skerrylight First Watch 2011, Loose pack", 1, "19", "first-watch-2011")],
         seller="the Quay Fair",
     )
-    buy("7", "two Harbour boxes", 22, "192.00", [sealed("harbour", harbour, 2, "192")])
+    latest = buy("7", "two Harbour boxes", 22, "192.00", [sealed("harbour", harbour, 2, "192")])
     buy("8", "Jory Strand, Keeper’s Hand", 5, "66.00",
         [ThingSaid("card", "Jory Strand, Keeper’s Hand", 1, SKERRY, None, "hand", "KH23", Decimal("70"))], here=None,
         seller="Bellbuoy", more=(("shipping", "4.20"),))  # fmt: skip
     _open_boxes(workshop, random, first, [16, 16], Decimal(0), day(300))
     _open_boxes(workshop, random, second, [8, 8, 8, 5], Decimal("0.25"), day(250))  # of the last, three packs stay
-    _begin(workshop, random)
+    _begin(workshop, random, latest)
     for index in range(9):
         extras.log_weight(workshop, scale, SKERRY, "harbour", "box", None, index % 3 == 0)
     extras.put_redemption(workshop, None, None, {
@@ -158,18 +159,17 @@ def _shoeboxes(random: Random, seen: Sequence[FoundCard]) -> list[ItemLine]:
 
 
 def _open_boxes(workshop: Workshop, random: Random, purchase: int, packs: list[int], fun: Decimal, on: date) -> None:
-    item = purchasing.read_purchase(workshop.database, purchase).items[0]
+    item = purchasing.read_purchase(workshop.database, purchase).things[0]
     for box, opened in enumerate(packs):
-        said = opening.SessionSaid(item.id, 1, fun, started_on=on + timedelta(days=box))
+        said = opening.SessionSaid(item.number, 1, fun, started_on=on + timedelta(days=box))
         session = opening.start_session(workshop, said, f"demo-open-{purchase}-{box}")
         _pull(workshop, random, session, opened)
         closing.finish_session(workshop, session, False, False, on + timedelta(days=box))
 
 
-def _begin(workshop: Workshop, random: Random) -> None:
+def _begin(workshop: Workshop, random: Random, purchase: int) -> None:
     """A box that is being opened: nine packs are done."""
-    latest = next(p for p in purchasing.list_purchases(workshop.database) if p.row.once == "demo-7")
-    said = opening.SessionSaid(latest.items[0].id, 1)
+    said = opening.SessionSaid(purchasing.read_purchase(workshop.database, purchase).things[0].number, 1)
     session = opening.start_session(workshop, said, "demo-running")
     _pull(workshop, random, session, 9)
     opening.turn_pack(workshop, session, 10, rest_is_base=False)

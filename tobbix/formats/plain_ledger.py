@@ -19,6 +19,8 @@ _NAMES = {
     Account.ENTERTAINMENT: "Expenses:Entertainment", Account.GIFTS: "Expenses:Gifts", Account.LOST: "Expenses:Lost",
     Account.TAX: "Expenses:Tax", Account.EXCHANGE: "Expenses:Exchange", Account.OPENING_EQUITY: "Equity:Opening",
     Account.DRAWINGS: "Equity:Drawings", Account.SUSPENSE: "Assets:Suspense",
+    Account.SUPPLIES_USED: "Expenses:Supplies", Account.GIVEAWAYS: "Expenses:Giveaways",
+    Account.PUBLICITY: "Expenses:Publicity", Account.DONATIONS: "Expenses:Donations",
 }  # fmt: skip
 
 

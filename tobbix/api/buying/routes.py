@@ -11,6 +11,7 @@ from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.buying.schemas import (
     BidOut,
     BidQuery,
+    BookedOut,
     BoughtOut,
     ChargeOut,
     CountOut,
@@ -18,7 +19,6 @@ from tobbix.api.buying.schemas import (
     DivideIn,
     DivisionOut,
     FetchIn,
-    HistoryOut,
     HomeOut,
     LaterChargeIn,
     NumberOut,
@@ -49,9 +49,9 @@ from tobbix.core.buying.bidding import (
     state_bid,
     state_offer,
 )
+from tobbix.core.buying.purchase import Purchase
 from tobbix.core.buying.summary import state_buying
-from tobbix.core.holdings.allocation import Method
-from tobbix.services.buying import amending, purchasing, rates
+from tobbix.services.buying import amending, booking, purchasing, rates
 from tobbix.services.installation.preferences import read_preferences
 from tobbix.services.pricing.ways import work_out_net
 
@@ -71,7 +71,7 @@ def _decimal(text: str | None) -> Decimal | None:
 def _said(body: PurchaseIn) -> purchasing.PurchaseSaid:
     plain = body.model_dump(exclude={"charges", "things", "entertainment", "once"})
     charges = [
-        purchasing.ChargeSaid(c.kind, Decimal(c.amount), c.currency, c.day, c.purse, _decimal(c.rate))
+        booking.ChargeSaid(c.kind, Decimal(c.amount), c.currency, c.day, c.purse, _decimal(c.rate))
         for c in body.charges
     ]
     things = [
@@ -85,23 +85,17 @@ def _said(body: PurchaseIn) -> purchasing.PurchaseSaid:
     )
 
 
-def show_purchase(found: purchasing.Purchase) -> PurchaseOut:
-    row, parcel = found.row, found.parcel
+def show_purchase(found: Purchase) -> PurchaseOut:
+    parcel = found.parcel
     return PurchaseOut(
-        number=row.id, version=row.version, name=row.name, seller=row.seller, bought_on=row.bought_on,
-        state=row.state, method=Method(row.method), entertainment=row.entertainment, landed=row.landed, note=row.note,
-        carrier=parcel and parcel.carrier, tracking=parcel and parcel.tracking, due_on=parcel and parcel.due_on,
-        received_on=parcel and parcel.received_on, dispute=parcel and parcel.dispute,
+        number=found.number, version=found.version, name=found.name, seller=found.seller, bought_on=found.bought_on,
+        state=found.state.value, method=found.method, entertainment=found.entertainment, landed=found.landed,
+        note=found.note, carrier=parcel and parcel.carrier, tracking=parcel and parcel.tracking,
+        due_on=parcel and parcel.due_on, received_on=parcel and parcel.received_on, dispute=parcel and parcel.dispute,
         inspection=parcel and parcel.inspection,
         charges=[ChargeOut.model_validate(c, from_attributes=True) for c in found.charges],
-        things=[
-            BoughtOut(
-                number=i.id, kind=i.kind, name=i.name, count=i.count, state=i.state, basis=i.basis, value=i.value,
-                fixed=i.fixed, gift=i.gift, weight=i.weight, release=i.release, format=i.format,
-            )
-            for i in found.items
-        ],
-        history=[HistoryOut(number=e.id, day=e.day, event=e.event, text=e.text) for e in found.history],
+        things=[BoughtOut.model_validate(t, from_attributes=True) for t in found.things],
+        history=[BookedOut.model_validate(e, from_attributes=True) for e in found.history],
     )  # fmt: skip
 
 
@@ -110,7 +104,7 @@ def show_purchase(found: purchasing.Purchase) -> PurchaseOut:
 def list_purchases() -> PurchasesOut:
     found = purchasing.list_purchases(workshop().database)
     currency = read_preferences(workshop().database).currency
-    rows = [(p.row.state, p.row.landed, p.parcel.due_on if p.parcel else None) for p in found]
+    rows = [(p.state, p.landed, p.parcel.due_on if p.parcel else None) for p in found]
     verdict = show_verdict(state_buying(rows, workshop().today(), currency))
     return PurchasesOut(verdict=verdict, currency=currency, purchases=[show_purchase(p) for p in found])
 
@@ -168,10 +162,10 @@ def refund_purchase(path: PurchasePath, body: RefundIn) -> PurchaseOut:
     return read_after(path.number)
 
 
-def _charge(kind: str, body: RefundIn) -> purchasing.ChargeSaid:
+def _charge(kind: str, body: RefundIn) -> booking.ChargeSaid:
     if body.day > workshop().today():
         raise InputError.at("day", "is still to come")
-    return purchasing.ChargeSaid(kind, Decimal(body.amount), body.currency, body.day, body.purse, _decimal(body.rate))
+    return booking.ChargeSaid(kind, Decimal(body.amount), body.currency, body.day, body.purse, _decimal(body.rate))
 
 
 @blueprint.post("/purchases/<int:number>/charges", responses={200: PurchaseOut}, summary="A cost that comes later")

@@ -109,11 +109,15 @@ class BoughtOut(BaseModel):
     format: str | None
 
 
-class HistoryOut(BaseModel):
+class BookedOut(BaseModel):
+    """What was booked; whether it may be taken back by itself, as far as nothing came after it."""
+
     number: int
     day: date
     event: str
     text: str
+    taken_back: bool
+    can_be_taken_back: bool
 
 
 class PurchaseOut(BaseModel):
@@ -135,7 +139,7 @@ class PurchaseOut(BaseModel):
     inspection: dict[str, bool | str | None] | None
     charges: list[ChargeOut]
     things: list[BoughtOut]
-    history: list[HistoryOut]
+    history: list[BookedOut]
 
 
 class PurchasesOut(BaseModel):

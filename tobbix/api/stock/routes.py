@@ -34,7 +34,7 @@ from tobbix.api.stock.schemas import (
     TakeOutIn,
     ThereBeforeIn,
 )
-from tobbix.core.holdings.register import Action
+from tobbix.core.holdings.states import Action
 from tobbix.formats.item_lists import COLUMNS, ItemLine, parse_items, write_csv, write_xlsx
 from tobbix.services.installation.progress import Phase, Stage
 from tobbix.services.stock import items

@@ -7,7 +7,7 @@ from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field
 
 from tobbix.api.base.fields import Amount, Condition, Exact, Key, Once, Strict
-from tobbix.core.holdings.register import State
+from tobbix.core.holdings.states import State
 from tobbix.core.products.price_book import Source
 from tobbix.services.stock import items
 

@@ -19,6 +19,7 @@ class Account(StrEnum):
     TRANSIT = "transit"
     GRADING = "grading"
     SUPPLIES = "supplies"
+    SUPPLIES_USED = "supplies_used"
     RECEIVABLE = "receivable"
     PAYABLE = "payable"
     INCOME = "income"
@@ -27,6 +28,9 @@ class Account(StrEnum):
     COST_OF_SALES = "cost_of_sales"
     ENTERTAINMENT = "entertainment"
     GIFTS = "gifts"
+    GIVEAWAYS = "giveaways"
+    PUBLICITY = "publicity"
+    DONATIONS = "donations"
     LOST = "lost"
     TAX = "tax"
     EXCHANGE = "exchange"
@@ -35,14 +39,16 @@ class Account(StrEnum):
     SUSPENSE = "suspense"
 
 
-HELD = (Account.STOCK, Account.TRANSIT, Account.GRADING)
+HELD = (Account.STOCK, Account.TRANSIT, Account.GRADING, Account.SUPPLIES)
+OWED = (Account.RECEIVABLE, Account.PAYABLE)
 
 
 @dataclass(frozen=True, slots=True)
 class Line:
     """One line of an entry: ``amount`` in the home currency (money, debit positive).
 
-    ``original`` amount in ``currency`` at ``rate`` home units each, where it was in another. ``purse`` of cash.
+    ``original`` amount in ``currency`` at ``rate`` home units each, where it was in another. ``purse`` of cash,
+    ``party`` of what somebody owes or is owed.
     """
 
     account: Account
@@ -51,10 +57,13 @@ class Line:
     original: Decimal | None = None
     currency: str | None = None
     rate: Decimal | None = None
+    party: int | None = None
 
     def __post_init__(self) -> None:
         if (self.account is Account.CASH) != (self.purse is not None):
             raise ValueError("cash, and only cash, is kept per purse")
+        if (self.account in OWED) != (self.party is not None):
+            raise ValueError("what is owed, and only that, is kept per party")
         if not self.amount.is_finite():
             raise ValueError("an amount must be finite")
 
@@ -67,6 +76,19 @@ class Event(StrEnum):
     REFUND = "refund"
     DIVISION = "division"
     OPENING = "opening"
+    SPLIT = "split"
+    JOIN = "join"
+    SALE = "sale"
+    SALE_RETURN = "sale_return"
+    TRADE = "trade"
+    SENDING = "sending"
+    COMING_BACK = "coming_back"
+    SERVICE = "service"
+    CRACK = "crack"
+    USE = "use"
+    POSTAGE = "postage"
+    CLAIM = "claim"
+    SETTLEMENT = "settlement"
     OPENING_BALANCE = "opening_balance"
     CORRECTION = "correction"
     WRITE_OFF = "write_off"
@@ -102,11 +124,6 @@ def reverse(entry: Entry, day: date) -> Entry:
     return Entry(day, Event.UNDO, f"undone: {entry.text}", lines)
 
 
-def move(day: date, event: Event, text: str, amount: Decimal, out_of: Account, into: Account) -> Entry:
-    """Move an amount (money) from one account into another."""
-    return Entry(day, event, text, (Line(into, amount), Line(out_of, -amount)))
-
-
 def held_balance(found: Mapping[tuple[Account, str | None], Decimal]) -> Decimal:
-    """Stock, in transit and at grading together: the sum of all known bases, at any time."""
+    """Stock, in transit, at grading and supplies together: the sum of all known bases, at any time."""
     return sum((amount for (account, _), amount in found.items() if account in HELD), Decimal(0))

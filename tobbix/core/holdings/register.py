@@ -1,81 +1,31 @@
-"""The register of things owned: states, bases, and what each event does to both (Rules C-15 and C-16).
+"""The register of things owned: bases, and what each event does to them and to states (Rules C-15 and C-16).
 
 Every function takes things as they are and returns a ``Change``: the things after it, and the balanced entry that goes
-with it. So stock, transit and grading together always equal the sum of the known bases.
+with it. So stock, transit, grading and supplies together always equal the sum of the known bases.
+
+A thing of somebody else, a friend's card say, may lie among them: it has an ``owner`` and never a basis.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import ROUND_HALF_UP, Decimal
-from enum import StrEnum
 from fractions import Fraction
 
 from tobbix.core.base.errors import Conflict, InputError
-from tobbix.core.holdings import ledger
 from tobbix.core.holdings.allocation import Method, Part, divide, share_out
 from tobbix.core.holdings.ledger import Account, Entry, Event, Line
-
-
-class State(StrEnum):
-    """Where a thing is in its life."""
-
-    IN_TRANSIT = "in_transit"
-    HELD = "held"
-    AT_GRADING = "at_grading"
-    OPENED = "opened"
-    SOLD = "sold"
-    GIVEN_AWAY = "given_away"
-    LOST = "lost"
-    RETURNED = "returned"
-    UNDONE = "undone"
-
-
-class Action(StrEnum):
-    """What may happen to a thing."""
-
-    RECEIVE = "receive"
-    OPEN = "open"
-    GIVE_AWAY = "give_away"
-    LOSE = "lose"
-    SEND_BACK = "send_back"
-    UNDO = "undo"
-    CLOSE_AGAIN = "close_again"
-    BRING_BACK = "bring_back"
-
-
-_NEXT: Mapping[tuple[State, Action], State] = {
-    (State.IN_TRANSIT, Action.RECEIVE): State.HELD,
-    (State.IN_TRANSIT, Action.LOSE): State.LOST,
-    (State.IN_TRANSIT, Action.UNDO): State.UNDONE,
-    (State.HELD, Action.OPEN): State.OPENED,
-    (State.HELD, Action.GIVE_AWAY): State.GIVEN_AWAY,
-    (State.HELD, Action.LOSE): State.LOST,
-    (State.HELD, Action.SEND_BACK): State.RETURNED,
-    (State.HELD, Action.UNDO): State.UNDONE,
-    (State.OPENED, Action.CLOSE_AGAIN): State.HELD,
-    (State.LOST, Action.BRING_BACK): State.HELD,
-    (State.GIVEN_AWAY, Action.BRING_BACK): State.HELD,
-    (State.RETURNED, Action.BRING_BACK): State.HELD,
-}
-
-HELD_STATES = (State.IN_TRANSIT, State.HELD, State.AT_GRADING)
-_ACCOUNTS = {State.IN_TRANSIT: Account.TRANSIT, State.HELD: Account.STOCK, State.AT_GRADING: Account.GRADING}
-
-
-def next_state(state: State, action: Action) -> State:
-    """The state after an action. Raises Conflict for one that is not possible from here."""
-    found = _NEXT.get((state, action))
-    if found is None:
-        words = action.value.replace("_", " ")
-        raise Conflict(f"a thing that is {state.value.replace('_', ' ')} cannot be taken to: {words}")
-    return found
+from tobbix.core.holdings.states import HELD_STATES, Action, Kind, Purpose, State, next_state
 
 
 @dataclass(frozen=True, slots=True)
 class Thing:
     """An item or a counted stack of like things: ``count`` of them with one ``basis`` together (money, None: nobody
-    remembers). ``value`` of all of them where it is known (estimate, money)."""
+    remembers). ``value`` of all of them where it is known (estimate, money). ``owner`` the party whose it is, None:
+    one's own. A ``gift`` came with something else and carries no later cost either.
+
+    Raises ValueError for a count under 1, or a basis of what is somebody else's.
+    """
 
     key: int
     name: str
@@ -83,25 +33,33 @@ class Thing:
     state: State
     basis: Decimal | None
     value: Decimal | None = None
+    kind: Kind = Kind.OTHER
+    owner: int | None = None
+    gift: bool = False
 
     def __post_init__(self) -> None:
         if self.count < 1:
             raise ValueError("a thing counts at least one")
+        if self.owner is not None and self.basis is not None:
+            raise ValueError("what is somebody else's carries no cost")
 
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """The things after an event (those before are given by their keys), and its entry; None if no money moves."""
+    """The things after an event (those before are given by their keys), and its entry, which may move no money."""
 
     things: tuple[Thing, ...]
-    entry: Entry | None
+    entry: Entry
 
 
-def account_of(state: State) -> Account:
-    """The account that carries the basis of things in a state. Raises ValueError for one that holds nothing."""
-    if state not in _ACCOUNTS:
-        raise ValueError(f"nothing is held as {state.value}")
-    return _ACCOUNTS[state]
+_ACCOUNTS = {State.IN_TRANSIT: Account.TRANSIT, State.HELD: Account.STOCK, State.AWAY: Account.GRADING}
+
+
+def account_of(thing: Thing) -> Account:
+    """The account that carries a thing's basis. Raises ValueError for one that is not held."""
+    if thing.state not in _ACCOUNTS:
+        raise ValueError(f"nothing is held as {thing.state.value}")
+    return Account.SUPPLIES if (thing.kind, thing.state) == (Kind.SUPPLY, State.HELD) else _ACCOUNTS[thing.state]
 
 
 def known_basis(things: Sequence[Thing]) -> Decimal:
@@ -109,8 +67,26 @@ def known_basis(things: Sequence[Thing]) -> Decimal:
     return sum((t.basis for t in things if t.state in HELD_STATES and t.basis is not None), Decimal(0))
 
 
-def _entry(entry: Entry) -> Entry | None:
-    return entry if entry.moves else None
+def take_action(things: Sequence[Thing], action: Action) -> tuple[Thing, ...]:
+    """Things after an action that changes their states. Raises Conflict, which names the thing, where it cannot."""
+    after = []
+    for t in things:
+        try:
+            after.append(replace(t, state=next_state(t.state, action)))
+        except Conflict as error:
+            raise Conflict(f"{t.name}: {error}") from error
+    return tuple(after)
+
+
+def carry(before: Sequence[Thing], after: Sequence[Thing], into: Account | None = None) -> tuple[Line, ...]:
+    """The lines by which known bases go from where things were to where they are, or all ``into`` one account."""
+    sums: dict[Account, Decimal] = {}
+    for old, new in zip(before, after, strict=True):
+        if old.basis:
+            target = into or account_of(new)
+            sums[target] = sums.get(target, Decimal(0)) + old.basis
+            sums[account_of(old)] = sums.get(account_of(old), Decimal(0)) - old.basis
+    return tuple(Line(account, amount) for account, amount in sums.items() if amount)
 
 
 def buy(things: Sequence[Thing], charges: Sequence[Line], day: date, text: str) -> Change:
@@ -118,15 +94,14 @@ def buy(things: Sequence[Thing], charges: Sequence[Line], day: date, text: str) 
     total = -sum((line.amount for line in charges), Decimal(0))
     if known_basis(things) != total:
         raise InputError.at("things", f"the parts are {known_basis(things) - total:+} off the landed cost of {total}")
-    lines = [Line(account_of(t.state), t.basis) for t in things if t.basis]
-    return Change(tuple(things), _entry(Entry(day, Event.PURCHASE, text, (*lines, *charges))))
+    lines = [Line(account_of(t), t.basis) for t in things if t.basis]
+    return Change(tuple(things), Entry(day, Event.PURCHASE, text, (*lines, *charges)))
 
 
 def receive(things: Sequence[Thing], day: date, text: str) -> Change:
     """Things that were on their way stand on the desk."""
-    after = tuple(replace(t, state=next_state(t.state, Action.RECEIVE)) for t in things)
-    entry = ledger.move(day, Event.RECEIPT, text, known_basis(things), Account.TRANSIT, Account.STOCK)
-    return Change(after, _entry(entry))
+    after = take_action(things, Action.RECEIVE)
+    return Change(after, Entry(day, Event.RECEIPT, text, carry(things, after)))
 
 
 def divide_again(
@@ -139,11 +114,11 @@ def divide_again(
     shares = divide(known_basis(things), parts, method, minor_units)
     after = tuple(replace(t, basis=share) for t, share in zip(things, shares, strict=True))
     lines = tuple(
-        Line(account_of(old.state), (new.basis or Decimal(0)) - (old.basis or Decimal(0)))
+        Line(account_of(old), (new.basis or Decimal(0)) - (old.basis or Decimal(0)))
         for old, new in zip(things, after, strict=True)
         if new.basis != old.basis
     )
-    return Change(after, _entry(Entry(day, Event.DIVISION, text, lines)))
+    return Change(after, Entry(day, Event.DIVISION, text, lines))
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,6 +133,12 @@ class PacksLeft:
             raise ValueError("a box that is begun keeps a part of itself")
 
 
+PURPOSES = {
+    Purpose.ENTERTAINMENT: Account.ENTERTAINMENT, Purpose.GIFT: Account.GIFTS, Purpose.GIVEAWAY: Account.GIVEAWAYS,
+    Purpose.PUBLICITY: Account.PUBLICITY, Purpose.DONATION: Account.DONATIONS,
+}  # fmt: skip
+
+
 def open_sealed(
     sealed: Thing,
     opened: int,
@@ -167,12 +148,14 @@ def open_sealed(
     text: str,
     minor_units: int = 2,
     packs_left: PacksLeft | None = None,
+    purpose: Purpose = Purpose.ENTERTAINMENT,
 ) -> Change:
     """Open ``opened`` of a sealed stack: their basis, less the share for ``fun``, moves to what came out. Rule C-15.
 
     ``pulls`` come without a basis and with a value or, if any is unknown, by count. What is not opened keeps its part,
-    so do the ``packs_left`` of the last box. ``fun`` is the share of 1 that the owner books as entertainment. The
-    first thing returned is what was opened, then what stays sealed if any, the packs left if any, and the pulls.
+    so do the ``packs_left`` of the last box. ``fun`` is the share of 1 that the owner books as entertainment, or for
+    another ``purpose``. The first thing returned is what was opened, then what stays sealed if any, the packs left if
+    any, and the pulls.
     """
     if not 0 <= fun <= 1:
         raise InputError.at("entertainment", "must be from 0 to 1 (0.5 is half)")
@@ -193,18 +176,19 @@ def open_sealed(
         rest.append(replace(packs_left.thing, state=State.HELD, basis=in_packs))
     gone = replace(sealed, count=opened, state=after_state, basis=taken)
     if taken is None:
-        return Change((gone, *rest, *(replace(pull, basis=None) for pull in pulls)), None)
+        nothing = Entry(day, Event.OPENING, text, ())
+        return Change((gone, *rest, *(replace(pull, basis=None) for pull in pulls)), nothing)
     enjoyed = (taken * fun).quantize(Decimal(1).scaleb(-minor_units), ROUND_HALF_UP)
     if not pulls:
         enjoyed = taken
     shares = divide_pulls(taken - enjoyed, pulls, minor_units) if pulls else ()
     moved = tuple(replace(pull, basis=share) for pull, share in zip(pulls, shares, strict=True))
     lines = (
-        Line(Account.STOCK, -taken),
+        *((Line(Account.STOCK, -taken),) if taken else ()),
         *(Line(Account.STOCK, part) for part in shares if part),
-        *((Line(Account.ENTERTAINMENT, enjoyed),) if enjoyed else ()),
+        *((Line(PURPOSES[purpose], enjoyed),) if enjoyed else ()),
     )
-    return Change((gone, *rest, *moved), _entry(Entry(day, Event.OPENING, text, lines)))
+    return Change((gone, *rest, *moved), Entry(day, Event.OPENING, text, lines))
 
 
 def divide_pulls(total: Decimal, pulls: Sequence[Thing], minor_units: int = 2) -> tuple[Decimal, ...]:
@@ -214,99 +198,116 @@ def divide_pulls(total: Decimal, pulls: Sequence[Thing], minor_units: int = 2) -
     return divide(total, parts, Method.VALUE if by_value else Method.COUNT, minor_units)
 
 
-def close_again(opened: Thing, made: Sequence[Thing], fun: Decimal, day: date, text: str) -> Change:
-    """Take an opening back: what came out of it, packs left included, is gone again, and what was opened is sealed.
-
-    ``fun`` is what was booked as entertainment then (money). The first thing returned is what was opened. Raises
-    Conflict if something of it has moved on, or carries another cost since.
-    """
-    moved = [t.name for t in made if t.state is not State.HELD]
-    if moved:
-        raise Conflict(f"{', '.join(moved[:3])}: no longer held, so the opening stays")
-    basis = None
-    if opened.basis is not None:
-        basis = known_basis(made) + fun
-    after = tuple(replace(t, state=next_state(t.state, Action.UNDO)) for t in made)
-    sealed = replace(opened, state=next_state(opened.state, Action.CLOSE_AGAIN), basis=basis)
-    if basis is None:
-        return Change((sealed, *after), None)
-    lines = (
-        Line(Account.STOCK, basis),
-        *(Line(Account.STOCK, -t.basis) for t in made if t.basis),
-        *((Line(Account.ENTERTAINMENT, -fun),) if fun else ()),
-    )
-    return Change((sealed, *after), _entry(Entry(day, Event.UNDO, text, lines)))
+def share_cost(amount: Decimal, things: Sequence[Thing], minor_units: int) -> tuple[Decimal, ...]:
+    """A later cost or refund over things that carry one: in proportion to the bases; where these are all 0 by the
+    values, or by count where one is not known. Rule C-15."""
+    if any(t.basis for t in things):
+        return divide(amount, [Part(t.name, t.basis) for t in things], Method.VALUE, minor_units)
+    return divide_pulls(amount, things, minor_units)
 
 
 def add_cost(things: Sequence[Thing], cash: Line, day: date, text: str, minor_units: int = 2) -> Change:
-    """A cost that comes later, duty say: it raises what is still held of a purchase in proportion to the bases (by
-    count where they are all 0); where nothing is held any more it is a cost of sales. Rules C-15 and C-16.
+    """A cost that comes later, duty say: it raises what is still held of a purchase, never a gift; where nothing is
+    held any more it is a cost of sales. Rules C-15 and C-16.
 
     ``cash`` is the line of what was paid (negative).
     """
-    held = [t for t in things if t.state in HELD_STATES and t.basis is not None]
+    held = [t for t in things if t.state in HELD_STATES and t.basis is not None and not t.gift]
     if not held:
-        return Change(
-            tuple(things), _entry(Entry(day, Event.PURCHASE, text, (Line(Account.COST_OF_SALES, -cash.amount), cash)))
-        )
-    by_basis = any(t.basis for t in held)
-    parts = [Part(t.name, t.basis, Decimal(t.count)) for t in held]
-    shares = divide(-cash.amount, parts, Method.VALUE if by_basis else Method.COUNT, minor_units)
-    after = {t.key: replace(t, basis=(t.basis or 0) + share) for t, share in zip(held, shares, strict=True)}
-    lines = (cash, *(Line(account_of(t.state), share) for t, share in zip(held, shares, strict=True) if share))
-    return Change(tuple(after.get(t.key, t) for t in things), _entry(Entry(day, Event.PURCHASE, text, lines)))
+        return Change((), Entry(day, Event.PURCHASE, text, (Line(Account.COST_OF_SALES, -cash.amount), cash)))
+    shares = share_cost(-cash.amount, held, minor_units)
+    after = tuple(replace(t, basis=(t.basis or 0) + share) for t, share in zip(held, shares, strict=True))
+    lines = (cash, *(Line(account_of(t), share) for t, share in zip(held, shares, strict=True) if share))
+    return Change(after, Entry(day, Event.PURCHASE, text, lines))
 
 
 def take_refund(things: Sequence[Thing], cash: Line, day: date, text: str, minor_units: int = 2) -> Change:
-    """Money back for a purchase: it lowers the bases that are still held, in proportion; the rest is income. C-16."""
-    held = [t for t in things if t.state in HELD_STATES and t.basis]
-    remaining = known_basis(held)
-    off = min(cash.amount, remaining)
-    cuts: tuple[Decimal, ...] = ()
-    if off > 0:
-        parts = [Part(t.name, t.basis) for t in held]
-        cuts = divide(off, parts, Method.VALUE, minor_units)
-    after = {t.key: replace(t, basis=(t.basis or 0) - cut) for t, cut in zip(held, cuts, strict=bool(cuts))}
-    lines = [cash, *(Line(account_of(t.state), -cut) for t, cut in zip(held, cuts, strict=bool(cuts)))]
-    if cash.amount > off:
-        lines.append(Line(Account.INCOME, off - cash.amount))
-    changed = tuple(after.get(t.key, t) for t in things)
-    return Change(changed, _entry(Entry(day, Event.REFUND, text, tuple(lines))))
+    """Money back for a purchase: it clears what was sent back first, then lowers the bases that are still held, in
+    proportion; the rest is income. Rule C-16."""
+    rest = cash.amount
+    after: list[Thing] = []
+    lines = [cash]
+    for chosen in (
+        [t for t in things if t.state is State.RETURNED and t.basis],
+        [t for t in things if t.state in HELD_STATES and t.basis],
+    ):
+        off = min(rest, sum((t.basis for t in chosen if t.basis), Decimal(0)))
+        if off <= 0:
+            continue
+        rest -= off
+        for t, cut in zip(chosen, share_cost(off, chosen, minor_units), strict=True):
+            after.append(replace(t, basis=(t.basis or 0) - cut))
+            account = Account.SUSPENSE if t.state is State.RETURNED else account_of(t)
+            lines += [Line(account, -cut)] if cut else []
+    if rest:
+        lines.append(Line(Account.INCOME, -rest))
+    return Change(tuple(after), Entry(day, Event.REFUND, text, tuple(lines)))
 
 
-def take_out(things: Sequence[Thing], action: Action, day: date, text: str) -> Change:
-    """Things are lost, given away or sent back: their basis goes to the account that says so."""
-    after = tuple(replace(t, state=next_state(t.state, action)) for t in things)
-    lines: list[Line] = []
-    for t, gone in zip(things, after, strict=True):
-        if t.basis:
-            lines += [Line(_LEFT_INTO[gone.state], t.basis), Line(account_of(t.state), -t.basis)]
-    return Change(after, _entry(Entry(day, Event.WRITE_OFF, text, tuple(lines))))
+_LEFT_INTO = {Action.LOSE: Account.LOST, Action.SEND_BACK: Account.SUSPENSE}
 
 
-_LEFT_INTO = {State.LOST: Account.LOST, State.GIVEN_AWAY: Account.GIFTS, State.RETURNED: Account.SUSPENSE}
-
-
-def bring_back(thing: Thing, day: date, text: str) -> Change:
-    """A thing that was lost, given away or sent back is here again, with the cost that it carried."""
-    after = replace(thing, state=next_state(thing.state, Action.BRING_BACK))
-    entry = ledger.move(day, Event.CORRECTION, text, thing.basis or Decimal(0), _LEFT_INTO[thing.state], Account.STOCK)
-    return Change((after,), _entry(entry))
+def take_out(things: Sequence[Thing], action: Action, day: date, text: str, purpose: Purpose = Purpose.GIFT) -> Change:
+    """Things are lost, given away for a ``purpose`` or sent back: their basis goes to the account that says so."""
+    after = take_action(things, action)
+    into = PURPOSES[purpose] if action is Action.GIVE_AWAY else _LEFT_INTO[action]
+    return Change(after, Entry(day, Event.WRITE_OFF, text, carry(things, after, into)))
 
 
 def remember_basis(thing: Thing, basis: Decimal, day: date, text: str) -> Change:
     """The cost of a thing whose basis nobody knew is found: it comes against opening equity. Rule C-16.
 
-    Raises Conflict if it has one, or is not held.
+    Raises Conflict if it has one, is not held, or is somebody else's.
     """
-    if thing.basis is not None or thing.state not in HELD_STATES:
-        raise Conflict("only what is held without a known cost can be given one")
-    entry = ledger.move(day, Event.CORRECTION, text, basis, Account.OPENING_EQUITY, account_of(thing.state))
-    return Change((replace(thing, basis=basis),), _entry(entry))
+    if thing.basis is not None or thing.state not in HELD_STATES or thing.owner is not None:
+        raise Conflict("only what is one's own, held without a known cost, can be given one")
+    lines = (Line(account_of(thing), basis), Line(Account.OPENING_EQUITY, -basis)) if basis else ()
+    return Change((replace(thing, basis=basis),), Entry(day, Event.CORRECTION, text, lines))
 
 
 def bring_in(things: Sequence[Thing], day: date, text: str) -> Change:
-    """What was there before the books began: known bases against opening equity, unknown ones stay unknown."""
-    total = known_basis(things)
-    entry = ledger.move(day, Event.OPENING_BALANCE, text, total, Account.OPENING_EQUITY, Account.STOCK)
-    return Change(tuple(things), _entry(entry))
+    """What was there before the books began: known bases against opening equity, unknown ones stay unknown.
+
+    So comes in what a friend leaves here, and what is salvaged at no cost."""
+    sums: dict[Account, Decimal] = {}
+    for t in things:
+        if t.basis:
+            sums[account_of(t)] = sums.get(account_of(t), Decimal(0)) + t.basis
+    total = sum(sums.values(), Decimal(0))
+    lines = [Line(account, amount) for account, amount in sums.items()]
+    lines += [Line(Account.OPENING_EQUITY, -total)] if total else []
+    return Change(tuple(things), Entry(day, Event.OPENING_BALANCE, text, tuple(lines)))
+
+
+def split(thing: Thing, counts: Sequence[int], day: date, text: str, minor_units: int = 2) -> Change:
+    """Take so many of a stack each as things of their own; its basis follows by count. Rule C-15.
+
+    The first thing returned is what stays, then one for each of ``counts``, all with the stack's key. Raises Conflict,
+    InputError unless at least one stays and is taken.
+    """
+    rest = thing.count - sum(counts)
+    if not counts or min(counts) < 1 or rest < 1:
+        raise InputError.at("count", f"must be from 1 to {thing.count - 1}, so that one stays")
+    state = next_state(thing.state, Action.SPLIT)
+    every = [rest, *counts]
+    shares: Sequence[Decimal | None] = [None] * len(every)
+    if thing.basis is not None:
+        shares = share_out(thing.basis, [Fraction(count) for count in every], minor_units)
+    made = tuple(
+        replace(thing, count=count, state=state, basis=share, value=None)
+        for count, share in zip(every, shares, strict=True)
+    )
+    return Change(made, Entry(day, Event.SPLIT, text, ()))
+
+
+def join(things: Sequence[Thing], day: date, text: str) -> Change:
+    """Put like things together on the first of them. Raises Conflict where one's cost is known and another's is not."""
+    if len(things) < 2:
+        raise InputError.at("things", "choose at least two")
+    if len({t.basis is None for t in things}) > 1 or len({t.owner for t in things}) > 1:
+        raise Conflict("the cost of some of these is known and of others not; say it first, then join them")
+    first, *others = things
+    next_state(first.state, Action.JOIN)
+    total = None if first.basis is None else sum((t.basis or Decimal(0) for t in things), Decimal(0))
+    whole = replace(first, count=sum(t.count for t in things), basis=total, value=None)
+    return Change((whole, *take_action(others, Action.JOIN)), Entry(day, Event.JOIN, text, ()))

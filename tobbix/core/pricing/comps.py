@@ -20,7 +20,8 @@ class CompKind(StrEnum):
 @dataclass(frozen=True, slots=True)
 class Comp:
     """One price that was seen, of a raw ``condition`` or a grader's grade (neither: not said), with what is known of
-    its shipping and tax (money; None: not known). ``outside`` names where it came from, with its id there."""
+    its shipping and tax (money; None: not known) and of the copy's ``eye_appeal`` (-1 weak, 0 usual, 1 strong).
+    ``outside`` names where it came from, with its id there."""
 
     kind: CompKind
     day: date
@@ -37,5 +38,6 @@ class Comp:
     photo: str | None = None
     lot: int = 1
     note: str | None = None
+    eye_appeal: int | None = None
     outside: str | None = None
     outside_id: str | None = None

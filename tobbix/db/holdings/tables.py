@@ -14,6 +14,7 @@ from sqlalchemy import (
     Index,
     Numeric,
     ScalarSelect,
+    SmallInteger,
     String,
     Text,
     UniqueConstraint,
@@ -29,7 +30,10 @@ from sqlalchemy.orm import Mapped, column_property, mapped_column
 from tobbix.db.base import Table
 
 _MONEY = Numeric(16, 3)
-_STATES = "'in_transit', 'held', 'at_grading', 'opened', 'sold', 'given_away', 'lost', 'returned', 'undone'"
+_STATES = (
+    "'in_transit', 'held', 'away', 'opened', 'sold', 'traded', 'given_away', 'lost', 'returned', 'joined', 'used_up', "
+    "'undone'"
+)
 
 
 # Releases and their parts are of a later room; here only their keys are read.
@@ -94,8 +98,9 @@ class ItemRow(Table):
     them stand its version, or its format, or as much as is known. What the owner typed of release, format and line and
     nothing matches stays as text. ``basis`` null: nobody remembers.
 
-    ``weight`` is for a division by count. A box that was begun has ``packs_gone`` with the promised hits
-    ``hits_gone`` by line in them, which are believed with ``trust``.
+    ``owner_id`` whose it is where it is somebody else's. ``eye_appeal`` is the owner's mark: -1 weak, 0 usual, 1
+    strong for its condition. ``weight`` is for a division by count. A box that was begun has ``packs_gone`` with the
+    promised hits ``hits_gone`` by line in them, which are believed with ``trust``.
     """
 
     __tablename__ = "item"
@@ -103,8 +108,10 @@ class ItemRow(Table):
         CheckConstraint("count > 0", name="count"),
         CheckConstraint("weight > 0", name="weight"),
         CheckConstraint("packs_gone >= 0 and trust >= 0 and trust <= 1", name="begun"),
-        CheckConstraint("kind in ('sealed', 'card', 'stack', 'other')", name="kind"),
+        CheckConstraint("kind in ('sealed', 'card', 'stack', 'supply', 'other')", name="kind"),
         CheckConstraint(f"state in ({_STATES})", name="state"),
+        CheckConstraint("owner_id is null or basis is null", name="owner"),
+        CheckConstraint("eye_appeal between -1 and 1", name="eye_appeal"),
         CheckConstraint(
             "(version_id is null or line_id is not null) "
             "and ((line_id is null and format_id is null) or release_id is not null)",
@@ -139,6 +146,8 @@ class ItemRow(Table):
     count: Mapped[int]
     state: Mapped[str] = mapped_column(String(20))
     basis: Mapped[Decimal | None] = mapped_column(_MONEY)
+    owner_id: Mapped[int | None] = mapped_column(ForeignKey("party.id"), index=True)
+    eye_appeal: Mapped[int | None] = mapped_column(SmallInteger)
     fixed: Mapped[Decimal | None] = mapped_column(_MONEY)
     gift: Mapped[bool] = mapped_column(default=False)
     weight: Mapped[Decimal] = mapped_column(Numeric(10, 3), default=1, server_default="1")
@@ -183,7 +192,8 @@ class HeldValueRow(Table):
 
 
 class ItemEventRow(Table):
-    """What happened to an item, with its basis and state after."""
+    """What happened to an item: its basis, state and count after it, and the entry that booked it; none where words
+    were corrected."""
 
     __tablename__ = "item_event"
 
@@ -194,22 +204,27 @@ class ItemEventRow(Table):
     event: Mapped[str] = mapped_column(String(20))
     text: Mapped[str] = mapped_column(String(500))
     state: Mapped[str] = mapped_column(String(20))
+    count: Mapped[int]
     basis: Mapped[Decimal | None] = mapped_column(_MONEY)
     entry_id: Mapped[int | None] = mapped_column(ForeignKey("entry.id"), index=True)
 
 
 class EntryRow(Table):
-    """A balanced set of lines; a reversed one stays, and the reversal is another."""
+    """What was booked: a balanced set of lines, none where no money moved; a reversed one stays, and the reversal is
+    another. ``method`` how it divided a cost."""
 
     __tablename__ = "entry"
-    __table_args__ = (UniqueConstraint("reverses_id"),)
+    __table_args__ = (
+        UniqueConstraint("reverses_id"),
+        CheckConstraint("method in ('value', 'equal', 'count', 'hand', 'residual')", name="method"),
+    )
 
     id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
     day: Mapped[date] = mapped_column(index=True)
     event: Mapped[str] = mapped_column(String(20))
     text: Mapped[str] = mapped_column(String(500))
-    purchase_id: Mapped[int | None] = mapped_column(ForeignKey("purchase.id"), index=True)
-    session_id: Mapped[int | None] = mapped_column(ForeignKey("opening_session.id"), index=True)
+    document_id: Mapped[int] = mapped_column(ForeignKey("document.id"), index=True)
+    method: Mapped[str | None] = mapped_column(String(10))
     reverses_id: Mapped[int | None] = mapped_column(ForeignKey("entry.id"))
     made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
@@ -220,6 +235,7 @@ class PostingRow(Table):
     __tablename__ = "posting"
     __table_args__ = (
         CheckConstraint("(account = 'cash') = (purse is not null)", name="purse"),
+        CheckConstraint("(account in ('receivable', 'payable')) = (party_id is not null)", name="party"),
         CheckConstraint("rate > 0", name="rate"),
     )
 
@@ -231,6 +247,7 @@ class PostingRow(Table):
     original: Mapped[Decimal | None] = mapped_column(_MONEY)
     currency: Mapped[str | None] = mapped_column(String(3))
     rate: Mapped[Decimal | None] = mapped_column(Numeric(18, 8))
+    party_id: Mapped[int | None] = mapped_column(ForeignKey("party.id"), index=True)
 
 
 class ExchangeRateRow(Table):

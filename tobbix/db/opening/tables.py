@@ -16,26 +16,28 @@ from sqlalchemy import (
     text,
 )
 from sqlalchemy.dialects.postgresql import JSONB
-from sqlalchemy.orm import Mapped, column_property, mapped_column
+from sqlalchemy.ext.associationproxy import AssociationProxy, association_proxy
+from sqlalchemy.orm import Mapped, column_property, mapped_column, relationship
 
 from tobbix.db.base import Table
+from tobbix.db.holdings.documents import DocumentRow
 from tobbix.db.holdings.tables import card_number, format_key, line_key, release_of_format
 
 
 class SessionRow(Table):
-    """The opening of a box, some packs or several boxes: ``packs`` in all, ``gone`` opened by somebody else before."""
+    """The opening of a box, some packs or several boxes: ``packs`` in all, ``gone`` opened by somebody else before.
+    The share ``entertainment`` of what it costs is booked for a ``purpose``."""
 
     __tablename__ = "opening_session"
     __table_args__ = (
-        CheckConstraint("state in ('running', 'paused', 'done', 'undone')", name="state"),
+        CheckConstraint("purpose in ('entertainment', 'gift', 'giveaway', 'publicity', 'donation')", name="purpose"),
         CheckConstraint("packs > 0 and boxes > 0 and current_pack between 1 and packs", name="packs"),
         CheckConstraint("entertainment >= 0 and entertainment <= 1 and trust >= 0 and trust <= 1", name="shares"),
         CheckConstraint("gone >= 0 and gone < packs", name="gone"),
     )
 
     id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
-    version: Mapped[int] = mapped_column(default=1)
-    once: Mapped[str] = mapped_column(String(64), unique=True)
+    document_id: Mapped[int] = mapped_column(ForeignKey("document.id"), unique=True)
     item_id: Mapped[int] = mapped_column(ForeignKey("item.id", use_alter=True), index=True)
     format_id: Mapped[int] = mapped_column(ForeignKey("format.id"), index=True)
     boxes: Mapped[int]
@@ -45,12 +47,14 @@ class SessionRow(Table):
     trust: Mapped[float] = mapped_column(default=1.0)
     stopped_hot: Mapped[bool] = mapped_column(default=False)
     current_pack: Mapped[int] = mapped_column(default=1)
-    state: Mapped[str] = mapped_column(String(10))
     entertainment: Mapped[Decimal] = mapped_column(Numeric(5, 4), default=0)
-    started_on: Mapped[date]
+    purpose: Mapped[str] = mapped_column(String(15), default="entertainment", server_default="entertainment")
     done_on: Mapped[date | None]
-    note: Mapped[str | None] = mapped_column(String(500))
-    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+    document: Mapped[DocumentRow] = relationship(lazy="joined", innerjoin=True)
+    version: AssociationProxy[int] = association_proxy("document", "version")
+    state: AssociationProxy[str] = association_proxy("document", "state")
+    started_on: AssociationProxy[date] = association_proxy("document", "day")
+    note: AssociationProxy[str | None] = association_proxy("document", "note")
     release: Mapped[str] = column_property(release_of_format(format_id))
     format: Mapped[str] = column_property(format_key(format_id))
 
@@ -96,6 +100,7 @@ class WeightRow(Table):
     grams: Mapped[Decimal] = mapped_column(Numeric(10, 3))
     held_hit: Mapped[bool | None]
     day: Mapped[date]
+    taken_back_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
 
 
 class RedemptionRow(Table):
@@ -114,3 +119,4 @@ class RedemptionRow(Table):
     posted_on: Mapped[date | None]
     due_on: Mapped[date | None]
     arrived_on: Mapped[date | None]
+    taken_back_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))

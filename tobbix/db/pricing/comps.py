@@ -11,6 +11,7 @@ from sqlalchemy import (
     ForeignKey,
     Index,
     Numeric,
+    SmallInteger,
     String,
     UniqueConstraint,
     func,
@@ -39,6 +40,7 @@ class CompRow(Table):
         CheckConstraint("(grader is null) = (grade is null) and num_nonnulls(condition, grader) <= 1", name="state"),
         CheckConstraint("photo in ('copy', 'stock')", name="photo"),
         CheckConstraint("choice in ('keep', 'leave_out')", name="choice"),
+        CheckConstraint("eye_appeal between -1 and 1", name="eye_appeal"),
         CheckConstraint("(outside is null) = (outside_id is null)", name="outside"),
         CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency"),
         Index("ix_comp_version_id", "version_id", "day", postgresql_where=text("version_id is not null")),
@@ -63,6 +65,7 @@ class CompRow(Table):
     photo: Mapped[str | None] = mapped_column(String(5))
     lot: Mapped[int]
     note: Mapped[str | None] = mapped_column(String(500))
+    eye_appeal: Mapped[int | None] = mapped_column(SmallInteger)
     choice: Mapped[str | None] = mapped_column(String(10))
     outside: Mapped[str | None] = mapped_column(String(60))
     outside_id: Mapped[str | None] = mapped_column(String(100))
@@ -88,7 +91,7 @@ class PopulationRow(Table):
 
 
 _SAME = ("day", "price", "shipping", "tax", "currency", "condition", "grader", "grade", "subgrades", "market", "bids",
-         "photo", "lot", "note", "outside", "outside_id")  # fmt: skip
+         "photo", "lot", "note", "eye_appeal", "outside", "outside_id")  # fmt: skip
 
 
 def add_comps(session: Session, comps: Iterable[tuple[int, Comp]], column: str = "version_id") -> int:

@@ -95,7 +95,7 @@ def match_items(session: Session, release_id: int, day: date) -> int:
         update(ItemRow)
         .where(ItemRow.release_id == release_id, ItemRow.version_id.is_(None), version.exists())
         .values(version_id=version.scalar_subquery(), variant_text=None, version=ItemRow.version + 1)
-        .returning(ItemRow.id, ItemRow.state, ItemRow.basis),
+        .returning(ItemRow.id, ItemRow.state, ItemRow.count, ItemRow.basis),
         execution_options={"synchronize_session": False},
     ).all()
     session.expire_all()
@@ -105,9 +105,9 @@ def match_items(session: Session, release_id: int, day: date) -> int:
         [
             {
                 "item_id": item, "day": day, "event": Event.CORRECTION.value, "text": f"known now: of {title}",
-                "state": state, "basis": basis,
+                "state": state, "count": count, "basis": basis,
             }
-            for item, state, basis in known
+            for item, state, count, basis in known
         ],
     )  # fmt: skip
     return len(known)

@@ -8,10 +8,11 @@ from sqlalchemy import func, select
 from tobbix.core.base.results import Verdict
 from tobbix.core.books.reports import Lot, state_books
 from tobbix.core.holdings.ledger import Account, Entry
-from tobbix.core.holdings.register import HELD_STATES
+from tobbix.core.holdings.states import HELD_STATES
 from tobbix.db.base import Database
-from tobbix.db.buying.tables import PurchaseRow
-from tobbix.db.holdings.keeping import account_balances, load_entries, off_balance
+from tobbix.db.buying.loading import landed_by_purchase
+from tobbix.db.holdings.documents import DocumentRow
+from tobbix.db.holdings.loading import account_balances, load_entries, off_balance
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.opening.tables import SessionRow
@@ -55,14 +56,15 @@ def read_books(database: Database, newest: int = 60) -> BooksView:
             for column in (ItemRow.purchase_id, ItemRow.session_id)
         )
         nothing = (Decimal(0), Decimal(0), 0, 0)
-        purchases = session.scalars(
-            select(PurchaseRow).where(PurchaseRow.state != "undone").order_by(PurchaseRow.bought_on.desc())
-        )
-        lots = [Lot(p.id, p.name, p.bought_on, p.landed, *by_purchase.get(p.id, nothing)) for p in purchases]
+        lots = [
+            Lot(number, name, day, landed, *by_purchase.get(number, nothing))
+            for number, name, day, landed in landed_by_purchase(session)
+        ]
         rows = session.execute(
             select(SessionRow, ItemRow.name, ItemRow.basis)
             .join(ItemRow, ItemRow.id == SessionRow.item_id)
-            .where(SessionRow.state == "done")
+            .join(SessionRow.document)
+            .where(DocumentRow.state == "done")
             .order_by(SessionRow.done_on.desc())
         )
         sessions = [

@@ -4,78 +4,59 @@ Each use case is one transaction, and refuses to overwrite what another window c
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.base.money import minor_units
-from tobbix.core.holdings import ledger, register
+from tobbix.core.holdings import register
 from tobbix.core.holdings.allocation import Method, Part
-from tobbix.core.holdings.ledger import Event
-from tobbix.core.holdings.register import Change, State
+from tobbix.core.holdings.states import HELD_STATES, DocumentState, State, follow
 from tobbix.db.base import Database
-from tobbix.db.buying.tables import ChargeRow, ParcelRow
-from tobbix.db.holdings.keeping import (
-    add_entry,
-    items_of_purchase,
+from tobbix.db.buying.loading import find_purchase, load_purchase
+from tobbix.db.holdings.loading import standing_entries, things_of_purchase
+from tobbix.db.holdings.saving import (
+    add_charges,
+    change_items,
+    change_parcel,
     keep_change,
-    load_entries,
-    reversed_entries,
-    to_thing,
+    party_named,
+    touch_document,
 )
-from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.installation.keeping import load_preferences
-from tobbix.services.buying.purchasing import ChargeSaid, cash_line, find_purchase, to_home
+from tobbix.services.buying.booking import ChargeSaid, take_back_entry, to_home
 from tobbix.services.products.valuing import home_on, revalue_items, say_worth
 
 
 def dispute_purchase(database: Database, number: int, version: int, why: str) -> None:
     """Open a dispute, or with empty words close it. Raises NotFound, Conflict."""
     with database.transaction() as session:
-        row = find_purchase(session, number, version)
-        parcel = session.scalars(select(ParcelRow).where(ParcelRow.purchase_id == number)).one()
-        parcel.dispute = why.strip() or None
-        if row.state in ("received", "disputed"):
-            row.state = "disputed" if parcel.dispute else "received"
-        row.version += 1
+        document, dispute = find_purchase(session, number, version), why.strip() or None
+        state = document.state
+        if state is not DocumentState.ORDERED:
+            after = DocumentState.DISPUTED if dispute else DocumentState.RECEIVED
+            state = state if state is after else follow(document.kind, state, after)
+        change_parcel(session, document.number, "in", dispute=dispute)
+        touch_document(session, document.number, state)
 
 
 def refund_purchase(database: Database, number: int, version: int, charge: ChargeSaid) -> None:
-    """Money back: it lowers what is left of the basis, beyond that it is income. Rule C-16.
+    """Money back: it clears what was sent back, lowers what is left of the basis, and beyond that is income. C-16.
 
     Raises NotFound, Conflict, InputError.
     """
     with database.transaction() as session:
-        row = find_purchase(session, number, version)
-        home = load_preferences(session).currency
-        found, problem = to_home(session, replace(charge, kind="other"), home)
-        if found is None:
-            raise InputError.at(*(problem or ("amount", "cannot be booked")))
-        items = _still_held(session, number)
-        line = replace(cash_line(found, home), amount=found.home)
-        if line.original is not None:
-            line = replace(line, original=charge.amount)
-        text = f"refund: {row.name}"
-        change = register.take_refund([to_thing(i) for i in items], line, charge.day, text, minor_units(home))
-        keep_change(session, change, items, charge.day, Event.REFUND, text, number)
-        session.add(
-            ChargeRow(
-                purchase_id=number, kind="refund", amount=-charge.amount, currency=charge.currency, day=charge.day,
-                rate=found.rate, home=-found.home, purse=charge.purse,
-            )
-        )  # fmt: skip
-        row.landed -= found.home
-        row.version += 1
-
-
-def _still_held(session: Session, number: int) -> list[ItemRow]:
-    """What a purchase brought and what came out of it, as far as it is held."""
-    rows = items_of_purchase(session, number, with_pulls=True)
-    return [row for row in rows if State(row.state) in register.HELD_STATES]
+        document, home = find_purchase(session, number, version), load_preferences(session).currency
+        found = to_home(session, charge, home)
+        things = things_of_purchase(session, number, (*HELD_STATES, State.RETURNED), with_pulls=True)
+        text, cash = f"refund: {document.text}", found.line(home, comes_in=True)
+        change = register.take_refund(things, cash, charge.day, text, minor_units(home))
+        entry = keep_change(session, change, document.number)
+        add_charges(session, document.number, entry, [found.refund()])
+        touch_document(session, document.number)
 
 
 def add_charge(database: Database, number: int, version: int, charge: ChargeSaid) -> None:
@@ -84,24 +65,14 @@ def add_charge(database: Database, number: int, version: int, charge: ChargeSaid
     Raises NotFound, Conflict, InputError.
     """
     with database.transaction() as session:
-        row = find_purchase(session, number, version)
-        home = load_preferences(session).currency
-        found, problem = to_home(session, charge, home)
-        if found is None:
-            raise InputError.at(*(problem or ("amount", "cannot be booked")))
-        items, text = _still_held(session, number), f"{charge.kind}, later: {row.name}"
-        change = register.add_cost(
-            [to_thing(i) for i in items], cash_line(found, home), charge.day, text, minor_units(home)
-        )
-        keep_change(session, change, items, charge.day, Event.PURCHASE, text, number)
-        session.add(
-            ChargeRow(
-                purchase_id=number, kind=charge.kind, amount=charge.amount, currency=charge.currency, day=charge.day,
-                rate=found.rate, home=found.home, purse=charge.purse,
-            )
-        )  # fmt: skip
-        row.landed += found.home
-        row.version += 1
+        document, home = find_purchase(session, number, version), load_preferences(session).currency
+        found = to_home(session, charge, home)
+        things = things_of_purchase(session, number, HELD_STATES, with_pulls=True)
+        text = f"{charge.kind}, later: {document.text}"
+        change = register.add_cost(things, found.line(home), charge.day, text, minor_units(home))
+        entry = keep_change(session, change, document.number)
+        add_charges(session, document.number, entry, [found.charge()])
+        touch_document(session, document.number)
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,11 +92,12 @@ def correct_purchase(database: Database, number: int, version: int, said: Purcha
     if not said.name.strip():
         raise InputError.at("name", "say what was bought")
     with database.transaction() as session:
-        row = find_purchase(session, number, version)
-        parcel = session.scalars(select(ParcelRow).where(ParcelRow.purchase_id == number)).one()
-        row.name, row.seller, row.note = said.name.strip(), said.seller, said.note
-        parcel.carrier, parcel.tracking, parcel.due_on = said.carrier, said.tracking, said.due_on
-        row.version += 1
+        document = find_purchase(session, number, version).number
+        seller = party_named(session, said.seller, "seller")
+        touch_document(session, document, text=said.name.strip(), party_id=seller, note=said.note)
+        change_parcel(
+            session, document, "in", carrier=said.carrier, tracking=said.tracking, due_on=said.due_on
+        )  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -147,50 +119,53 @@ def divide_again(
     Raises NotFound, Conflict, InputError.
     """
     with database.transaction() as session:
-        row = find_purchase(session, number, version)
-        items = [i for i in items_of_purchase(session, number) if State(i.state) in register.HELD_STATES]
+        document = find_purchase(session, number, version)
+        things = things_of_purchase(session, number, HELD_STATES)
         said = {part.item: part for part in parts}
-        if said.keys() - {item.id for item in items}:
+        if said.keys() - {thing.key for thing in things}:
             raise Conflict("some of these are no longer held; look again, then retry")
+        wrong = [t.name for t in things if t.key in said and not 0 < said[t.key].weight <= 1_000_000]
+        if wrong:
+            raise InputError.at("weight", f"{wrong[0]}: must be more than 0")
+        change_items(session, {p.item: {"fixed": p.fixed, "gift": p.gift, "weight": p.weight} for p in parts})
+        as_said = {thing.number: thing for thing in load_purchase(session, number).things}
+        known = {thing.key: thing.value for thing in things}
+        worths = {t.key: said[t.key].value if t.key in said else t.value for t in things}
+        divided = [
+            Part(t.name, worths[t.key], t.count * kept.weight, kept.fixed, kept.gift)
+            for t in things
+            for kept in [as_said[t.key]]
+        ]
         home = load_preferences(session).currency
-        for item in items:
-            part = said.get(item.id)
-            if part is not None:
-                if not 0 < part.weight <= 1_000_000:
-                    raise InputError.at("weight", f"{item.name}: must be more than 0")
-                item.fixed, item.gift, item.weight = part.fixed, part.gift, part.weight
-        known = {item.id: item.value for item in items}
-        worths = {item.id: said[item.id].value if item.id in said else item.value for item in items}
-        divided = [Part(i.name, worths[i.id], i.count * i.weight, i.fixed, i.gift) for i in items]
-        text = f"divided again by {method.value}: {row.name}"
-        things = [to_thing(i) for i in items]
+        text = f"divided again by {method.value}: {document.text}"
         change = register.divide_again(things, divided, method, day, text, minor_units(home))
         shares = tuple(thing.basis or Decimal(0) for thing in change.things)
         if not book:
             session.rollback()
             return shares
-        keep_change(session, change, items, day, Event.DIVISION, text, number)
+        keep_change(session, change, document.number, method=method)
         new = [(part.item, part.value) for part in parts if part.value is not None and part.value != known[part.item]]
         valued = home_on(session, day)
         say_worth(session, valued, new, day)
         revalue_items(session, valued, [item for item, _ in new])
-        row.method, row.version = method.value, row.version + 1
+        touch_document(session, document.number)
         return shares
 
 
-def undo_purchase(database: Database, number: int, version: int, day: date) -> None:
-    """Take a purchase back: every entry of it is reversed, its things are gone; all of it stays on record.
+def unreceive(session: Session, document: int) -> None:
+    """The receipt of a purchase was taken back: its parcel is on its way again."""
+    change_parcel(session, document, "in", received_on=None, inspection=None, dispute=None)
+    touch_document(session, document, DocumentState.ORDERED)
 
-    Raises NotFound, or Conflict if something of it was opened, sold or given away.
+
+def undo_purchase(database: Database, number: int, version: int, day: date) -> None:
+    """Take a purchase back: everything booked in it, the newest first, so that its things are gone; all of it stays on
+    record.
+
+    Raises NotFound, or Conflict, which says by what, if something of it has moved on.
     """
     with database.transaction() as session:
-        row = find_purchase(session, number, version)
-        items = [i for i in items_of_purchase(session, number) if i.state != State.UNDONE.value]
-        after = [replace(to_thing(i), state=register.next_state(State(i.state), register.Action.UNDO)) for i in items]
-        done = reversed_entries(session)
-        for identity, entry in load_entries(session, purchase=number):
-            if identity not in done and entry.event is not Event.UNDO:
-                add_entry(session, ledger.reverse(entry, day), number, reverses=identity)
-        text = f"taken back: {row.name}"
-        keep_change(session, Change(tuple(after), None), items, day, Event.UNDO, text, number)
-        row.state, row.version = "undone", row.version + 1
+        document = find_purchase(session, number, version)
+        for entry in standing_entries(session, document.number):
+            take_back_entry(session, entry, day)
+        touch_document(session, document.number, DocumentState.UNDONE)

@@ -3,49 +3,40 @@
 Each use case is one transaction: all of it is booked, or nothing.
 """
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
-from decimal import ROUND_HALF_UP, Decimal
-from typing import TypeVar
+from decimal import Decimal
+from typing import Any
 
-from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from tobbix.core.base.errors import Conflict, Fault, InputError, NotFound
+from tobbix.core.base.errors import Conflict, Fault, InputError
 from tobbix.core.base.money import minor_units
+from tobbix.core.buying.purchase import Purchase
 from tobbix.core.holdings import register
 from tobbix.core.holdings.allocation import Method, Part, divide
-from tobbix.core.holdings.ledger import Account, Event, Line
-from tobbix.core.holdings.register import State, Thing
+from tobbix.core.holdings.register import Thing
+from tobbix.core.holdings.states import DocumentKind, DocumentState, Kind, State, follow
 from tobbix.db.base import Database
-from tobbix.db.buying.tables import ChargeRow, ParcelRow, PurchaseRow
-from tobbix.db.holdings.keeping import (
-    find_rate,
-    items_of_purchase,
+from tobbix.db.buying import loading
+from tobbix.db.buying.loading import purchase_once
+from tobbix.db.buying.saving import add_purchase
+from tobbix.db.holdings.loading import things_of_purchase
+from tobbix.db.holdings.saving import (
+    add_charges,
+    add_document,
+    add_items,
+    add_parcel,
+    change_parcel,
+    document_once,
     keep_change,
-    to_thing,
+    party_named,
+    touch_document,
 )
-from tobbix.db.holdings.tables import EntryRow, ItemRow
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.products.identifying import Identity, Naming, identify
-from tobbix.services.buying.rates import BY_HAND
+from tobbix.services.buying.booking import ChargeHome, ChargeSaid, judge_charge
 from tobbix.services.products.valuing import home_on, revalue_items, say_worth
-
-CHARGES = ("price", "premium", "shipping", "tax", "duty", "other")
-
-
-@dataclass(frozen=True, slots=True)
-class ChargeSaid:
-    """A part of the cost as typed: an amount (money) in its currency, paid on a day from a purse; ``rate`` is home
-    units for one of the currency where the owner says it, else that of the day."""
-
-    kind: str
-    amount: Decimal
-    currency: str
-    day: date
-    purse: str = "bank"
-    rate: Decimal | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,16 +80,6 @@ class PurchaseSaid:
 
 
 @dataclass(frozen=True, slots=True)
-class ChargeHome:
-    """A charge in the home currency, at the rate of its day and where that comes from."""
-
-    said: ChargeSaid
-    rate: Decimal
-    source: str
-    home: Decimal
-
-
-@dataclass(frozen=True, slots=True)
 class Division:
     """A landed cost and how it is divided, before it is booked."""
 
@@ -106,17 +87,6 @@ class Division:
     charges: tuple[ChargeHome, ...]
     landed: Decimal
     shares: tuple[Decimal, ...]
-
-
-@dataclass(frozen=True, eq=False)
-class Purchase:
-    """A purchase as it stands."""
-
-    row: PurchaseRow
-    charges: tuple[ChargeRow, ...]
-    items: tuple[ItemRow, ...]
-    parcel: ParcelRow | None
-    history: tuple[EntryRow, ...]
 
 
 def preview_purchase(database: Database, said: PurchaseSaid, today: date) -> Division:
@@ -131,68 +101,50 @@ def record_purchase(database: Database, said: PurchaseSaid, once: str, today: da
     Raises InputError with every fault; then nothing is booked.
     """
     with database.transaction() as session:
-        session.execute(select(func.pg_advisory_xact_lock(func.hashtext(once))))
-        known = session.scalar(select(PurchaseRow.id).where(PurchaseRow.once == once))
-        if known is not None:
+        if document_once(session, once) is not None:
+            known = purchase_once(session, once)
+            if known is None:
+                raise Conflict("this key was sent with something else")
             return known
         division = _divide(session, said, today)
-        row = PurchaseRow(
-            once=once, name=said.name.strip(), seller=said.seller, bought_on=said.bought_on,
-            state="ordered" if said.received_on is None else "received", method=said.method.value,
-            entertainment=said.entertainment, landed=division.landed, note=said.note,
+        name, here = said.name.strip(), said.received_on is not None
+        document = add_document(
+            session, DocumentKind.PURCHASE, said.bought_on, name, party_named(session, said.seller, "seller"),
+            DocumentState.RECEIVED if here else DocumentState.ORDERED, said.note, once,
         )  # fmt: skip
-        session.add(row)
-        session.flush()
-        session.add_all(
-            ChargeRow(
-                purchase_id=row.id, kind=c.said.kind, amount=c.said.amount, currency=c.said.currency, day=c.said.day,
-                rate=c.rate, home=c.home, purse=c.said.purse,
-            )
-            for c in division.charges
-        )  # fmt: skip
-        session.add(
-            ParcelRow(
-                purchase_id=row.id, carrier=said.carrier, tracking=said.tracking, due_on=said.due_on,
-                received_on=said.received_on,
-            )
-        )  # fmt: skip
-        state = State.IN_TRANSIT if said.received_on is None else State.HELD
+        number = add_purchase(session, document, said.entertainment)
         identities = identify(session, {_naming(thing) for thing in said.things})
-        items = [_item(row, thing, identities[_naming(thing)], said, state) for thing in said.things]
-        session.add_all(items)
-        session.flush()
+        items = add_items(session, [_item(number, t, identities[_naming(t)], said.bought_on) for t in said.things])
+        state = State.HELD if here else State.IN_TRANSIT
         things = [
-            Thing(item.id, item.name, item.count, state, share, thing.value)
+            Thing(item, thing.name, thing.count, state, share, thing.value, Kind(thing.kind), gift=thing.gift)
             for item, thing, share in zip(items, said.things, division.shares, strict=True)
         ]
-        cash = [cash_line(charge, division.currency) for charge in division.charges]
-        change = register.buy(things, cash, said.bought_on, f"bought: {row.name}")
-        keep_change(session, change, items, said.bought_on, Event.PURCHASE, f"bought: {row.name}", row.id)
+        cash = [charge.line(division.currency) for charge in division.charges]
+        change = register.buy(things, cash, said.bought_on, f"bought: {name}")
+        entry = keep_change(session, change, document, method=said.method)
+        add_charges(session, document, entry, [charge.charge() for charge in division.charges])
+        add_parcel(
+            session, document, "in", items, said.received_on, carrier=said.carrier, tracking=said.tracking,
+            due_on=said.due_on,
+        )  # fmt: skip
         home = home_on(session, today)
-        worths = [(item.id, thing.value) for item, thing in zip(items, said.things, strict=True)]
+        worths = [(item, thing.value) for item, thing in zip(items, said.things, strict=True)]
         say_worth(session, home, [(item, worth) for item, worth in worths if worth is not None], said.bought_on)
-        revalue_items(session, home, [item.id for item in items])
-        return row.id
+        revalue_items(session, home, items)
+        return number
 
 
 def _naming(thing: ThingSaid) -> Naming:
     return Naming(thing.release, thing.format, thing.line, thing.number, thing.variant or "")
 
 
-def _item(row: PurchaseRow, thing: ThingSaid, identity: Identity, said: PurchaseSaid, state: State) -> ItemRow:
-    return ItemRow(
-        kind=thing.kind, name=thing.name.strip(), **identity.columns(), count=thing.count, state=state.value,
-        basis=None, fixed=thing.fixed,
-        gift=thing.gift, weight=thing.weight, condition=thing.condition, serial=thing.serial, place=thing.place,
-        acquired_on=said.bought_on, purchase_id=row.id, version=0,
-    )  # fmt: skip
-
-
-def cash_line(charge: ChargeHome, home: str) -> Line:
-    said = charge.said
-    if said.currency == home:
-        return Line(Account.CASH, -charge.home, said.purse)
-    return Line(Account.CASH, -charge.home, said.purse, -said.amount, said.currency, charge.rate)
+def _item(purchase: int, thing: ThingSaid, identity: Identity, day: date) -> dict[str, Any]:
+    return {
+        "kind": thing.kind, "name": thing.name.strip(), **identity.columns(), "count": thing.count,
+        "fixed": thing.fixed, "gift": thing.gift, "weight": thing.weight, "condition": thing.condition,
+        "serial": thing.serial, "place": thing.place, "acquired_on": day, "purchase_id": purchase,
+    }  # fmt: skip
 
 
 def _check_days(said: PurchaseSaid, today: date) -> list[Fault]:
@@ -217,7 +169,7 @@ def _divide(session: Session, said: PurchaseSaid, today: date) -> Division:
         faults.append(Fault("entertainment", "must be from 0 to 1 (0.5 is half)"))
     charges = []
     for i, charge in enumerate(said.charges):
-        found, problem = to_home(session, charge, home)
+        found, problem = judge_charge(session, charge, home)
         if problem is not None:
             faults.append(Fault(f"charges[{i}].{problem[0]}", problem[1]))
         elif found is not None:
@@ -238,81 +190,16 @@ def _divide(session: Session, said: PurchaseSaid, today: date) -> Division:
     return Division(home, tuple(charges), landed, divide(landed, parts, method, minor_units(home)))
 
 
-def to_home(session: Session, charge: ChargeSaid, home: str) -> tuple[ChargeHome | None, tuple[str, str] | None]:
-    if charge.kind not in CHARGES:
-        return None, ("kind", f"must be one of {', '.join(CHARGES)}")
-    try:
-        units = minor_units(charge.currency)
-    except ValueError:
-        return None, ("currency", "is not a code of three capital letters")
-    if not 0 < charge.amount <= 99_999_999 or charge.amount != round(charge.amount, units):
-        return None, ("amount", f"must be an amount over 0, with at most {units} decimals")
-    if not charge.purse.strip():
-        return None, ("purse", "say what it was paid from")
-    if charge.currency == home:
-        return ChargeHome(charge, Decimal(1), "home currency", charge.amount), None
-    if charge.rate is not None:
-        rate, source = charge.rate, BY_HAND
-        if not 0 < rate < 1_000_000:
-            return None, ("rate", "must be over 0")
-    else:
-        found = find_rate(session, charge.currency, charge.day)
-        if found is None:
-            return None, ("currency", f"there is no rate of {charge.currency} for {charge.day}; fetch or set one")
-        rate, source, _ = found
-    exact = (charge.amount * rate).quantize(Decimal(1).scaleb(-minor_units(home)), ROUND_HALF_UP)
-    return ChargeHome(charge, rate, source, exact), None
-
-
 def list_purchases(database: Database) -> list[Purchase]:
     """All purchases, the newest first."""
     with database.transaction() as session:
-        rows = session.scalars(select(PurchaseRow).order_by(PurchaseRow.bought_on.desc(), PurchaseRow.id.desc()))
-        return _load(session, list(rows))
+        return loading.list_purchases(session)
 
 
 def read_purchase(database: Database, number: int) -> Purchase:
     """One purchase. Raises NotFound."""
     with database.transaction() as session:
-        return _load(session, [find_purchase(session, number, None, lock=False)])[0]
-
-
-_Part = TypeVar("_Part", ChargeRow, ParcelRow, EntryRow, ItemRow)
-
-
-def _load(session: Session, rows: Sequence[PurchaseRow]) -> list[Purchase]:
-    """Purchases with all that belongs to them, in a few queries however many they are."""
-    numbers = [row.id for row in rows]
-
-    def by_purchase(table: type[_Part]) -> dict[int | None, list[_Part]]:
-        found: dict[int | None, list[_Part]] = {}
-        for row in session.scalars(select(table).where(table.purchase_id.in_(numbers)).order_by(table.id)):
-            found.setdefault(row.purchase_id, []).append(row)
-        return found
-
-    charges, parcels, entries = by_purchase(ChargeRow), by_purchase(ParcelRow), by_purchase(EntryRow)
-    items = by_purchase(ItemRow)
-    return [
-        Purchase(
-            row,
-            tuple(charges.get(row.id, ())),
-            tuple(item for item in items.get(row.id, ()) if item.session_id is None),
-            next(iter(parcels.get(row.id, ())), None),
-            tuple(entries.get(row.id, ())),
-        )
-        for row in rows
-    ]
-
-
-def find_purchase(session: Session, number: int, version: int | None, lock: bool = True) -> PurchaseRow:
-    row = session.get(PurchaseRow, number, with_for_update=lock)
-    if row is None:
-        raise NotFound("there is no such purchase")
-    if version is not None and row.version != version:
-        raise Conflict("this was changed meanwhile; look again, then retry")
-    if version is not None and row.state == "undone":
-        raise Conflict("this purchase was taken back")
-    return row
+        return loading.load_purchase(session, number)
 
 
 @dataclass(frozen=True, slots=True)
@@ -332,22 +219,16 @@ class Inspection:
 def receive_purchase(database: Database, number: int, version: int, day: date, found: Inspection) -> None:
     """A parcel stands on the desk; what is wrong with it opens a dispute. Raises NotFound, Conflict, InputError."""
     with database.transaction() as session:
-        row = find_purchase(session, number, version)
-        if row.state != "ordered":
+        document = loading.find_purchase(session, number, version)
+        if document.state is not DocumentState.ORDERED:
             raise Conflict("this parcel was received already")
-        if day < row.bought_on:
+        if day < document.day:
             raise InputError.at("day", "is before the day it was bought")
-        items = [item for item in items_of_purchase(session, number) if item.state == State.IN_TRANSIT.value]
-        text = f"received: {row.name}"
-        keep_change(
-            session, register.receive([to_thing(i) for i in items], day, text), items, day, Event.RECEIPT, text, number
-        )
-        parcel = session.scalars(select(ParcelRow).where(ParcelRow.purchase_id == number)).one()
-        parcel.received_on = day
-        parcel.inspection = {
-            "seal": found.seal, "series": found.series, "contents": found.contents, "note": found.note,
-        }  # fmt: skip
-        row.state, row.version = ("received" if found.is_fine else "disputed"), row.version + 1
-        if not found.is_fine:
-            wrong = [name for name in ("seal", "series", "contents") if getattr(found, name) is False]
-            parcel.dispute = f"{', '.join(wrong)} not as described. {found.note}".strip()
+        things = things_of_purchase(session, number, [State.IN_TRANSIT])
+        keep_change(session, register.receive(things, day, f"received: {document.text}"), document.number)
+        wrong = [name for name in ("seal", "series", "contents") if getattr(found, name) is False]
+        said = {"seal": found.seal, "series": found.series, "contents": found.contents, "note": found.note}
+        dispute = f"{', '.join(wrong)} not as described. {found.note}".strip() if wrong else None
+        change_parcel(session, document.number, "in", received_on=day, inspection=said, dispute=dispute)
+        state = DocumentState.RECEIVED if found.is_fine else DocumentState.DISPUTED
+        touch_document(session, document.number, follow(document.kind, document.state, state))

@@ -7,7 +7,7 @@ from decimal import Decimal
 from tobbix.core.base.errors import InputError, NotFound
 from tobbix.core.base.money import minor_units
 from tobbix.db.base import Database
-from tobbix.db.holdings.keeping import latest_rates, put_rates, remove_rate
+from tobbix.db.holdings.rates import latest_rates, put_rates, remove_rate
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.formats.rates import parse_rates
 from tobbix.gateways.ports import RateFeed

@@ -12,7 +12,7 @@ from tobbix.core.base.money import minor_units
 from tobbix.core.planning.habits import Preferences
 from tobbix.core.planning.spending import Spent, judge_spending, month_of
 from tobbix.db.base import Database
-from tobbix.db.buying.tables import ChargeRow, PurchaseRow
+from tobbix.db.buying.loading import spent_on_purchases
 from tobbix.db.holdings.tables import EntryRow
 from tobbix.db.installation.keeping import load_preferences, save_preferences
 from tobbix.db.installation.tables import SpendingRow
@@ -95,16 +95,10 @@ def read_spending(database: Database, today: date) -> tuple[Spent, list[SpentOn]
             .order_by(SpendingRow.day.desc(), SpendingRow.id.desc())
         )
         found = [SpentOn(row.day, row.amount, row.what, row.id, None) for row in session.scalars(query)]
-        charges = (
-            select(PurchaseRow.id, PurchaseRow.name, func.min(ChargeRow.day), func.sum(ChargeRow.home))
-            .join(ChargeRow, ChargeRow.purchase_id == PurchaseRow.id)
-            .where(PurchaseRow.state != "undone", ChargeRow.day >= first, ChargeRow.day < after)
-            .group_by(PurchaseRow.id)
-        )
         units = minor_units(preferences.currency)
         found += [
             SpentOn(day, round(Decimal(home or 0), units), name, None, number)
-            for number, name, day, home in session.execute(charges)
+            for number, name, day, home in spent_on_purchases(session, first, after)
         ]
     found.sort(key=lambda item: item.day, reverse=True)
     total = sum((item.amount for item in found), Decimal(0))

@@ -6,29 +6,30 @@ own, with their part of its cost. Rules C-15 and C-16.
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 from fractions import Fraction
+from typing import Any
 
-from sqlalchemy import and_, or_, select
 from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.base.money import Money, minor_units
 from tobbix.core.holdings import register
 from tobbix.core.holdings.allocation import Method, Part, share_out
-from tobbix.core.holdings.ledger import Account, Event
-from tobbix.core.holdings.register import HELD_STATES, PacksLeft, State, Thing
+from tobbix.core.holdings.register import PacksLeft, Thing
+from tobbix.core.holdings.states import DocumentKind, DocumentState, Kind, Purpose, State, follow
 from tobbix.core.opening.session import begun_box, promised_hits, view_card
 from tobbix.core.products.price_book import Source
 from tobbix.core.products.revising import find_format
 from tobbix.core.products.valuation import Valuation
-from tobbix.db.holdings.keeping import find_item, keep_change, load_entries, reversed_entries, to_thing
+from tobbix.db.holdings.loading import cards_of, find_item, standing_entries, things_of_session, to_thing
+from tobbix.db.holdings.saving import add_items, change_items, keep_change, split_off
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.installation.keeping import load_preferences
-from tobbix.db.opening.loading import ALIVE
 from tobbix.db.opening.tables import PullRow, SessionRow
+from tobbix.services.buying.booking import take_back_entry
 from tobbix.services.opening.opening import fill_pack, find_session, load_pulls, open_session, to_pulled, view_pull
 from tobbix.services.products.valuing import Home, home_on, revalue_items, said_worth, say_worth
 from tobbix.services.products.workshop import Workshop
@@ -64,64 +65,70 @@ def finish_session(
         units = minor_units(home)
         made = _items(row, item, valuation, pulls)
         begun = _packs_left(row, item, valuation, pulls, reached)
-        session.add_all([*([begun[0]] if begun else []), *(i for i, _ in made)])
-        session.flush()
+        left = add_items(session, [begun[0]])[0] if begun else None
+        numbers = add_items(session, [said for said, _ in made])
         worths = [None if worth is None else Money.from_estimate(worth, home).amount for _, worth in made]
         things = [
-            Thing(i.id, i.name, i.count, State.HELD, None, worth) for (i, _), worth in zip(made, worths, strict=True)
+            Thing(i, said["name"], said["count"], State.HELD, None, worth, Kind(said["kind"]))
+            for i, (said, _), worth in zip(numbers, made, worths, strict=True)
         ]
         day = day or workshop.today()
         text = f"opened: {boxes} x {item.name}" if boxes > 1 else f"opened: {item.name}"
-        left = PacksLeft(to_thing(begun[0]), begun[1]) if begun else None
-        change = register.open_sealed(to_thing(item), boxes, things, row.entertainment, day, text, units, left)
-        rows: list[ItemRow] = [item]
+        packs = None
+        if begun and left is not None:
+            packs = PacksLeft(Thing(left, begun[0]["name"], 1, State.HELD, None, None, Kind.SEALED), begun[1])
+        change = register.open_sealed(
+            to_thing(item), boxes, things, row.entertainment, day, text, units, packs, Purpose(row.purpose)
+        )
+        opened = item.id
         if boxes < item.count:  # some stay sealed: what was opened leaves the stack
-            rows = [_split(item), item]
-            session.add(rows[0])
-            session.flush()
-        _share_worth(session, home_on(session, workshop.today()), item, rows, boxes, begun, units)
-        row.item_id = rows[0].id
-        if begun:
-            begun[0].parent_id = row.item_id
-            rows.append(begun[0])
-        everything = [*rows, *(i for i, _ in made)]
-        keep_change(session, change, everything, day, Event.OPENING, text, item.purchase_id, number)
+            opened = split_off(session, item.id, boxes)
+            change = replace(change, things=(replace(change.things[0], key=opened), *change.things[1:]))
         now_home = home_on(session, workshop.today())
-        unlisted = [(i.id, worth) for (i, _), worth in zip(made, worths, strict=True) if i.version_id is None]
-        known = [(item, worth) for item, worth in unlisted if worth is not None]
-        say_worth(session, now_home, known, day, Source.SHEET)
-        revalue_items(session, now_home, [i.id for i in everything])
-        row.boxes, row.packs, row.state, row.done_on = boxes, reached, "done", day
+        sealed = None if opened == item.id else item.id
+        _share_worth(session, now_home, item.id, opened, sealed, item.count, boxes, (left, begun[1]) if begun else None,
+                     units)  # fmt: skip
+        row.item_id = opened
+        if left is not None:
+            change_items(session, {left: {"parent_id": opened}})
+        keep_change(session, change, row.document_id)
+        unlisted = [(i, w) for i, (said, _), w in zip(numbers, made, worths, strict=True) if said["version_id"] is None]
+        say_worth(session, now_home, [(i, worth) for i, worth in unlisted if worth is not None], day, Source.SHEET)
+        revalue_items(session, now_home, [t.key for t in change.things])
+        row.state = follow(DocumentKind.OPENING, DocumentState(row.state), DocumentState.DONE).value
+        row.boxes, row.packs, row.done_on = boxes, reached, day
         row.current_pack, row.stopped_hot = reached, stopped_hot
 
 
 def _share_worth(
     session: Session,
     home: Home,
-    item: ItemRow,
-    rows: Sequence[ItemRow],
+    item: int,
+    opened: int,
+    sealed: int | None,
+    count: int,
     boxes: int,
-    begun: tuple[ItemRow, Fraction] | None,
+    begun: tuple[int | None, Fraction] | None,
     units: int,
 ) -> None:
     """What the owner said of all boxes together is shared out over those opened, those sealed and the packs
     left; it is of the day that it was said."""
-    said = said_worth(session, item.id)
+    said = said_worth(session, item)
     if said is None:
         return
     worth, day = said
-    worths = []
-    if len(rows) > 1:
-        sealed, opened = share_out(worth, [Fraction(item.count - boxes), Fraction(boxes)], units)
-        worths = [(item.id, sealed), (rows[0].id, opened)]
-    if begun is not None:
-        worths.append((begun[0].id, share_out(worth, [begun[1], item.count - begun[1]], units)[0]))
+    worths: list[tuple[int, Decimal | None]] = []
+    if sealed is not None:
+        rest, gone = share_out(worth, [Fraction(count - boxes), Fraction(boxes)], units)
+        worths = [(sealed, rest), (opened, gone)]
+    if begun is not None and begun[0] is not None:
+        worths.append((begun[0], share_out(worth, [begun[1], count - begun[1]], units)[0]))
     say_worth(session, home, worths, day)
 
 
 def _packs_left(
     row: SessionRow, item: ItemRow, valuation: Valuation, pulls: Sequence[PullRow], reached: int
-) -> tuple[ItemRow, Fraction] | None:
+) -> tuple[dict[str, Any], Fraction] | None:
     """The packs of the last box that nobody opened, and their share of that box; None if it is empty."""
     begun = begun_box(valuation.format.packs_per_box, reached, row.gone)
     if begun is None:
@@ -133,49 +140,43 @@ def _packs_left(
     if row.gone > before:
         seen.update(row.gone_hits)
     packs = "1 pack" if begun.left == 1 else f"{begun.left} packs"
-    made = ItemRow(
-        kind="sealed", name=f"{item.name.split(', packs left:')[0]}, packs left: {packs}", release_id=item.release_id,
-        format_id=item.format_id, count=1, state=State.HELD.value, acquired_on=item.acquired_on,
-        purchase_id=item.purchase_id, place=item.place, gift=False, never_for_sale=item.never_for_sale, version=0,
-        packs_gone=begun.gone, hits_gone=dict(seen), trust=row.trust,
-    )  # fmt: skip
+    made = {
+        "kind": "sealed", "name": f"{item.name.split(', packs left:')[0]}, packs left: {packs}",
+        "release_id": item.release_id, "format_id": item.format_id, "count": 1, "acquired_on": item.acquired_on,
+        "purchase_id": item.purchase_id, "place": item.place, "never_for_sale": item.never_for_sale,
+        "packs_gone": begun.gone, "hits_gone": dict(seen), "trust": row.trust, "owner_id": item.owner_id,
+    }  # fmt: skip
     return made, share
 
 
 def undo_finish(workshop: Workshop, number: int) -> None:
     """Take the end of a session back: it goes on, what was opened carries its cost again. Rule C-16.
 
-    Raises NotFound, or Conflict if something of it has moved on.
+    Raises NotFound, or Conflict, which says by what, if something of it has moved on.
     """
     with workshop.database.transaction() as session:
         row = find_session(session, number)
-        if row.state != "done":
+        if row.state != DocumentState.DONE.value:
             raise Conflict("this session is not finished")
-        opened = find_item(session, row.item_id)
-        is_packs_left = and_(ItemRow.parent_id == opened.id, ItemRow.session_id.is_(None), ItemRow.packs_gone > 0)
-        query = select(ItemRow).where(or_(ItemRow.session_id == number, is_packs_left))
-        alive = query.where(ItemRow.state != State.UNDONE.value).order_by(ItemRow.id).with_for_update()
-        made = list(session.scalars(alive))
-        begun = select(SessionRow.id).where(
-            SessionRow.item_id.in_([item.id for item in made]), SessionRow.state.in_(ALIVE)
-        )
-        if session.scalar(begun.limit(1)) is not None:
-            raise Conflict("the packs that were left are being opened, so the opening stays")
-        done = reversed_entries(session)
-        entries = [
-            (identity, entry)
-            for identity, entry in load_entries(session, opening=number)
-            if entry.event is Event.OPENING and identity not in done
-        ]
-        fun = sum((line.amount for _, e in entries for line in e.lines if line.account is Account.ENTERTAINMENT), 0)
-        text, day = f"taken back: opening of {opened.name}", workshop.today()
-        change = register.close_again(to_thing(opened), [to_thing(i) for i in made], Decimal(fun), day, text)
-        entry = keep_change(session, change, [opened, *made], day, Event.UNDO, text, opened.purchase_id, number)
-        if entry is not None and entries:
-            entry.reverses_id = entries[-1][0]
-        fmt = find_format(workshop.sheet(session, row.release), row.format)
-        row.packs, row.state, row.done_on, row.stopped_hot = row.boxes * fmt.packs_per_box, "running", None, False
-        row.version += 1
+        for entry in standing_entries(session, row.document_id):  # divisions of later, then the opening
+            take_back_entry(session, entry, workshop.today())
+        reopen(workshop, session, row)
+
+
+def reopen(workshop: Workshop, session: Session, row: SessionRow) -> None:
+    """The end of a session was taken back: it goes on, with what it was begun with, at what was said of it."""
+    opened = find_item(session, row.item_id)
+    if opened.state == State.UNDONE.value and opened.parent_id is not None:  # it had left a stack, and is back in it
+        row.item_id = opened.parent_id
+        stack, parted = said_worth(session, opened.parent_id), said_worth(session, opened.id)
+        if stack is not None and parted is not None:
+            home = home_on(session, workshop.today())
+            say_worth(session, home, [(opened.parent_id, stack[0] + parted[0])], stack[1])
+            revalue_items(session, home, [opened.parent_id])
+    fmt = find_format(workshop.sheet(session, row.release), row.format)
+    row.state = follow(DocumentKind.OPENING, DocumentState(row.state), DocumentState.RUNNING).value
+    row.version += 1
+    row.packs, row.done_on, row.stopped_hot = row.boxes * fmt.packs_per_box, None, False
 
 
 @dataclass(frozen=True, slots=True)
@@ -202,41 +203,31 @@ def divide_session(workshop: Workshop, number: int, version: int, method: Method
         looked = workshop.look(session, row.release)
         valuation = workshop.valuation(looked.sheet, row.format, looked.standpoint)
         home = load_preferences(session).currency
-        query = select(ItemRow).where(ItemRow.session_id == number, ItemRow.basis.is_not(None))
-        held = query.where(ItemRow.state.in_([state.value for state in HELD_STATES])).order_by(ItemRow.id)
-        items = list(session.scalars(held.with_for_update()))
-        values = [_worth_today(item, valuation, home) for item in items]
+        items = things_of_session(session, number)
+        cards = cards_of(session, [thing.key for thing in items])
+        values = [_worth_today(item, *cards[item.key], valuation, home) for item in items]
         parts = [Part(i.name, value, Decimal(i.count)) for i, value in zip(items, values, strict=True)]
         day, text = workshop.today(), f"divided again by {method.value}: opening of {looked.sheet.release.title}"
-        change = register.divide_again([to_thing(i) for i in items], parts, method, day, text, minor_units(home))
+        change = register.divide_again(items, parts, method, day, text, minor_units(home))
         made = tuple(
             NewPart(item.name, item.count, value, item.basis or Decimal(0), thing.basis or Decimal(0))
             for item, value, thing in zip(items, values, change.things, strict=True)
         )
         if book:
-            keep_change(session, change, items, day, Event.DIVISION, text, items[0].purchase_id, number)
+            keep_change(session, change, row.document_id, method=method)
             row.version += 1
         return made
 
 
-def _worth_today(item: ItemRow, valuation: Valuation, home: str) -> Decimal | None:
+def _worth_today(item: Thing, line: str | None, number: str | None, valuation: Valuation, home: str) -> Decimal | None:
     """What an item that was pulled is worth by today's prices; what was said of it where they do not know it."""
-    view = view_card(valuation, item.line or "", item.number)
+    view = view_card(valuation, line or "", number)
     return item.value if view.worth is None else Money.from_estimate(view.worth * item.count, home).amount
-
-
-def _split(item: ItemRow) -> ItemRow:
-    """What leaves a stack, as a thing of its own."""
-    names = ("kind", "name", "release_id", "format_id", "acquired_on", "purchase_id", "place", "gift")
-    return ItemRow(
-        **{name: getattr(item, name) for name in names}, count=1, state=State.HELD.value, parent_id=item.id, version=0,
-        never_for_sale=False,
-    )  # fmt: skip
 
 
 def _items(
     row: SessionRow, item: ItemRow, valuation: Valuation, pulls: Sequence[PullRow]
-) -> list[tuple[ItemRow, float | None]]:
+) -> list[tuple[dict[str, Any], float | None]]:
     """Hits and flawed or numbered cards one by one, like commons as counted stacks, with what each is worth here
     (estimate; None: not known)."""
     sheet = valuation.sheet
@@ -259,10 +250,10 @@ def _items(
     return made
 
 
-def _made(row: SessionRow, item: ItemRow, kind: str, name: str, pull: PullRow, count: int) -> ItemRow:
-    return ItemRow(
-        kind=kind, name=name, release_id=item.release_id, line_id=pull.line_id, version_id=pull.version_id,
-        number_text=pull.number, count=count, state=State.HELD.value, basis=None, serial=pull.serial, note=pull.flaw,
-        acquired_on=row.started_on, purchase_id=item.purchase_id, session_id=row.id, parent_id=item.id, gift=False,
-        never_for_sale=False, version=0,
-    )  # fmt: skip
+def _made(row: SessionRow, item: ItemRow, kind: str, name: str, pull: PullRow, count: int) -> dict[str, Any]:
+    return {
+        "kind": kind, "name": name, "release_id": item.release_id, "line_id": pull.line_id,
+        "version_id": pull.version_id, "number_text": pull.number, "count": count, "serial": pull.serial,
+        "note": pull.flaw, "acquired_on": row.started_on, "purchase_id": item.purchase_id, "session_id": row.id,
+        "parent_id": item.id, "owner_id": item.owner_id,
+    }  # fmt: skip

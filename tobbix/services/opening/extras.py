@@ -9,7 +9,7 @@ from sqlalchemy import select
 
 from tobbix.core.base.errors import Conflict, InputError, NotFound
 from tobbix.core.base.results import Part, Verdict
-from tobbix.core.holdings.register import State
+from tobbix.core.holdings.states import State
 from tobbix.core.opening.remaining import hot_box_of
 from tobbix.core.opening.session import promised_lines
 from tobbix.core.opening.weighing import WeightVerdict, judge_weights
@@ -17,7 +17,8 @@ from tobbix.core.products.finding import FoundCard
 from tobbix.core.products.prices import line_versions
 from tobbix.core.products.revising import find_format, find_line
 from tobbix.core.products.sheet import ProductSheet
-from tobbix.db.holdings.keeping import change_words, find_item
+from tobbix.db.holdings.loading import find_item
+from tobbix.db.holdings.saving import change_words
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.opening.tables import RedemptionRow, SessionRow, WeightRow
 from tobbix.db.products.loading import format_identity, list_releases

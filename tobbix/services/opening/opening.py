@@ -8,12 +8,14 @@ from dataclasses import dataclass, field
 from datetime import UTC, date, datetime
 from decimal import Decimal
 
-from sqlalchemy import func, select
+from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import Conflict, InputError, NotFound
 from tobbix.core.base.results import Verdict
-from tobbix.core.holdings.register import State
+from tobbix.core.base.money import minor_units
+from tobbix.core.holdings.allocation import share_of
+from tobbix.core.holdings.states import DocumentKind, DocumentState, Purpose, State, follow
 from tobbix.core.opening.remaining import Remaining
 from tobbix.core.opening.results import LineResult, judge
 from tobbix.core.opening.session import (
@@ -31,10 +33,13 @@ from tobbix.core.opening.session import (
 from tobbix.core.products.revising import find_format
 from tobbix.core.products.sheet import Format, ProductSheet
 from tobbix.core.products.valuation import Holding, Unit, Valuation
-from tobbix.db.buying.tables import PurchaseRow
-from tobbix.db.holdings.keeping import find_item
+from tobbix.db.buying.loading import meant_for_fun
+from tobbix.db.holdings.documents import DocumentRow
+from tobbix.db.holdings.loading import find_item
+from tobbix.db.holdings.saving import add_document, document_once
 from tobbix.db.holdings.tables import ItemRow
-from tobbix.db.opening.loading import running_session
+from tobbix.db.installation.keeping import load_preferences
+from tobbix.db.opening.loading import ALIVE, running_session, session_once
 from tobbix.db.opening.tables import PullRow, SessionRow
 from tobbix.db.products.loading import locate_card
 from tobbix.services.products.workshop import Looked, Workshop
@@ -45,7 +50,8 @@ _TOTALS = "totals:"  # marks the pulls of packs that were logged as totals, whic
 
 @dataclass(frozen=True, slots=True)
 class SessionSaid:
-    """A session as typed: of an item, so many boxes (or packs of a box that is not whole)."""
+    """A session as typed: of an item, so many boxes (or packs of a box that is not whole); the share
+    ``entertainment`` of their cost is booked for a ``purpose``."""
 
     item: int
     boxes: int = 1
@@ -55,6 +61,7 @@ class SessionSaid:
     trust: float = 1.0
     started_on: date | None = None
     note: str | None = None
+    purpose: Purpose = Purpose.ENTERTAINMENT
 
 
 @dataclass(frozen=True, eq=False)
@@ -104,14 +111,15 @@ def start_session(workshop: Workshop, said: SessionSaid, once: str) -> int:
     Raises NotFound, Conflict, InputError.
     """
     with workshop.database.transaction() as session:
-        session.execute(select(func.pg_advisory_xact_lock(func.hashtext(once))))
-        known = session.scalar(select(SessionRow.id).where(SessionRow.once == once))
-        if known is not None:
+        if document_once(session, once) is not None:
+            known = session_once(session, once)
+            if known is None:
+                raise Conflict("this key was sent with something else")
             return known
         item = find_item(session, said.item)
         if item.state != State.HELD.value or item.kind != "sealed" or item.format_id is None:
             raise Conflict("only sealed product that stands on the desk, of a release with its sheet, can be opened")
-        if running_session(session, item.id) is not None:
+        if running_session(session, [item.id]) is not None:
             raise Conflict("this is being opened already; go on with that session")
         if not 1 <= said.boxes <= item.count:
             raise InputError.at("boxes", f"must be from 1 to the {item.count} that you have")
@@ -127,8 +135,7 @@ def start_session(workshop: Workshop, said: SessionSaid, once: str) -> int:
             raise InputError.at("gone", f"must be from 0 to {packs - 1}")
         fun = said.entertainment
         if fun is None:  # as it was meant when it was bought
-            bought = None if item.purchase_id is None else session.get(PurchaseRow, item.purchase_id)
-            fun = Decimal(0) if bought is None else bought.entertainment
+            fun = meant_for_fun(session, item.purchase_id)
         if not 0 <= fun <= 1:
             raise InputError.at("entertainment", "must be from 0 to 1 (0.5 is half)")
         promised = promised_lines(sheet, fmt.id)
@@ -137,10 +144,14 @@ def start_session(workshop: Workshop, said: SessionSaid, once: str) -> int:
                 raise InputError.at("gone_hits", f"a box promises {promised.get(line, 0)} of “{line[:60]}”")
         if not 0 <= trust <= 1:
             raise InputError.at("trust", "must be from 0 to 1")
+        document = add_document(
+            session, DocumentKind.OPENING, said.started_on or workshop.today(), item.name,
+            state=DocumentState.RUNNING, note=said.note, once=once,
+        )  # fmt: skip
         row = SessionRow(
-            once=once, item_id=item.id, format_id=item.format_id, boxes=said.boxes, packs=packs,
-            gone=gone, gone_hits=dict(gone_hits), trust=trust, state="running", current_pack=gone + 1,
-            entertainment=fun, started_on=said.started_on or workshop.today(), note=said.note,
+            document_id=document, item_id=item.id, format_id=item.format_id, boxes=said.boxes, packs=packs,
+            gone=gone, gone_hits=dict(gone_hits), trust=trust, current_pack=gone + 1, entertainment=fun,
+            purpose=said.purpose.value,
         )  # fmt: skip
         session.add(row)
         session.flush()
@@ -150,8 +161,9 @@ def start_session(workshop: Workshop, said: SessionSaid, once: str) -> int:
 def list_sessions(workshop: Workshop) -> list[tuple[SessionRow, str]]:
     """All sessions with the name of what is opened, those that are running first."""
     with workshop.database.transaction() as session:
-        order = (SessionRow.state.in_(("done", "undone")), SessionRow.started_on.desc(), SessionRow.id.desc())
-        query = select(SessionRow, ItemRow.name).join(ItemRow, ItemRow.id == SessionRow.item_id).order_by(*order)
+        order = (DocumentRow.state.in_(("done", "undone")), DocumentRow.day.desc(), SessionRow.id.desc())
+        query = select(SessionRow, ItemRow.name).join(ItemRow, ItemRow.id == SessionRow.item_id)
+        query = query.join(SessionRow.document).order_by(*order)
         return [(row, name) for row, name in session.execute(query)]
 
 
@@ -162,6 +174,7 @@ def read_session(workshop: Workshop, number: int) -> SessionView:
         pulls = load_pulls(session, number)
         item = session.get(ItemRow, row.item_id)
         looked = workshop.look(session, row.release)
+        home = load_preferences(session).currency
     valuation = workshop.valuation(looked.sheet, row.format, looked.standpoint)
     fmt = valuation.format
     said = [to_pulled(pull) for pull in pulls]
@@ -170,7 +183,7 @@ def read_session(workshop: Workshop, number: int) -> SessionView:
     views = tuple(view_pull(valuation, pull) for pull in pulls)
     cost = None
     if item is not None and item.basis is not None:
-        cost = item.basis * row.boxes / item.count if row.state in ("running", "paused") else item.basis
+        cost = share_of(item.basis, row.boxes, item.count, minor_units(home)) if row.state in ALIVE else item.basis
     complete = row.state == "done" or progress.left == 0
     room = cards_of_pack(fmt, row.current_pack) - sum(p.count for p in pulls if p.pack == row.current_pack)
     worth = sum((view.worth or 0.0) * view.row.count for view in views)
@@ -219,8 +232,8 @@ def find_session(session: Session, number: int, lock: bool = True) -> SessionRow
 
 def open_session(session: Session, number: int) -> SessionRow:
     row = find_session(session, number)
-    if row.state not in ("running", "paused"):
-        raise Conflict("this session is finished")
+    if row.state not in ALIVE:
+        raise Conflict("this session is finished" if row.state == "done" else "this session was taken back")
     row.state = "running"
     row.version += 1
     return row
@@ -321,6 +334,32 @@ def fill_pack(
         base, _ = locate_card(session, row.format_id, sheet.base_line(fmt.id).id, None)
         session.add(PullRow(session_id=row.id, once=f"rest-{pack}-{row.version}", pack=pack, line_id=base, count=room))
         session.flush()
+
+
+def take_session_back(workshop: Workshop, number: int) -> None:
+    """A session that was begun by mistake is taken back; what was logged in it stays on record. Its item is free again.
+
+    Raises NotFound, or Conflict if it is finished: its end is taken back first.
+    """
+    with workshop.database.transaction() as session:
+        row = find_session(session, number)
+        if row.state == DocumentState.DONE.value:
+            raise Conflict("this session is finished; take its end back first")
+        row.state = follow(DocumentKind.OPENING, DocumentState(row.state), DocumentState.UNDONE).value
+        row.version += 1
+
+
+def go_on(workshop: Workshop, number: int) -> None:
+    """A session that was taken back goes on after all. Raises NotFound, or Conflict if its item is no longer free."""
+    with workshop.database.transaction() as session:
+        row = find_session(session, number)
+        if row.state != DocumentState.UNDONE.value:
+            raise Conflict("this session was not taken back")
+        item = find_item(session, row.item_id)
+        if item.state != State.HELD.value or running_session(session, [item.id]) is not None or item.count < row.boxes:
+            raise Conflict("what it opened is no longer here to be opened")
+        row.state = follow(DocumentKind.OPENING, DocumentState.UNDONE, DocumentState.RUNNING).value
+        row.version += 1
 
 
 def pause_session(workshop: Workshop, number: int) -> None:

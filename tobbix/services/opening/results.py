@@ -9,7 +9,9 @@ from tobbix.core.opening.results import STRENGTH, Compared, LineResult, Observed
 from tobbix.core.opening.session import Pulled, observe
 from tobbix.core.products.revising import find_format
 from tobbix.core.products.sheet import Format
+from tobbix.db.holdings.documents import DocumentRow
 from tobbix.db.holdings.tables import ItemRow
+from tobbix.db.opening.loading import finished_sessions
 from tobbix.db.opening.tables import SessionRow
 from tobbix.db.products.loading import format_identity
 from tobbix.services.opening.opening import load_pulls, progress_of, to_pulled
@@ -62,7 +64,8 @@ def _spent(workshop: Workshop, key: str, format_id: str) -> float | None:
         query = (
             select(func.sum(ItemRow.basis), func.count().filter(ItemRow.basis.is_(None)))
             .join(SessionRow, SessionRow.item_id == ItemRow.id)
-            .where(SessionRow.format_id == format_identity(session, key, format_id), SessionRow.state == "done")
+            .join(SessionRow.document)
+            .where(SessionRow.format_id == format_identity(session, key, format_id), DocumentRow.state == "done")
         )
         total, unknown = session.execute(query).one()
     return None if unknown or not total else float(total)
@@ -85,8 +88,7 @@ def read_results(workshop: Workshop, key: str, format_id: str, strength: float) 
     with workshop.database.transaction() as session:
         looked = workshop.look(session, key)
         identity = format_identity(session, key, format_id)
-        query = select(SessionRow).where(SessionRow.format_id == identity, SessionRow.state == "done")
-        rows = list(session.scalars(query))
+        rows = finished_sessions(session, identity)
         pulls: dict[int, list[Pulled]] = {row.id: [] for row in rows}
         for pull in load_pulls(session, *pulls):
             pulls[pull.session_id].append(to_pulled(pull))

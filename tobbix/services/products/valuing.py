@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 
 from tobbix.core.products.finding import FoundCard
 from tobbix.core.products.price_book import Price, Says, Source, Value, converter
-from tobbix.db.holdings.keeping import rates_on
+from tobbix.db.holdings.rates import rates_on
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.products.finding import find_cards

@@ -29,7 +29,7 @@ from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.valuation import Bound, Holding, Valuation, value_format
 from tobbix.core.products.worth import Worth
 from tobbix.db.base import Database, epoch_of
-from tobbix.db.holdings.keeping import rates_on
+from tobbix.db.holdings.rates import rates_on
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.pricing.ways import list_way_rows, to_way
 from tobbix.db.products.loading import StoredRelease, find_release, load_structure

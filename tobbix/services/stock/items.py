@@ -13,17 +13,18 @@ from tobbix.core.base.errors import Conflict, Fault, InputError
 from tobbix.core.base.money import minor_units
 from tobbix.core.holdings import register
 from tobbix.core.holdings.ledger import Event
-from tobbix.core.holdings.register import HELD_STATES, Action, State, Thing
+from tobbix.core.holdings.register import Thing
+from tobbix.core.holdings.states import HELD_STATES, Action, DocumentKind, Purpose, State, next_state
 from tobbix.core.products.finding import FoundCard
 from tobbix.db.base import Database, bring_rows
-from tobbix.db.holdings.keeping import (
+from tobbix.db.holdings.loading import find_item, last_mark, load_entry, load_things
+from tobbix.db.holdings.saving import (
+    add_document,
     add_entry,
     change_words,
     count_anew,
-    find_item,
     fresh_numbers,
     keep_change,
-    to_thing,
 )
 from tobbix.db.holdings.tables import HeldValueRow, ItemEventRow, ItemRow, SavedFilterRow
 from tobbix.db.installation.keeping import load_preferences
@@ -32,6 +33,7 @@ from tobbix.db.products.identifying import Identity, Naming, identify, identify_
 from tobbix.db.products.tables import ReleaseRow
 from tobbix.formats.item_lists import ItemLine
 from tobbix.formats.limits import MOST_ITEM_ROWS
+from tobbix.services.buying.booking import take_back_entry
 from tobbix.services.products.valuing import find_priced, home_on, revalue_items, say_worth
 from tobbix.services.products.workshop import Workshop
 
@@ -176,7 +178,7 @@ def correct_item(database: Database, number: int, version: int, changes: Mapping
         fresh = {name: value for name, value in changes.items() if name not in _IDENTITY}
         if changes.keys() & _IDENTITY:
             identity = identify_one(session, naming)
-            if identity.format_id != row.format_id and running_session(session, row.id) is not None:
+            if identity.format_id != row.format_id and running_session(session, [row.id]) is not None:
                 raise Conflict("this is being opened; finish that session or take it back first")
             fresh |= identity.columns()
         home, more = home_on(session, day), []
@@ -192,29 +194,43 @@ def correct_item(database: Database, number: int, version: int, changes: Mapping
 _IDENTITY = frozenset({"release", "format", "line", "number", "variant"})
 
 
-def take_out(database: Database, number: int, version: int, action: Action, day: date, why: str) -> None:
-    """An item is lost, given away or sent back; its basis goes to the account that says so.
+def take_out(
+    database: Database,
+    number: int,
+    version: int,
+    action: Action,
+    day: date,
+    why: str,
+    purpose: Purpose = Purpose.GIFT,
+) -> None:
+    """An item is lost, given away for a ``purpose`` or sent back; its basis goes to the account that says so.
 
     Raises NotFound, Conflict.
     """
     with database.transaction() as session:
-        row = find_item(session, number, version)
-        if running_session(session, number) is not None:
-            raise Conflict("this is being opened; finish that session or take it back first")
-        gone = register.next_state(State(row.state), action)
+        find_item(session, number, version)
+        things = load_things(session, [number])
+        gone = next_state(things[0].state, action)
         words = "sent back" if gone is State.RETURNED else gone.value.replace("_", " ")
-        text = f"{words}: {row.name}" + (f" ({why.strip()})" if why.strip() else "")
-        change = register.take_out([to_thing(row)], action, day, text[:500])
-        keep_change(session, change, [row], day, Event.WRITE_OFF, text[:500], row.purchase_id)
+        text = (f"{words}: {things[0].name}" + (f" ({why.strip()})" if why.strip() else ""))[:500]
+        kind = DocumentKind.GIFT if action is Action.GIVE_AWAY else DocumentKind.CORRECTION
+        document = add_document(session, kind, day, text)
+        keep_change(session, register.take_out(things, action, day, text, purpose), document)
 
 
 def bring_back(database: Database, number: int, version: int, day: date) -> None:
-    """An item that was lost, given away or sent back is here again, with its cost. Raises NotFound, Conflict."""
+    """An item that was lost, given away or sent back is here again, with its cost: what took it out is taken back.
+
+    Raises NotFound, or Conflict, which says by what, if something stands in the way.
+    """
     with database.transaction() as session:
         row = find_item(session, number, version)
-        text = f"here again: {row.name}"[:500]
-        change = register.bring_back(to_thing(row), day, text)
-        keep_change(session, change, [row], day, Event.CORRECTION, text, row.purchase_id)
+        if row.state not in (State.LOST.value, State.GIVEN_AWAY.value, State.RETURNED.value):
+            raise Conflict("only what was lost, given away or sent back can be here again")
+        last = last_mark(session, number)
+        if last is None or load_entry(session, last)[1].event is not Event.WRITE_OFF:
+            raise Conflict("something was booked of it since; take that back first, in its history")
+        take_back_entry(session, last, day)
 
 
 def remember_basis(database: Database, number: int, version: int, basis: Decimal, day: date) -> None:
@@ -223,11 +239,11 @@ def remember_basis(database: Database, number: int, version: int, basis: Decimal
         units = minor_units(load_preferences(session).currency)
         if not 0 <= basis <= 99_999_999 or basis != round(basis, units):
             raise InputError.at("basis", f"must not be negative, with at most {units} decimals")
-        row = find_item(session, number, version)
-        text = f"its cost is found: {row.name}"[:500]
-        keep_change(
-            session, register.remember_basis(to_thing(row), basis, day, text), [row], day, Event.CORRECTION, text
-        )
+        find_item(session, number, version)
+        thing = load_things(session, [number])[0]
+        text = f"its cost is found: {thing.name}"[:500]
+        change = register.remember_basis(thing, basis, day, text)
+        keep_change(session, change, add_document(session, DocumentKind.CORRECTION, day, text))
 
 
 def search_cards(workshop: Workshop, find: str) -> list[FoundCard]:
@@ -259,9 +275,8 @@ def import_items(
         ids = fresh_numbers(session, len(lines))
         things = [Thing(i, line.name, line.count, State.HELD, line.basis) for i, line in zip(ids, lines, strict=True)]
         said = f"there before: {len(lines)} rows"
-        change = register.bring_in(things, today, said)
-        entry = None if change.entry is None else add_entry(session, change.entry).id
-        session.flush()
+        document = add_document(session, DocumentKind.IMPORT, today, said)
+        entry = add_entry(session, register.bring_in(things, today, said).entry, document)
         known = identify(session, {_naming(line) for line in lines})
         for start in range(0, len(lines), _BATCH):
             part = slice(start, start + _BATCH)
@@ -273,7 +288,7 @@ def import_items(
                 [
                     {
                         "item_id": thing.key, "day": today, "event": Event.OPENING_BALANCE.value, "text": said,
-                        "state": thing.state.value, "basis": thing.basis, "entry_id": entry,
+                        "state": thing.state.value, "count": thing.count, "basis": thing.basis, "entry_id": entry,
                     }
                     for thing in things[part]
                 ],

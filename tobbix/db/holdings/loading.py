@@ -1,0 +1,254 @@
+"""Things, documents and entries out of the store."""
+
+from collections.abc import Iterable, Sequence
+from decimal import Decimal
+from typing import Any
+
+from sqlalchemy import ARRAY, BigInteger, ColumnElement, any_, column, exists, func, literal, select, table
+from sqlalchemy.orm import Session, aliased, load_only
+
+from tobbix.core.base.errors import Conflict, NotFound
+from tobbix.core.holdings.documents import Booked, Charge, Document, Label, Parcel
+from tobbix.core.holdings.history import History, Mark
+from tobbix.core.holdings.ledger import HELD, OWED, Account, Entry, Event, Line
+from tobbix.core.holdings.register import Thing
+from tobbix.core.holdings.states import HELD_STATES, ChargeKind, DocumentKind, DocumentState, Kind, ParcelState, State
+from tobbix.db.holdings.documents import ChargeRow, DocumentRow, LabelRow, ParcelRow
+from tobbix.db.holdings.tables import EntryRow, ItemEventRow, ItemRow, PostingRow
+
+
+def to_thing(row: ItemRow) -> Thing:
+    """The core's value of an item."""
+    return Thing(
+        row.id, row.name, row.count, State(row.state), row.basis, row.value, Kind(row.kind), row.owner_id, row.gift
+    )
+
+
+def find_item(session: Session, number: int, version: int | None = None) -> ItemRow:
+    """An item, locked. Raises NotFound, or Conflict if it was changed since ``version``."""
+    row = session.get(ItemRow, number, with_for_update=True)
+    if row is None:
+        raise NotFound("there is no such item")
+    if version is not None and row.version != version:
+        raise Conflict("this was changed meanwhile; look again, then retry")
+    return row
+
+
+def among(numbered: Any, numbers: Iterable[int]) -> ColumnElement[bool]:
+    """Whether a column is one of some numbers, in one parameter however many they are."""
+    found: ColumnElement[bool] = numbered == any_(literal(list(numbers), ARRAY(BigInteger)))
+    return found
+
+
+def load_things(session: Session, numbers: Sequence[int]) -> list[Thing]:
+    """Things by their numbers, in that order, locked, that something is to be done with. Raises NotFound, or Conflict
+    if one of them is being opened."""
+    query = select(ItemRow).where(among(ItemRow.id, numbers)).order_by(ItemRow.id).with_for_update(of=ItemRow)
+    found = {row.id: to_thing(row) for row in session.scalars(query)}
+    if found.keys() != set(numbers):
+        raise NotFound("there is no such item")
+    refuse_opened(session, numbers)
+    return [found[number] for number in numbers]
+
+
+# Sessions are of a later room; here only what they hold is read.
+_session = table("opening_session", column("id"), column("item_id"), column("document_id"))
+
+
+def refuse_opened(session: Session, numbers: Iterable[int]) -> None:
+    """Raises Conflict if one of these things is held by a session that is running or put aside."""
+    query = (
+        select(_session.c.id, ItemRow.name)
+        .select_from(_session)
+        .join(ItemRow, ItemRow.id == _session.c.item_id)
+        .join(DocumentRow, DocumentRow.id == _session.c.document_id)
+        .where(among(_session.c.item_id, numbers), DocumentRow.state.in_(("running", "paused")))
+        .limit(1)
+    )
+    found = session.execute(query).first()
+    if found is not None:
+        raise Conflict(f"{found.name} is being opened; finish session {found.id} or take it back first")
+
+
+def things_of_purchase(
+    session: Session, purchase: int, states: Iterable[State], with_pulls: bool = False
+) -> list[Thing]:
+    """What a purchase brought that is in one of some states, by number, locked; ``with_pulls`` also what came out."""
+    query = select(ItemRow).where(ItemRow.purchase_id == purchase, ItemRow.state.in_([s.value for s in states]))
+    if not with_pulls:
+        query = query.where(ItemRow.session_id.is_(None))
+    return [to_thing(row) for row in session.scalars(query.order_by(ItemRow.id).with_for_update(of=ItemRow))]
+
+
+def things_of_session(session: Session, number: int) -> list[Thing]:
+    """What came out of a session and is held with a known cost, by number, locked."""
+    query = select(ItemRow).where(ItemRow.session_id == number, ItemRow.basis.is_not(None))
+    query = query.where(ItemRow.state.in_([s.value for s in HELD_STATES]))
+    return [to_thing(row) for row in session.scalars(query.order_by(ItemRow.id).with_for_update(of=ItemRow))]
+
+
+def cards_of(session: Session, numbers: Sequence[int]) -> dict[int, tuple[str | None, str | None]]:
+    """The line and the number of the card that things are, by their numbers."""
+    query = select(ItemRow.id, ItemRow.line, ItemRow.number).where(among(ItemRow.id, numbers))
+    return {item: (line, number) for item, line, number in session.execute(query)}
+
+
+_reversal = aliased(EntryRow)
+IS_TAKEN_BACK = exists().where(_reversal.reverses_id == EntryRow.id)
+
+
+def load_document(session: Session, number: int, version: int | None = None) -> Document:
+    """A document, locked. Raises NotFound, or Conflict if it was changed since ``version``, or taken back then."""
+    row = session.get(DocumentRow, number, with_for_update=True)
+    if row is None:
+        raise NotFound("there is no such document")
+    if version is not None and row.version != version:
+        raise Conflict("this was changed meanwhile; look again, then retry")
+    return to_document(row)
+
+
+def to_document(row: DocumentRow) -> Document:
+    return Document(
+        row.id, DocumentKind(row.kind), row.day, DocumentState(row.state), row.version, row.text, row.party, row.note
+    )
+
+
+def load_entries(session: Session, document: int | None = None, newest: int | None = None) -> list[tuple[int, Entry]]:
+    """Entries in the order they were made: all, those of one document, or the ``newest`` so many."""
+    query = select(EntryRow).order_by(EntryRow.id)
+    if newest is not None:
+        query = query.where(EntryRow.id.in_(select(EntryRow.id).order_by(EntryRow.id.desc()).limit(newest)))
+    if document is not None:
+        query = query.where(EntryRow.document_id == document)
+    return _with_lines(session, list(session.scalars(query)), document is None and newest is None)
+
+
+def _with_lines(session: Session, rows: Sequence[EntryRow], every: bool = False) -> list[tuple[int, Entry]]:
+    postings = select(PostingRow).order_by(PostingRow.id)
+    if not every:
+        postings = postings.where(among(PostingRow.entry_id, [row.id for row in rows]))
+    lines: dict[int, list[Line]] = {}
+    for p in session.scalars(postings):
+        line = Line(Account(p.account), p.amount, p.purse, p.original, p.currency, p.rate, p.party_id)
+        lines.setdefault(p.entry_id, []).append(line)
+    return [(row.id, Entry(row.day, Event(row.event), row.text, tuple(lines.get(row.id, ())))) for row in rows]
+
+
+def load_entry(session: Session, number: int) -> tuple[int, Entry, bool]:
+    """An entry with its document's number, and whether it was taken back; its document is locked. Raises NotFound."""
+    row = session.get(EntryRow, number)
+    if row is None:
+        raise NotFound("there is no such entry")
+    session.get(DocumentRow, row.document_id, with_for_update=True)
+    gone = session.scalar(select(_reversal.id).where(_reversal.reverses_id == number)) is not None
+    return row.document_id, _with_lines(session, [row])[0][1], gone
+
+
+def standing_entries(session: Session, document: int) -> list[int]:
+    """What was booked of a document and was not taken back, the newest first."""
+    query = select(EntryRow.id).where(EntryRow.document_id == document, EntryRow.reverses_id.is_(None))
+    query = query.where(~IS_TAKEN_BACK, EntryRow.event != Event.UNDO.value)
+    return list(session.scalars(query.order_by(EntryRow.id.desc())))
+
+
+def load_histories(session: Session, entry: int) -> list[History]:
+    """What an entry touched, locked, with all marks on it that still stand."""
+    items = select(ItemEventRow.item_id).where(ItemEventRow.entry_id == entry)
+    wanted = select(ItemRow).where(ItemRow.id.in_(items)).order_by(ItemRow.id).with_for_update(of=ItemRow)
+    columns = ("name", "count", "state", "basis", "kind", "owner_id", "gift", "version")
+    rows = session.scalars(wanted.options(load_only(*(getattr(ItemRow, name) for name in columns)))).all()
+    marks: dict[int, list[Mark]] = {row.id: [] for row in rows}
+    query = (
+        select(ItemEventRow.item_id, EntryRow.id, EntryRow.text, ItemEventRow.state, ItemEventRow.count,
+               ItemEventRow.basis)
+        .join(EntryRow, EntryRow.id == ItemEventRow.entry_id)
+        .where(ItemEventRow.item_id.in_(items), EntryRow.reverses_id.is_(None), ~IS_TAKEN_BACK)
+        .order_by(EntryRow.id, ItemEventRow.id)
+    )  # fmt: skip
+    for item, number, text, state, count, basis in session.execute(query):
+        marks[item].append(Mark(number, text, State(state), count, basis))
+    return [
+        History(
+            Thing(r.id, r.name, r.count, State(r.state), r.basis, None, Kind(r.kind), r.owner_id, r.gift),
+            tuple(marks[r.id]),
+        )
+        for r in rows
+    ]
+
+
+def last_mark(session: Session, item: int) -> int | None:
+    """The newest entry on an item that still stands."""
+    query = (
+        select(EntryRow.id)
+        .join(ItemEventRow, ItemEventRow.entry_id == EntryRow.id)
+        .where(ItemEventRow.item_id == item, EntryRow.reverses_id.is_(None), ~IS_TAKEN_BACK)
+    )
+    return session.scalar(query.order_by(EntryRow.id.desc()).limit(1))
+
+
+def load_charges(session: Session, documents: Sequence[int]) -> dict[int, list[Charge]]:
+    """The charges of documents whose entries stand."""
+    query = (
+        select(ChargeRow)
+        .join(EntryRow, EntryRow.id == ChargeRow.entry_id)
+        .where(among(ChargeRow.document_id, documents), ~IS_TAKEN_BACK)
+        .order_by(ChargeRow.id)
+    )
+    found: dict[int, list[Charge]] = {}
+    for c in session.scalars(query):
+        charge = Charge(ChargeKind(c.kind), c.amount, c.currency, c.day, c.rate, c.home, c.purse)
+        found.setdefault(c.document_id, []).append(charge)
+    return found
+
+
+def load_parcels(session: Session, documents: Sequence[int]) -> dict[int, Parcel]:
+    """The first parcel of each document that has one."""
+    query = select(ParcelRow).where(among(ParcelRow.document_id, documents)).order_by(ParcelRow.id.desc())
+    return {
+        p.document_id: Parcel(
+            ParcelState(p.state), p.carrier, p.tracking, p.due_on, p.received_on, p.inspection, p.dispute
+        )
+        for p in session.scalars(query)
+    }
+
+
+def load_labels(session: Session, item: int) -> list[Label]:
+    """The chain of labels of an item, those cracked off among them; what was taken back does not count."""
+    removal = aliased(EntryRow)
+    gone = exists().where(removal.id == LabelRow.removed_by_id, ~exists().where(_reversal.reverses_id == removal.id))
+    query = (
+        select(LabelRow, gone)
+        .join(EntryRow, EntryRow.id == LabelRow.entry_id)
+        .where(LabelRow.item_id == item, ~IS_TAKEN_BACK)
+        .order_by(LabelRow.id)
+    )
+    return [
+        Label(row.grader, row.grade, row.certificate, row.day, bool(removed), row.subgrades)
+        for row, removed in session.execute(query)
+    ]
+
+
+def to_booked(row: EntryRow, taken_back: bool) -> Booked:
+    """An entry in words."""
+    return Booked(row.id, row.day, row.event, row.text, taken_back, row.reverses_id)
+
+
+def account_balances(session: Session, party: int | None = None) -> dict[tuple[Account, str | None], Decimal]:
+    """The balance of every account and purse (money, debit positive), or what stands open with one ``party``."""
+    sums = select(PostingRow.account, PostingRow.purse, func.sum(PostingRow.amount))
+    if party is not None:
+        sums = sums.where(PostingRow.party_id == party, PostingRow.account.in_([a.value for a in OWED]))
+    rows = session.execute(sums.group_by(PostingRow.account, PostingRow.purse))
+    return {(Account(account), purse): Decimal(amount) for account, purse, amount in rows}
+
+
+def off_balance(session: Session) -> tuple[Decimal, Decimal]:
+    """How far the books are off, and how far stock is from the sum of the known bases: both are 0 at any time."""
+    books = session.scalar(select(func.coalesce(func.sum(PostingRow.amount), 0)))
+    held = session.scalar(
+        select(func.coalesce(func.sum(PostingRow.amount), 0)).where(PostingRow.account.in_([a.value for a in HELD]))
+    )
+    bases = session.scalar(
+        select(func.coalesce(func.sum(ItemRow.basis), 0)).where(ItemRow.state.in_([s.value for s in HELD_STATES]))
+    )
+    return Decimal(books or 0), Decimal(held or 0) - Decimal(bases or 0)
