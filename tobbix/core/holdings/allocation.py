@@ -59,9 +59,9 @@ def share_out(total: Decimal, weights: Sequence[Fraction], minor_units: int) -> 
     return tuple(sign * Decimal(floor).scaleb(-minor_units) for floor in floors)
 
 
-def share_of(basis: Decimal, some: int, count: int, minor_units: int) -> Decimal:
-    """What ``some`` of a stack of ``count`` carry of its basis (money). Rule C-15."""
-    return share_out(basis, [Fraction(some), Fraction(count - some)], minor_units)[0]
+def share_out_by_count(total: Decimal, counts: Sequence[int], minor_units: int) -> tuple[Decimal, ...]:
+    """A total (money) over parts of a stack, by how many each has. Rule C-15."""
+    return share_out(total, [Fraction(count) for count in counts], minor_units)
 
 
 def divide(total: Decimal, parts: Sequence[Part], method: Method, minor_units: int = 2) -> tuple[Decimal, ...]:

@@ -11,10 +11,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import date
 from decimal import Decimal
-from fractions import Fraction
 
 from tobbix.core.base.errors import Conflict, InputError
-from tobbix.core.holdings.allocation import Method, Part, divide, share_out
+from tobbix.core.holdings.allocation import Method, Part, divide, share_out_by_count
 from tobbix.core.holdings.ledger import Account, Entry, Event, Line
 from tobbix.core.holdings.register import Change, Thing, account_of, carry, divide_pulls, take_action
 from tobbix.core.holdings.states import HELD_STATES, Action, State
@@ -162,7 +161,7 @@ def use_up(supply: Thing, count: int, day: date, text: str, minor_units: int = 2
         return Change(after, Entry(day, Event.USE, text, carry([supply], after, Account.SUPPLIES_USED)))
     used, kept = None, None
     if supply.basis is not None:
-        used, kept = share_out(supply.basis, [Fraction(count), Fraction(supply.count - count)], minor_units)
+        used, kept = share_out_by_count(supply.basis, [count, supply.count - count], minor_units)
     left = replace(supply, count=supply.count - count, basis=kept, value=None)
     lines = (Line(Account.SUPPLIES_USED, used), Line(account_of(supply), -used)) if used else ()
     return Change((left,), Entry(day, Event.USE, text, lines))
@@ -197,7 +196,9 @@ def make_good(party: int, amount: Decimal, day: date, text: str) -> Change:
     )
 
 
-def settle(party: int, owed: Mapping[Account, Decimal], cash: Line, day: date, text: str) -> Change:
+def settle(
+    party: int, owed: Mapping[Account, Decimal], cash: Line, day: date, text: str, minor_units: int = 2
+) -> Change:
     """A party pays what it owes, or is paid what it is owed. ``owed`` are its balances (money, debit positive).
 
     Cash in clears the receivable, cash out the payable; where both stand they are set off first. Raises InputError for
@@ -207,7 +208,7 @@ def settle(party: int, owed: Mapping[Account, Decimal], cash: Line, day: date, t
     net = receivable + payable
     nothing = Decimal(0)
     if not min(net, nothing) <= cash.amount <= max(net, nothing) or cash.amount == 0:
-        raise InputError.at("amount", f"must not be more than the {abs(net)} that is owed")
+        raise InputError.at("amount", f"must not be more than the {abs(net):.{minor_units}f} that is owed")
     off = min(receivable, -payable) if receivable > 0 > payable else Decimal(0)
     sums = {Account.RECEIVABLE: -off, Account.PAYABLE: off}
     sums[Account.RECEIVABLE if cash.amount > 0 else Account.PAYABLE] -= cash.amount

@@ -65,6 +65,17 @@ class Parcel:
 
 
 @dataclass(frozen=True, slots=True)
+class Photo:
+    """A picture of an item: sizes in pixels, ``dpi`` dots an inch (None: not said)."""
+
+    number: int
+    side: str
+    width: int
+    height: int
+    dpi: Decimal | None
+
+
+@dataclass(frozen=True, slots=True)
 class Label:
     """What a grader said of an item; ``removed``: it was cracked off."""
 

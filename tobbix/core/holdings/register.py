@@ -13,7 +13,7 @@ from decimal import ROUND_HALF_UP, Decimal
 from fractions import Fraction
 
 from tobbix.core.base.errors import Conflict, InputError
-from tobbix.core.holdings.allocation import Method, Part, divide, share_out
+from tobbix.core.holdings.allocation import Method, Part, divide, share_out, share_out_by_count
 from tobbix.core.holdings.ledger import Account, Entry, Event, Line
 from tobbix.core.holdings.states import HELD_STATES, Action, Kind, Purpose, State, next_state
 
@@ -292,7 +292,7 @@ def split(thing: Thing, counts: Sequence[int], day: date, text: str, minor_units
     every = [rest, *counts]
     shares: Sequence[Decimal | None] = [None] * len(every)
     if thing.basis is not None:
-        shares = share_out(thing.basis, [Fraction(count) for count in every], minor_units)
+        shares = share_out_by_count(thing.basis, every, minor_units)
     made = tuple(
         replace(thing, count=count, state=state, basis=share, value=None)
         for count, share in zip(every, shares, strict=True)

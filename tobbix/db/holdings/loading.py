@@ -8,12 +8,12 @@ from sqlalchemy import ARRAY, BigInteger, ColumnElement, any_, column, exists, f
 from sqlalchemy.orm import Session, aliased, load_only
 
 from tobbix.core.base.errors import Conflict, NotFound
-from tobbix.core.holdings.documents import Booked, Charge, Document, Label, Parcel
+from tobbix.core.holdings.documents import Booked, Charge, Document, Label, Parcel, Photo
 from tobbix.core.holdings.history import History, Mark
 from tobbix.core.holdings.ledger import HELD, OWED, Account, Entry, Event, Line
 from tobbix.core.holdings.register import Thing
 from tobbix.core.holdings.states import HELD_STATES, ChargeKind, DocumentKind, DocumentState, Kind, ParcelState, State
-from tobbix.db.holdings.documents import ChargeRow, DocumentRow, LabelRow, ParcelRow
+from tobbix.db.holdings.documents import ChargeRow, DocumentRow, LabelRow, ParcelItemRow, ParcelRow, PhotoRow
 from tobbix.db.holdings.tables import EntryRow, ItemEventRow, ItemRow, PostingRow
 
 
@@ -85,6 +85,31 @@ def things_of_session(session: Session, number: int) -> list[Thing]:
     query = select(ItemRow).where(ItemRow.session_id == number, ItemRow.basis.is_not(None))
     query = query.where(ItemRow.state.in_([s.value for s in HELD_STATES]))
     return [to_thing(row) for row in session.scalars(query.order_by(ItemRow.id).with_for_update(of=ItemRow))]
+
+
+def differing_words(session: Session, numbers: Sequence[int]) -> list[str]:
+    """In what things differ, so that they are not like things; empty if they are."""
+    columns = [getattr(ItemRow, name) for name in _ALIKE]
+    rows = session.execute(select(*columns).where(among(ItemRow.id, numbers))).all()
+    return [name for place, name in enumerate(_ALIKE.values()) if len({row[place] for row in rows}) > 1]
+
+
+_ALIKE = {
+    "kind": "kind", "release_id": "release", "format_id": "format", "line_id": "line", "version_id": "card",
+    "release_text": "release", "format_text": "format", "line_text": "line", "number_text": "number",
+    "variant_text": "variant", "name": "name", "condition": "condition", "serial": "serial number",
+    "owner_id": "owner", "eye_appeal": "eye appeal", "packs_gone": "packs that are gone",
+}  # fmt: skip
+
+
+def things_of_parcel(session: Session, document: int) -> list[int]:
+    """The numbers of what went out in a document's parcels, by number."""
+    query = (
+        select(ParcelItemRow.item_id)
+        .join(ParcelRow, ParcelRow.id == ParcelItemRow.parcel_id)
+        .where(ParcelRow.document_id == document, ParcelRow.direction == "out")
+    )
+    return list(session.scalars(query.order_by(ParcelItemRow.item_id)))
 
 
 def cards_of(session: Session, numbers: Sequence[int]) -> dict[int, tuple[str | None, str | None]]:
@@ -226,6 +251,21 @@ def load_labels(session: Session, item: int) -> list[Label]:
         Label(row.grader, row.grade, row.certificate, row.day, bool(removed), row.subgrades)
         for row, removed in session.execute(query)
     ]
+
+
+def list_photos(session: Session, item: int) -> list[Photo]:
+    """The photos of an item, without their files."""
+    query = select(PhotoRow).where(PhotoRow.item_id == item).order_by(PhotoRow.id)
+    return [Photo(row.id, row.side, row.width, row.height, row.dpi) for row in session.scalars(query)]
+
+
+def load_photo(session: Session, number: int, small: bool) -> tuple[str, bytes]:
+    """The media type and the file of a photo, or its small picture. Raises NotFound."""
+    column = PhotoRow.thumbnail if small else PhotoRow.content
+    found = session.execute(select(PhotoRow.media, column).where(PhotoRow.id == number)).one_or_none()
+    if found is None:
+        raise NotFound("there is no such photo")
+    return "image/jpeg" if small else found[0], found[1]
 
 
 def to_booked(row: EntryRow, taken_back: bool) -> Booked:

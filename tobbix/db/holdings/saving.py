@@ -8,7 +8,7 @@ from typing import Any
 from sqlalchemy import func, insert, select, text, update
 from sqlalchemy.orm import Session
 
-from tobbix.core.base.errors import InputError
+from tobbix.core.base.errors import InputError, NotFound
 from tobbix.core.holdings.allocation import Method
 from tobbix.core.holdings.documents import Charge
 from tobbix.core.holdings.ledger import Entry, Event
@@ -23,6 +23,7 @@ from tobbix.db.holdings.documents import (
     ParcelItemRow,
     ParcelRow,
     PartyRow,
+    PhotoRow,
     PredictionRow,
 )
 from tobbix.db.holdings.tables import EntryRow, HeldValueRow, ItemEventRow, ItemRow, PostingRow
@@ -284,6 +285,29 @@ def remove_label(session: Session, item: int, entry: int) -> None:
     if row is not None:
         row.removed_by_id = entry
         session.flush()
+
+
+def add_photo(
+    session: Session, item: int, side: str, media: str, size: tuple[int, int], dpi: Decimal | None, content: bytes,
+    thumbnail: bytes,
+) -> int:  # fmt: skip
+    """Keep a picture of an item; its number."""
+    row = PhotoRow(
+        item_id=item, side=side, media=media, width=size[0], height=size[1], dpi=dpi, content=content,
+        thumbnail=thumbnail,
+    )  # fmt: skip
+    session.add(row)
+    session.flush()
+    return row.id
+
+
+def remove_photo(session: Session, number: int) -> None:
+    """Take a photo out. Raises NotFound."""
+    row = session.get(PhotoRow, number)
+    if row is None:
+        raise NotFound("there is no such photo")
+    session.delete(row)
+    session.flush()
 
 
 def log_minutes(session: Session, document: int, day: date, minutes: Decimal, what: str) -> None:

@@ -12,9 +12,9 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import Conflict, InputError, NotFound
-from tobbix.core.base.results import Verdict
 from tobbix.core.base.money import minor_units
-from tobbix.core.holdings.allocation import share_of
+from tobbix.core.base.results import Verdict
+from tobbix.core.holdings.allocation import share_out_by_count
 from tobbix.core.holdings.states import DocumentKind, DocumentState, Purpose, State, follow
 from tobbix.core.opening.remaining import Remaining
 from tobbix.core.opening.results import LineResult, judge
@@ -183,7 +183,9 @@ def read_session(workshop: Workshop, number: int) -> SessionView:
     views = tuple(view_pull(valuation, pull) for pull in pulls)
     cost = None
     if item is not None and item.basis is not None:
-        cost = share_of(item.basis, row.boxes, item.count, minor_units(home)) if row.state in ALIVE else item.basis
+        cost = item.basis
+        if row.state in ALIVE:  # what was begun may be a part of a stack
+            cost = share_out_by_count(cost, [row.boxes, item.count - row.boxes], minor_units(home))[0]
     complete = row.state == "done" or progress.left == 0
     room = cards_of_pack(fmt, row.current_pack) - sum(p.count for p in pulls if p.pack == row.current_pack)
     worth = sum((view.worth or 0.0) * view.row.count for view in views)

@@ -103,7 +103,7 @@ def _conditions(wanted: ItemFilter) -> list[ColumnElement[bool]]:
     if wanted.session is not None:
         found.append(ItemRow.session_id == wanted.session)
     if wanted.basis == "unknown":
-        found.append(ItemRow.basis.is_(None))
+        found.append(ItemRow.basis.is_(None) & ItemRow.owner_id.is_(None))
     elif wanted.basis == "known":
         found.append(ItemRow.basis.is_not(None))
     if wanted.never_for_sale is not None:
@@ -130,12 +130,14 @@ def list_items(database: Database, wanted: ItemFilter, sort: str, descending: bo
 
 
 def sum_items(database: Database, wanted: ItemFilter) -> ItemSums:
-    """How many a filter lists, and what they cost and are worth together."""
+    """How many a filter lists, and what those that are one's own cost and are worth together."""
+    is_own = ItemRow.owner_id.is_(None)
     sums = (
         select(
             func.count(), func.coalesce(func.sum(ItemRow.count), 0), func.coalesce(func.sum(ItemRow.basis), 0),
-            func.count().filter(ItemRow.basis.is_(None)), func.coalesce(func.sum(HeldValueRow.amount), 0),
-            func.count().filter(HeldValueRow.amount.is_(None)),
+            func.count().filter(ItemRow.basis.is_(None), is_own),
+            func.coalesce(func.sum(HeldValueRow.amount).filter(is_own), 0),
+            func.count().filter(HeldValueRow.amount.is_(None), is_own),
         )
         .select_from(ItemRow)
         .join(HeldValueRow, HeldValueRow.item_id == ItemRow.id)

@@ -1,0 +1,45 @@
+"""Taking back anything that was booked, by itself, from wherever it is seen. Rule C-16."""
+
+from tobbix.core.holdings.documents import Document
+from tobbix.core.holdings.ledger import Entry, Event
+from tobbix.core.holdings.states import DocumentKind, DocumentState
+from tobbix.db.holdings.loading import load_document, load_entry, load_parcels, standing_entries
+from tobbix.db.holdings.saving import touch_document
+from tobbix.db.opening.loading import session_of
+from tobbix.services.buying.amending import unreceive
+from tobbix.services.buying.booking import take_back_entry
+from tobbix.services.opening.closing import reopen
+from tobbix.services.opening.opening import find_session
+from tobbix.services.products.workshop import Workshop
+
+
+def take_back(workshop: Workshop, number: int) -> None:
+    """Take an entry back; its document is then as it was before it. What is the whole of a document is undone with it.
+
+    Raises NotFound, or Conflict, which says by what, if something stands on it.
+    """
+    with workshop.database.transaction() as session:
+        document, entry, _ = load_entry(session, number)
+        take_back_entry(session, number, workshop.today())
+        found = load_document(session, document)
+        if found.kind is DocumentKind.PURCHASE and entry.event is Event.RECEIPT:
+            unreceive(session, document)
+        elif found.kind is DocumentKind.OPENING and entry.event is Event.OPENING:
+            session_number = session_of(session, document)
+            if session_number is not None:
+                reopen(workshop, session, find_session(session, session_number))
+        else:
+            left = standing_entries(session, document)
+            was_sent = document in load_parcels(session, [document])
+            touch_document(session, document, _after(found, entry, bool(left), was_sent))
+
+
+def _after(document: Document, entry: Entry, has_more: bool, was_sent: bool) -> DocumentState:
+    if not has_more:
+        return DocumentState.UNDONE
+    match document.kind, entry.event:
+        case DocumentKind.ORDER, Event.SALE_RETURN:
+            return DocumentState.SENT if was_sent else DocumentState.PAID
+        case DocumentKind.SUBMISSION, Event.COMING_BACK | Event.WRITE_OFF:
+            return DocumentState.SENT
+    return document.state

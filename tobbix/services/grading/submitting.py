@@ -1,0 +1,146 @@
+"""Submissions: things go away for a service, are billed, and come back, each of them in its own way."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+
+from tobbix.core.base.errors import Conflict, InputError
+from tobbix.core.base.money import minor_units
+from tobbix.core.holdings import dealing, register
+from tobbix.core.holdings.states import Action, DocumentKind, DocumentState, follow
+from tobbix.db.base import Database
+from tobbix.db.holdings.loading import load_document, load_things, things_of_parcel
+from tobbix.db.holdings.saving import (
+    add_charges,
+    add_document,
+    add_label,
+    add_parcel,
+    change_items,
+    keep_change,
+    keep_prediction,
+    party_named,
+    remove_label,
+    touch_document,
+)
+from tobbix.db.installation.keeping import load_preferences
+from tobbix.services.buying.booking import ChargeSaid, to_home
+
+
+@dataclass(frozen=True, slots=True)
+class Expected:
+    """What is expected of a thing when it goes away: the chances of grades, and days."""
+
+    chances: Mapping[str, float]
+    days: float | None = None
+
+
+def send_away(
+    database: Database,
+    service: str,
+    things: Sequence[int],
+    day: date,
+    expected: Mapping[int, Expected],
+    carrier: str | None = None,
+    due_on: date | None = None,
+) -> int:
+    """Things go to a grader, or for a signature or a repair; what is expected of them is kept. The submission's
+    document. Raises NotFound, Conflict, InputError.
+    """
+    with database.transaction() as session:
+        chosen = load_things(session, things)
+        text = f"sent to {service}: {len(chosen)} of them" if len(chosen) > 3 else (
+            f"sent to {service}: {', '.join(thing.name for thing in chosen)}"
+        )  # fmt: skip
+        party = party_named(session, service, "grader")
+        document = add_document(session, DocumentKind.SUBMISSION, day, text, party, DocumentState.SENT)
+        keep_change(session, dealing.send_away(chosen, day, text[:500]), document)
+        add_parcel(session, document, "out", things, carrier=carrier, sent_on=day, due_on=due_on)
+        for number, said in expected.items():
+            if abs(sum(said.chances.values()) - 1) > 1e-6:
+                raise InputError.at(f"expected.{number}", "the chances must add up to 1")
+            keep_prediction(session, number, document, "grade", day, chances=dict(said.chances))
+            if said.days is not None:
+                keep_prediction(session, number, document, "days", day, estimate=said.days)
+        return document
+
+
+def bill(database: Database, document: int, charge: ChargeSaid, over: Sequence[int] | None = None) -> None:
+    """A charge of a submission, over all its things or some (their numbers): to the cent. Rules C-15 and C-25.
+
+    Raises NotFound, Conflict, InputError.
+    """
+    with database.transaction() as session:
+        home, submission = load_preferences(session).currency, load_document(session, document)
+        numbers = things_of_parcel(session, document)
+        if not set(over or ()) <= set(numbers):
+            raise InputError.at("over", "must name things of this submission")
+        found, things = to_home(session, charge, home), load_things(session, numbers)
+        text = f"{charge.kind}: {submission.text}"[:500]
+        change = dealing.bill_service(
+            things, over or numbers, found.line(home), charge.day, text, minor_units(home)
+        )  # fmt: skip
+        add_charges(session, document, keep_change(session, change, document), [found.charge()])
+
+
+@dataclass(frozen=True, slots=True)
+class CameBack:
+    """How a thing came back: with a label, or refused or damaged, in words, and perhaps in another condition; or it
+    was ``lost``."""
+
+    item: int
+    grade: str | None = None
+    certificate: str | None = None
+    subgrades: Mapping[str, str] | None = None
+    words: str = ""
+    condition: str | None = None
+    lost: bool = False
+
+
+def come_back(database: Database, document: int, came: Sequence[CameBack], day: date) -> None:
+    """Things of a submission are back, each as it came, or lost; when none is away any more it is done. Labels are
+    added to what was there before. Raises NotFound, Conflict.
+    """
+    with database.transaction() as session:
+        submission = load_document(session, document)
+        if submission.state is not DocumentState.SENT:
+            raise Conflict("this submission is not away")
+        grader = party_named(session, submission.party, "grader") or 0
+        for said in came:
+            things = load_things(session, [said.item])
+            words = "lost" if said.lost else f"graded {said.grade}" if said.grade else said.words or "back"
+            text = f"{words}: {things[0].name}"[:500]
+            if said.lost:
+                change = register.take_out(things, Action.LOSE, day, text)
+            else:
+                change = dealing.come_back(things, day, text)
+            entry = keep_change(session, change, document)
+            if said.grade is not None:
+                add_label(session, said.item, grader, said.grade, day, entry, said.certificate, said.subgrades)
+            if said.condition is not None:
+                change_items(session, {said.item: {"condition": said.condition}})
+        left = [thing for thing in load_things(session, things_of_parcel(session, document)) if thing.state == "away"]
+        done = DocumentState.SENT if left else follow(submission.kind, submission.state, DocumentState.DONE)
+        touch_document(session, document, done)
+
+
+def crack(database: Database, number: int, day: date) -> None:
+    """A card is taken out of its holder; its label stays on record as one that was cracked off.
+
+    Raises NotFound, Conflict.
+    """
+    with database.transaction() as session:
+        thing = load_things(session, [number])[0]
+        text = f"cracked out: {thing.name}"[:500]
+        document = add_document(session, DocumentKind.CORRECTION, day, text)
+        remove_label(session, number, keep_change(session, dealing.crack(thing, day, text), document))
+
+
+def make_good(database: Database, document: int, party: str, amount: Decimal, day: date) -> None:
+    """What a friend is owed for a card that was lost on the way (money at home). Raises InputError."""
+    with database.transaction() as session:
+        units = minor_units(load_preferences(session).currency)
+        if not 0 < amount <= 99_999_999 or amount != round(amount, units):
+            raise InputError.at("amount", f"must be an amount over 0, with at most {units} decimals")
+        found = party_named(session, party, "friend") or 0
+        keep_change(session, dealing.make_good(found, amount, day, f"made good to {party}"), document)

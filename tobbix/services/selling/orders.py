@@ -1,0 +1,141 @@
+"""Orders: sell, send, take returns and pay back. Each is booked in the order's document, and can be taken back by
+itself."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+from decimal import Decimal
+from fractions import Fraction
+
+from sqlalchemy.orm import Session
+
+from tobbix.core.base.errors import Fault, InputError
+from tobbix.core.base.money import minor_units
+from tobbix.core.holdings import dealing
+from tobbix.core.holdings.allocation import share_out
+from tobbix.core.holdings.documents import Document
+from tobbix.core.holdings.ledger import Account, Line
+from tobbix.core.holdings.states import DocumentKind, DocumentState, follow
+from tobbix.db.base import Database
+from tobbix.db.holdings.loading import load_document, load_things
+from tobbix.db.holdings.saving import add_charges, add_document, add_parcel, keep_change, party_named, touch_document
+from tobbix.db.installation.keeping import load_preferences
+from tobbix.services.buying.booking import ChargeHome, ChargeSaid, to_home
+from tobbix.services.stock.dividing import use_up
+
+
+@dataclass(frozen=True, slots=True)
+class SaleSaid:
+    """A sale as typed: what the buyer paid for each thing (its number) and for shipping, in ``currency`` (None: at
+    home); what was kept back of it as ``fees``; the rest came into ``purse``. ``rate``: home units for one, where the
+    owner says it."""
+
+    day: date
+    prices: Mapping[int, Decimal]
+    buyer: str | None = None
+    currency: str | None = None
+    shipping: Decimal = Decimal(0)
+    fees: Decimal = Decimal(0)
+    purse: str = "bank"
+    rate: Decimal | None = None
+    words: str = ""
+
+
+def sell(database: Database, said: SaleSaid) -> int:
+    """Sell things that are here; the order's document. Rule C-16. Raises NotFound, Conflict, InputError."""
+    with database.transaction() as session:
+        home = load_preferences(session).currency
+        things = load_things(session, list(said.prices))
+        gross = sum(said.prices.values(), said.shipping)
+        _check(said, gross)
+        came = ChargeSaid(
+            "price", gross - said.fees, said.currency or home, said.day, said.purse, said.rate
+        )  # fmt: skip
+        money = [to_home(session, came, home).line(home, comes_in=True)]
+        if said.fees:
+            money.append(_fee(to_home(session, replace(came, amount=said.fees), home), home))
+        total = sum((line.amount for line in money), Decimal(0))
+        weights = [Fraction(price) for price in (*said.prices.values(), said.shipping)]
+        *parts, shipping = share_out(total, weights, minor_units(home))
+        proceeds = dict(zip(said.prices, parts, strict=True))
+        text = said.words.strip() or f"sold: {', '.join(thing.name for thing in things)}"
+        party = party_named(session, said.buyer, "buyer")
+        document = add_document(session, DocumentKind.ORDER, said.day, text, party, DocumentState.PAID)
+        change = dealing.sell(things, proceeds, money, said.day, text[:500], shipping)
+        keep_change(session, change, document)
+        return document
+
+
+def _check(said: SaleSaid, gross: Decimal) -> None:
+    faults = [Fault(f"prices.{number}", "must not be negative") for number, price in said.prices.items() if price < 0]
+    if not said.prices:
+        faults.append(Fault("prices", "choose what is sold"))
+    if said.shipping < 0:
+        faults.append(Fault("shipping", "must not be negative"))
+    if not 0 <= said.fees < max(gross, Decimal("0.01")):
+        faults.append(Fault("fees", "must be from 0 to less than what was paid"))
+    if faults:
+        raise InputError(faults)
+
+
+def _fee(kept: ChargeHome, home: str) -> Line:
+    if kept.said.currency == home:
+        return Line(Account.FEES, kept.home)
+    return Line(Account.FEES, kept.home, None, kept.said.amount, kept.said.currency, kept.rate)
+
+
+def send_order(
+    database: Database,
+    document: int,
+    things: Sequence[int],
+    day: date,
+    postage: ChargeSaid | None,
+    carrier: str | None = None,
+    tracking: str | None = None,
+    supplies: Sequence[tuple[int, int]] = (),
+) -> None:
+    """An order's parcel goes out: its postage is booked, and so many of the supplies (number, count) are used.
+
+    Raises NotFound, Conflict, InputError.
+    """
+    with database.transaction() as session:
+        order = load_document(session, document)
+        touch_document(session, document, follow(order.kind, order.state, DocumentState.SENT))
+        add_parcel(session, document, "out", things, carrier=carrier, tracking=tracking, sent_on=day)
+        if postage is not None:
+            pay_postage(session, document, postage, order.text)
+        if supplies:
+            use_up(session, document, supplies, day, order.text)
+
+
+def pay_postage(session: Session, document: int, postage: ChargeSaid, what: str) -> None:
+    """A parcel's bill is paid. Raises InputError."""
+    home = load_preferences(session).currency
+    found = to_home(session, postage, home)
+    change = dealing.pay_postage(found.line(home), postage.day, f"postage: {what}"[:500])
+    add_charges(session, document, keep_change(session, change, document), [found.charge()])
+
+
+def pay_back(
+    database: Database, document: int, refunded: Mapping[int, Decimal], paid: ChargeSaid, returned: bool
+) -> None:
+    """A buyer gets money back, for things that are ``returned`` or that they keep: to each what ``refunded`` says, in
+    the currency of what is ``paid``. Rule C-16. Raises NotFound, Conflict, InputError.
+    """
+    with database.transaction() as session:
+        order, home = load_document(session, document), load_preferences(session).currency
+        things = load_things(session, list(refunded))
+        found = to_home(session, paid, home)
+        if sum(refunded.values(), Decimal(0)) != paid.amount:
+            raise InputError.at("refunded", f"the parts must add up to the {paid.amount} paid back")
+        parts = share_out(found.home, [Fraction(part) for part in refunded.values()], minor_units(home))
+        text = f"{'returned' if returned else 'paid back'}: {', '.join(thing.name for thing in things)}"[:500]
+        book = dealing.take_return if returned else dealing.refund_buyer
+        change = book(things, dict(zip(refunded, parts, strict=True)), [found.line(home)], paid.day, text)
+        keep_change(session, change, document)
+        touch_document(session, document, _after_refund(order, returned))
+
+
+def _after_refund(order: Document, returned: bool) -> DocumentState:
+    is_returned = returned and order.state is not DocumentState.RETURNED
+    return follow(order.kind, order.state, DocumentState.RETURNED) if is_returned else order.state
