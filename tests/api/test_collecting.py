@@ -248,3 +248,50 @@ def test_a_redemption_is_noted_chosen_and_arrives(call: Caller) -> None:
     assert (rows[0]["chosen"], rows[0]["arrived_on"]) == ("front 2", DAY)
     call("PUT", f"redemptions/{number}", row, 409)
     call("PUT", "redemptions/99", row, 404)
+
+
+def test_anything_booked_is_taken_back_from_where_it_is_seen(call: Caller) -> None:
+    number = call("POST", "purchases", {**bought(received_on=DAY), "once": "k"}, 201)["number"]
+    box = call("GET", f"purchases/{number}")["things"][0]["number"]
+    session = call("POST", "sessions", {"once": "s", "item": box, "boxes": 1}, 201)["number"]
+    call("POST", f"items/{box}/out", {"version": 1, "action": "lose", "why": ""}, 409)  # a session holds it
+    call("POST", f"purchases/{number}/undo", {"version": 1}, 409)
+    assert call("DELETE", f"sessions/{session}")["state"] == "undone"
+    call("DELETE", f"sessions/{session}", status=409)
+    assert call("POST", f"sessions/{session}/go-on")["state"] == "running"
+    call("DELETE", f"sessions/{session}")
+    call("POST", f"items/{box}/out", {"version": 1, "action": "give_away", "why": "to a child"}, 204)
+    history = call("GET", f"items/{box}")["history"]
+    assert [(event["event"], event["can_be_taken_back"]) for event in history] == [
+        ("purchase", True),
+        ("write_off", True),
+    ]
+    call("POST", f"sessions/{session}/go-on", status=409)  # what it opened is gone
+    refused = call("POST", f"entries/{history[0]['entry']}/undo", status=409)
+    assert "“given away: Test 2025, Box (to a child)”. Take that back first." in refused["detail"]
+    done = call("POST", f"entries/{history[1]['entry']}/undo")
+    assert done["text"] == "given away: Test 2025, Box (to a child)" and call("GET", f"items/{box}")["state"] == "held"
+    entries = call("GET", "books")["entries"]
+    assert [(entry["event"], entry["taken_back"]) for entry in entries[:2]] == [("undo", False), ("write_off", True)]
+    for entry in entries[:2]:
+        assert not entry["can_be_taken_back"]
+        call("POST", f"entries/{entry['number']}/undo", status=409)
+    call("POST", "entries/999999/undo", status=404)
+
+    weigh = {"release": "test", "format": "box", "unit": "box"}
+    weight = call("POST", "weights", {**weigh, "once": "w", "grams": 210.5, "held_hit": None})["weights"][0]["number"]
+    call("DELETE", f"weights/{weight}", status=204)
+    assert call("GET", "weights?release=test&format=box&unit=box")["weights"] == []
+    call("POST", f"weights/{weight}/restore", status=204)
+    assert len(call("GET", "weights?release=test&format=box&unit=box")["weights"]) == 1
+    noted = call("POST", "redemptions", {"once": "r", "name": "a light", "code": "BL", "posted_on": DAY})[
+        "redemptions"
+    ][0]
+    here = f"redemptions/{noted['number']}"
+    assert call("DELETE", here)["redemptions"] == []
+    back = call("POST", f"{here}/restore")["redemptions"][0]
+    came = {name: back[name] for name in back if name != "number"}
+    call("PUT", here, {**came, "arrived_on": DAY})
+    call("DELETE", here, status=409)
+    for path in ("weights/999999", "redemptions/999999"):
+        call("DELETE", path, status=404)

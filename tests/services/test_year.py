@@ -193,7 +193,7 @@ def test_a_trade_with_cash_carries_the_cost_and_gifts_go_to_their_purpose(worksh
         Account.STOCK: D("56"), Account.DONATIONS: D("8"), Account.CASH: D("-64.00"),
     }  # fmt: skip
     items.bring_back(store, got[1], 2, TODAY)
-    entry = items.read_item(store, got[0])[1][0].entry_id
+    entry = items.read_item(store, got[0])[1][0].entry
     assert entry is not None
     take_back(workshop, entry)
     assert state(store, given[0]) == ("held", 1, D("20.000")) and state(store, got[0])[0] == "undone"

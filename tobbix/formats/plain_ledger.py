@@ -33,8 +33,8 @@ def _name(line: Line) -> str:
 
 
 def write_ledger(entries: Iterable[Entry], home: str, title: str) -> str:
-    """All entries as a ledger that opens every account on the first day that it is used."""
-    ordered = sorted(entries, key=lambda entry: entry.day)
+    """All entries that move money as a ledger that opens every account on the first day that it is used."""
+    ordered = sorted((entry for entry in entries if entry.lines), key=lambda entry: entry.day)
     opened: dict[str, date] = {}
     for entry in ordered:
         for line in entry.lines:

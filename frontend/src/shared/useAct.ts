@@ -3,21 +3,24 @@ import { inWords, ProblemError } from "./api/client";
 import { askAnew } from "./api/forget";
 import { useNotice } from "./notices";
 
-interface Told<R> {
+interface Told<V, R> {
   keys: readonly string[];
   text?: string | ((result: R) => string);
+  /** What takes it back, offered beside the text. */
+  undo?: (value: V) => void;
   done?: (result: R) => void;
   quiet?: boolean;
 }
 
 /** Something that is done: what it may have changed is asked anew, and it is said; a refusal too, unless shown elsewhere. */
-export function useAct<V, R>(act: (value: V) => Promise<R>, { keys, text, done, quiet }: Told<R>) {
+export function useAct<V, R>(act: (value: V) => Promise<R>, { keys, text, undo, done, quiet }: Told<V, R>) {
   const queries = useQueryClient();
   const say = useNotice();
   return useMutation({
     mutationFn: act,
-    onSuccess: (result) => {
-      if (text) say({ text: typeof text === "function" ? text(result) : text });
+    onSuccess: (result, value) => {
+      const said = typeof text === "function" ? text(result) : text;
+      if (said) say({ text: said, ...(undo ? { action: { name: "Undo", run: () => undo(value) } } : {}) });
       done?.(result);
       // Done only when what it changed is there anew: the next step names the version that stands then.
       return askAnew(queries, [...keys, "desk"]);

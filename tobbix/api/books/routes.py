@@ -6,9 +6,10 @@ from flask_openapi3 import APIBlueprint, Tag
 from tobbix.api.base.context import workshop
 from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.verdicts import show_verdict
-from tobbix.api.books.schemas import BalanceOut, BooksOut, EntryOut, LotOut, PostingOut
+from tobbix.api.books.schemas import BalanceOut, BooksOut, EntryOut, EntryPath, LotOut, PostingOut, TakenBackOut
 from tobbix.core.books.reports import Lot
-from tobbix.services.books import books
+from tobbix.core.holdings.ledger import Event
+from tobbix.services.books import books, taking_back
 
 blueprint = APIBlueprint(
     "books",
@@ -41,11 +42,19 @@ def read_books() -> BooksOut:
                 day=entry.day,
                 event=entry.event.value,
                 text=entry.text,
+                taken_back=gone,
+                can_be_taken_back=not gone and entry.event is not Event.UNDO,
                 lines=[PostingOut.model_validate(line, from_attributes=True) for line in entry.lines],
             )
-            for number, entry in view.entries
+            for number, entry, gone in view.entries
         ],
     )
+
+
+@blueprint.post("/entries/<int:number>/undo", responses={200: TakenBackOut}, summary="Take back what was booked")
+@returns()
+def undo_entry(path: EntryPath) -> TakenBackOut:
+    return TakenBackOut(text=taking_back.take_back(workshop(), path.number))
 
 
 def _file(content: bytes | str, kind: str, name: str) -> Response:

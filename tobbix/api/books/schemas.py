@@ -2,7 +2,7 @@
 
 from datetime import date
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from tobbix.api.base.fields import Exact
 from tobbix.api.base.verdicts import VerdictOut
@@ -43,7 +43,19 @@ class EntryOut(BaseModel):
     day: date
     event: str
     text: str
+    taken_back: bool
+    can_be_taken_back: bool
     lines: list[PostingOut]
+
+
+class EntryPath(BaseModel):
+    number: int = Field(ge=1, le=9_000_000_000_000)
+
+
+class TakenBackOut(BaseModel):
+    """What was taken back, in words."""
+
+    text: str
 
 
 class BooksOut(BaseModel):

@@ -224,6 +224,20 @@ def reopen_opening(path: OpeningPath) -> OpeningOut:
     return _show(path.number)
 
 
+@blueprint.delete("/sessions/<int:number>", responses={200: OpeningOut}, summary="It was begun by mistake")
+@returns()
+def take_opening_back(path: OpeningPath) -> OpeningOut:
+    opening.take_session_back(workshop(), path.number)
+    return _show(path.number)
+
+
+@blueprint.post("/sessions/<int:number>/go-on", responses={200: OpeningOut}, summary="It goes on after all")
+@returns()
+def go_on(path: OpeningPath) -> OpeningOut:
+    opening.go_on(workshop(), path.number)
+    return _show(path.number)
+
+
 @blueprint.post("/sessions/<int:number>/divide", responses={200: NewPartsOut}, summary="Divide its cost again")
 @returns()
 def divide_session(path: OpeningPath, body: DivideSessionIn) -> NewPartsOut:
@@ -292,6 +306,32 @@ def _weights(release: str, fmt: str, unit: str) -> WeightsOut:
 def log_weight(body: WeightIn) -> WeightsOut:
     extras.log_weight(workshop(), context().scale, body.release, body.format, body.unit, body.grams, body.held_hit)
     return _weights(body.release, body.format, body.unit)
+
+
+@blueprint.delete("/weights/<int:number>", responses={204: None}, summary="Take a weight back")
+@returns(204)
+def take_weight_back(path: OpeningPath) -> None:
+    extras.take_weight_back(workshop(), path.number, back=True)
+
+
+@blueprint.post("/weights/<int:number>/restore", responses={204: None}, summary="Bring a weight in again")
+@returns(204)
+def restore_weight(path: OpeningPath) -> None:
+    extras.take_weight_back(workshop(), path.number, back=False)
+
+
+@blueprint.delete("/redemptions/<int:number>", responses={200: RedemptionsOut}, summary="Take a redemption back")
+@returns()
+def take_redemption_back(path: OpeningPath) -> RedemptionsOut:
+    extras.take_redemption_back(workshop(), path.number, back=True)
+    return _redemptions()
+
+
+@blueprint.post("/redemptions/<int:number>/restore", responses={200: RedemptionsOut}, summary="Bring it in again")
+@returns()
+def restore_redemption(path: OpeningPath) -> RedemptionsOut:
+    extras.take_redemption_back(workshop(), path.number, back=False)
+    return _redemptions()
 
 
 def _redemptions() -> RedemptionsOut:

@@ -43,6 +43,9 @@ class ItemEventOut(BaseModel):
     text: str
     state: str
     basis: Exact | None
+    entry: int | None
+    taken_back: bool
+    can_be_taken_back: bool
 
 
 class ItemDetailOut(ItemOut):

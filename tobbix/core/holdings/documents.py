@@ -52,6 +52,26 @@ class Booked:
 
 
 @dataclass(frozen=True, slots=True)
+class ItemEvent:
+    """What happened to an item: its state, count and basis after it, and the ``entry`` that booked it (None: words were
+    corrected), which may have been taken back."""
+
+    day: date
+    event: str
+    text: str
+    state: str
+    count: int
+    basis: Decimal | None
+    entry: int | None
+    taken_back: bool
+
+    @property
+    def can_be_taken_back(self) -> bool:
+        """Whether it stands and is not itself a taking back."""
+        return self.entry is not None and not self.taken_back and self.event != "undo"
+
+
+@dataclass(frozen=True, slots=True)
 class Parcel:
     """A parcel of a document. ``inspection``: what was found, seal, series, contents and words."""
 

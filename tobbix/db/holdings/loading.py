@@ -4,11 +4,11 @@ from collections.abc import Iterable, Sequence
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import ARRAY, BigInteger, ColumnElement, any_, column, exists, func, literal, select, table
+from sqlalchemy import ARRAY, BigInteger, ColumnElement, and_, any_, column, exists, func, literal, select, table
 from sqlalchemy.orm import Session, aliased, load_only
 
 from tobbix.core.base.errors import Conflict, NotFound
-from tobbix.core.holdings.documents import Booked, Charge, Document, Label, Parcel, Photo
+from tobbix.core.holdings.documents import Booked, Charge, Document, ItemEvent, Label, Parcel, Photo
 from tobbix.core.holdings.history import History, Mark
 from tobbix.core.holdings.ledger import HELD, OWED, Account, Entry, Event, Line
 from tobbix.core.holdings.register import Thing
@@ -199,6 +199,26 @@ def load_histories(session: Session, entry: int) -> list[History]:
         )
         for r in rows
     ]
+
+
+def item_history(session: Session, item: int) -> list[ItemEvent]:
+    """All that happened to an item, in its order."""
+    query = (
+        select(ItemEventRow, and_(EntryRow.id.is_not(None), IS_TAKEN_BACK))
+        .outerjoin(EntryRow, EntryRow.id == ItemEventRow.entry_id)
+        .where(ItemEventRow.item_id == item)
+        .order_by(ItemEventRow.id)
+    )
+    return [
+        ItemEvent(e.day, e.event, e.text, e.state, e.count, e.basis, e.entry_id, bool(taken_back))
+        for e, taken_back in session.execute(query)
+    ]
+
+
+def taken_back_among(session: Session, entries: Sequence[int]) -> set[int]:
+    """Which of some entries were taken back."""
+    query = select(EntryRow.reverses_id).where(among(EntryRow.reverses_id, entries))
+    return {number for number in session.scalars(query) if number is not None}
 
 
 def last_mark(session: Session, item: int) -> int | None:

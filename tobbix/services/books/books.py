@@ -12,7 +12,7 @@ from tobbix.core.holdings.states import HELD_STATES
 from tobbix.db.base import Database
 from tobbix.db.buying.loading import landed_by_purchase
 from tobbix.db.holdings.documents import DocumentRow
-from tobbix.db.holdings.loading import account_balances, load_entries, off_balance
+from tobbix.db.holdings.loading import account_balances, load_entries, off_balance, taken_back_among
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.opening.tables import SessionRow
@@ -22,14 +22,15 @@ from tobbix.formats.plain_ledger import write_ledger
 
 @dataclass(frozen=True, eq=False)
 class BooksView:
-    """Where the books stand; ``off`` is how far they and the stock are from balancing: both 0 at any time."""
+    """Where the books stand; each entry with whether it was taken back; ``off`` is how far they and the stock are from
+    balancing: both 0 at any time."""
 
     currency: str
     balances: tuple[tuple[Account, str | None, Decimal], ...]
     off: tuple[Decimal, Decimal]
     lots: tuple[Lot, ...]
     sessions: tuple[Lot, ...]
-    entries: tuple[tuple[int, Entry], ...]
+    entries: tuple[tuple[int, Entry, bool], ...]
     verdict: Verdict
 
 
@@ -39,6 +40,7 @@ def read_books(database: Database, newest: int = 60) -> BooksView:
         currency = load_preferences(session).currency
         entries, found = load_entries(session, newest=newest), account_balances(session)
         off = off_balance(session)
+        gone = taken_back_among(session, [number for number, _ in entries])
         held = ItemRow.state.in_([state.value for state in HELD_STATES])
         by_purchase, by_session = (
             {
@@ -73,7 +75,8 @@ def read_books(database: Database, newest: int = 60) -> BooksView:
     ordered = tuple((account, purse, amount) for (account, purse), amount in sorted(
         found.items(), key=lambda pair: (list(Account).index(pair[0][0]), pair[0][1] or "")))  # fmt: skip
     verdict = state_books(lots, found, currency)
-    return BooksView(currency, ordered, off, tuple(lots), tuple(sessions), tuple(entries[::-1]), verdict)
+    newest_first = tuple((number, entry, number in gone) for number, entry in entries[::-1])
+    return BooksView(currency, ordered, off, tuple(lots), tuple(sessions), newest_first, verdict)
 
 
 def export_ledger(database: Database) -> str:

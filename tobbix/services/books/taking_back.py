@@ -13,8 +13,9 @@ from tobbix.services.opening.opening import find_session
 from tobbix.services.products.workshop import Workshop
 
 
-def take_back(workshop: Workshop, number: int) -> None:
+def take_back(workshop: Workshop, number: int) -> str:
     """Take an entry back; its document is then as it was before it. What is the whole of a document is undone with it.
+    What it said.
 
     Raises NotFound, or Conflict, which says by what, if something stands on it.
     """
@@ -32,6 +33,7 @@ def take_back(workshop: Workshop, number: int) -> None:
             left = standing_entries(session, document)
             was_sent = document in load_parcels(session, [document])
             touch_document(session, document, _after(found, entry, bool(left), was_sent))
+        return entry.text
 
 
 def _after(document: Document, entry: Entry, has_more: bool, was_sent: bool) -> DocumentState:

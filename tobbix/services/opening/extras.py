@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from decimal import Decimal
 from typing import Any
 
@@ -118,6 +119,7 @@ def read_weights(
         find_format(workshop.sheet(session, release), format_id)
         identity = format_identity(session, release, format_id)
         query = select(WeightRow).where(WeightRow.format_id == identity, WeightRow.unit == unit)
+        query = query.where(WeightRow.taken_back_at.is_(None))
         rows = list(session.scalars(query.order_by(WeightRow.id.desc())))
     with_hit = [float(row.grams) for row in rows if row.held_hit is True]
     without = [float(row.grams) for row in rows if row.held_hit is False]
@@ -160,18 +162,43 @@ def log_weight(
         )  # fmt: skip
 
 
+def take_weight_back(workshop: Workshop, number: int, back: bool) -> None:
+    """Take a weight back, or bring it in again; it stays on record. Raises NotFound."""
+    with workshop.database.transaction() as session:
+        row = session.get(WeightRow, number, with_for_update=True)
+        if row is None:
+            raise NotFound("there is no such weight")
+        row.taken_back_at = datetime.now(UTC) if back else None
+
+
+def take_redemption_back(workshop: Workshop, number: int, back: bool) -> None:
+    """Take a redemption back, or bring it in again. Raises NotFound, or Conflict once its card arrived: that is taken
+    back first."""
+    with workshop.database.transaction() as session:
+        row = session.get(RedemptionRow, number, with_for_update=True)
+        if row is None:
+            raise NotFound("there is no such redemption")
+        if back and row.arrived_on is not None:
+            raise Conflict(f"{row.name} has arrived; say first that it has not")
+        row.taken_back_at, row.version = datetime.now(UTC) if back else None, row.version + 1
+
+
 def list_redemptions(workshop: Workshop) -> list[RedemptionRow]:
     """Cards that come by post: those that are still awaited first."""
     with workshop.database.transaction() as session:
         order = (RedemptionRow.arrived_on.is_not(None), RedemptionRow.due_on, RedemptionRow.id)
-        return list(session.scalars(select(RedemptionRow).order_by(*order)))
+        return list(
+            session.scalars(select(RedemptionRow).where(RedemptionRow.taken_back_at.is_(None)).order_by(*order))
+        )
 
 
 def list_redeemable(workshop: Workshop) -> list[ItemRow]:
     """Cards in stock of a redemption line that no redemption is noted for."""
     with workshop.database.transaction() as session:
         lines = select(LineRow.id).where(LineRow.redemption)
-        taken = select(RedemptionRow.item_id).where(RedemptionRow.item_id.is_not(None))
+        taken = select(RedemptionRow.item_id).where(
+            RedemptionRow.item_id.is_not(None), RedemptionRow.taken_back_at.is_(None)
+        )
         query = select(ItemRow).where(
             ItemRow.line_id.in_(lines), ItemRow.state == State.HELD.value, ItemRow.id.not_in(taken)
         )

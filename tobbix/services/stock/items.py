@@ -12,12 +12,13 @@ from sqlalchemy.orm import Session
 from tobbix.core.base.errors import Conflict, Fault, InputError
 from tobbix.core.base.money import minor_units
 from tobbix.core.holdings import register
+from tobbix.core.holdings.documents import ItemEvent
 from tobbix.core.holdings.ledger import Event
 from tobbix.core.holdings.register import Thing
 from tobbix.core.holdings.states import HELD_STATES, Action, DocumentKind, Purpose, State, next_state
 from tobbix.core.products.finding import FoundCard
 from tobbix.db.base import Database, bring_rows
-from tobbix.db.holdings.loading import find_item, last_mark, load_entry, load_things
+from tobbix.db.holdings.loading import find_item, item_history, last_mark, load_entry, load_things
 from tobbix.db.holdings.saving import (
     add_document,
     add_entry,
@@ -152,12 +153,11 @@ def sum_items(database: Database, wanted: ItemFilter) -> ItemSums:
     )
 
 
-def read_item(database: Database, number: int) -> tuple[ItemRow, list[ItemEventRow]]:
+def read_item(database: Database, number: int) -> tuple[ItemRow, list[ItemEvent]]:
     """An item with its history. Raises NotFound."""
     with database.transaction() as session:
         row = find_item(session, number)
-        query = select(ItemEventRow).where(ItemEventRow.item_id == number).order_by(ItemEventRow.id)
-        return row, list(session.scalars(query))
+        return row, item_history(session, number)
 
 
 def worth_of(database: Database, number: int) -> tuple[date | None, str | None]:

@@ -158,6 +158,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/entries/{number}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back what was booked */
+        post: operations["undo_entry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -670,6 +687,24 @@ export interface paths {
         /** Change a redemption */
         put: operations["change_redemption"];
         post?: never;
+        /** Take a redemption back */
+        delete: operations["take_redemption_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/redemptions/{number}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring it in again */
+        post: operations["restore_redemption"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1324,7 +1359,8 @@ export interface paths {
         get: operations["read_opening"];
         put?: never;
         post?: never;
-        delete?: never;
+        /** It was begun by mistake */
+        delete: operations["take_opening_back"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1375,6 +1411,23 @@ export interface paths {
         put?: never;
         /** Move the cost to the cards */
         post: operations["finish_opening"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{number}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** It goes on after all */
+        post: operations["go_on"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1777,6 +1830,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/weights/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a weight back */
+        delete: operations["take_weight_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weights/{number}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a weight in again */
+        post: operations["restore_weight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1786,7 +1873,7 @@ export interface components {
          * @description The accounts; cash is kept per purse.
          * @enum {string}
          */
-        Account: "cash" | "stock" | "transit" | "grading" | "supplies" | "receivable" | "payable" | "income" | "fees" | "postage" | "cost_of_sales" | "entertainment" | "gifts" | "lost" | "tax" | "exchange" | "opening_equity" | "drawings" | "suspense";
+        Account: "cash" | "stock" | "transit" | "grading" | "supplies" | "supplies_used" | "receivable" | "payable" | "income" | "fees" | "postage" | "cost_of_sales" | "entertainment" | "gifts" | "giveaways" | "publicity" | "donations" | "lost" | "tax" | "exchange" | "opening_equity" | "drawings" | "suspense";
         /**
          * AddedOut
          * @description How many releases were added.
@@ -1978,6 +2065,27 @@ export interface components {
             /** Landed */
             landed: number;
             verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
+         * BookedOut
+         * @description What was booked; whether it may be taken back by itself, as far as nothing came after it.
+         */
+        BookedOut: {
+            /** Can Be Taken Back */
+            can_be_taken_back: boolean;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Event */
+            event: string;
+            /** Number */
+            number: number;
+            /** Taken Back */
+            taken_back: boolean;
+            /** Text */
+            text: string;
         };
         /**
          * BooksOut
@@ -2509,6 +2617,8 @@ export interface components {
         };
         /** EntryOut */
         EntryOut: {
+            /** Can Be Taken Back */
+            can_be_taken_back: boolean;
             /**
              * Day
              * Format: date
@@ -2520,6 +2630,8 @@ export interface components {
             lines: components["schemas"]["PostingOut"][];
             /** Number */
             number: number;
+            /** Taken Back */
+            taken_back: boolean;
             /** Text */
             text: string;
         };
@@ -2829,20 +2941,6 @@ export interface components {
             /** Edges */
             edges: number[];
         };
-        /** HistoryOut */
-        HistoryOut: {
-            /**
-             * Day
-             * Format: date
-             */
-            day: string;
-            /** Event */
-            event: string;
-            /** Number */
-            number: number;
-            /** Text */
-            text: string;
-        };
         /**
          * HoldingLossOut
          * @description ``outlay`` is all that it costs, with the owner's time; None without a price.
@@ -2990,15 +3088,21 @@ export interface components {
         ItemEventOut: {
             /** Basis */
             basis: string | null;
+            /** Can Be Taken Back */
+            can_be_taken_back: boolean;
             /**
              * Day
              * Format: date
              */
             day: string;
+            /** Entry */
+            entry: number | null;
             /** Event */
             event: string;
             /** State */
             state: string;
+            /** Taken Back */
+            taken_back: boolean;
             /** Text */
             text: string;
         };
@@ -4138,7 +4242,7 @@ export interface components {
             /** Entertainment */
             entertainment: string;
             /** History */
-            history: components["schemas"]["HistoryOut"][];
+            history: components["schemas"]["BookedOut"][];
             /** Inspection */
             inspection: {
                 [key: string]: boolean | string | null;
@@ -4944,10 +5048,10 @@ export interface components {
         Standard: "chance" | "average";
         /**
          * State
-         * @description Where a thing is in its life.
+         * @description Where a thing is in its life; ``AWAY`` for a service, a grading, a signature or a repair.
          * @enum {string}
          */
-        State: "in_transit" | "held" | "at_grading" | "opened" | "sold" | "given_away" | "lost" | "returned" | "undone";
+        State: "in_transit" | "held" | "away" | "opened" | "sold" | "traded" | "given_away" | "lost" | "returned" | "joined" | "used_up" | "undone";
         /** StubDetailOut */
         StubDetailOut: {
             /** Cards */
@@ -5057,6 +5161,14 @@ export interface components {
              * @default
              */
             why?: string;
+        };
+        /**
+         * TakenBackOut
+         * @description What was taken back, in words.
+         */
+        TakenBackOut: {
+            /** Text */
+            text: string;
         };
         /**
          * TaskOut
@@ -5893,6 +6005,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_entry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenBackOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -7147,6 +7290,68 @@ export interface operations {
                 "application/json": components["schemas"]["RedemptionChange"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RedemptionsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_redemption_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RedemptionsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_redemption: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -8719,6 +8924,37 @@ export interface operations {
             };
         };
     };
+    take_opening_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpeningOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     find_cards: {
         parameters: {
             query: {
@@ -8801,6 +9037,37 @@ export interface operations {
                 "application/json": components["schemas"]["FinishIn"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpeningOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    go_on: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -9701,6 +9968,64 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["WeightsOut"];
                 };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_weight_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_weight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused, with the reason in plain words */
             "4XX": {

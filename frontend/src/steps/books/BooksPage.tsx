@@ -9,6 +9,7 @@ import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside, Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
+import { TakeBack } from "../../shared/TakeBack";
 import { TwoColumns } from "../../shared/TwoColumns";
 
 /** What it all cost and is worth: lots, sessions, balances and the newest entries. */
@@ -34,19 +35,23 @@ export default function BooksPage() {
                     <th>What</th>
                     <th>account</th>
                     <th className="figure">{data.currency}</th>
+                    <th />
                   </tr>
                 </thead>
                 <tbody>
                   {data.entries.map((entry) =>
-                    entry.lines.slice(0, 12).map((line, index) => (
+                    (entry.lines.length ? entry.lines.slice(0, 12) : [null]).map((line, index) => (
                       <tr key={`${entry.number} ${index}`} data-row>
                         <td>{index === 0 ? day(entry.day) : ""}</td>
                         <td>{index === 0 ? entry.text : ""}</td>
                         <td>
-                          {account(line)}
-                          {line.currency && ` (${money(line.original)} ${line.currency})`}
+                          {line ? account(line) : "no money moved"}
+                          {line?.currency && ` (${money(line.original)} ${line.currency})`}
                         </td>
-                        <td className="figure">{money(line.amount)}</td>
+                        <td className="figure">{line ? money(line.amount) : ""}</td>
+                        <td className="figure">
+                          {index === 0 && <TakeBack entry={entry.number} booked={entry} />}
+                        </td>
                       </tr>
                     )),
                   )}

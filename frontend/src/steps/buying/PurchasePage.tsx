@@ -10,6 +10,7 @@ import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside, Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
+import { TakeBack } from "../../shared/TakeBack";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { useAct } from "../../shared/useAct";
 import { Division } from "./Division";
@@ -81,17 +82,21 @@ function Trace({ data }: { data: Purchase }) {
             <th>Day</th>
             <th>Event</th>
             <th>What</th>
+            <th />
           </tr>
         </thead>
         <tbody>
           {data.history.map((item) => (
             <tr key={item.number} data-row>
               <td>{day(item.day)}</td>
-              <td>{item.event.replace("_", " ")}</td>
+              <td>{item.event.replaceAll("_", " ")}</td>
               <td>
                 <span tabIndex={0} data-cell>
                   {item.text}
                 </span>
+              </td>
+              <td className="figure">
+                <TakeBack entry={item.number} booked={item} />
               </td>
             </tr>
           ))}

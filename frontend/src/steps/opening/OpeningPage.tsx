@@ -54,7 +54,13 @@ export default function OpeningPage() {
                       {row.name}
                     </Link>
                   </td>
-                  <td>{row.state === "done" ? "finished" : `${row.state}, pack ${row.current_pack}`}</td>
+                  <td>
+                    {row.state === "done"
+                      ? "finished"
+                      : row.state === "undone"
+                        ? "taken back"
+                        : `${row.state}, pack ${row.current_pack}`}
+                  </td>
                   <td className="figure">{row.packs}</td>
                 </tr>
               ))}

@@ -65,6 +65,16 @@ function Row({ row }: { row: Redemption }) {
     },
     { keys: ["redemptions", "items"] },
   );
+  const params = { path: { number: row.number } };
+  const restore = useAct(() => take(client.POST("/api/redemptions/{number}/restore", { params })), {
+    keys: ["redemptions"],
+    text: `There again: ${row.name}.`,
+  });
+  const drop = useAct(() => take(client.DELETE("/api/redemptions/{number}", { params })), {
+    keys: ["redemptions"],
+    text: `Taken back: ${row.name}.`,
+    undo: () => restore.mutate(undefined),
+  });
   const cell = (
     name: "choices" | "chosen" | "posted_on" | "due_on",
     label: string,
@@ -100,6 +110,17 @@ function Row({ row }: { row: Redemption }) {
         >
           {row.arrived_on ? "Not arrived" : "It arrived"}
         </Button>
+        {!row.arrived_on && (
+          <Button
+            color="inherit"
+            data-cell
+            aria-label={`Take back: ${row.name}`}
+            onClick={() => drop.mutate(undefined)}
+            sx={{ py: 0, minWidth: 0 }}
+          >
+            take back
+          </Button>
+        )}
       </td>
     </tr>
   );

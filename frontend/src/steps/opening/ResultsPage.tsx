@@ -273,6 +273,15 @@ function Weights({ release, format }: { release: string; format: string }) {
       ),
     { keys: ["weights"], text: (found) => `${found.weights[0]?.grams ?? ""} g logged.`, done: once.made },
   );
+  const restore = useAct(
+    (number: number) => take(client.POST("/api/weights/{number}/restore", { params: { path: { number } } })),
+    { keys: ["weights"], text: "The weight is there again." },
+  );
+  const drop = useAct(
+    (number: number) => take(client.DELETE("/api/weights/{number}", { params: { path: { number } } })),
+    { keys: ["weights"], text: "The weight was taken back.", undo: (number) => restore.mutate(number) },
+  );
+  const last = weights.data?.weights[0];
   return (
     <Section title="Does weight tell?" point="from your own boxes">
       {weights.data && (
@@ -310,6 +319,11 @@ function Weights({ release, format }: { release: string; format: string }) {
         <Button color="inherit" onClick={() => log.mutate(true)}>
           Read the scale
         </Button>
+        {last && (
+          <Button color="inherit" onClick={() => drop.mutate(last.number)}>
+            Take {last.grams} g back
+          </Button>
+        )}
       </Box>
       <Aside>
         {weights.data?.weights.length ?? 0} weighed. Weights are never a promise; do not sell sifted packs as

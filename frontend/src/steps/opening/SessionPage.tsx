@@ -46,7 +46,13 @@ export default function SessionPage() {
       crumbs={[
         { name: "Opening", to: "/opening" },
         { name: `${data.release_title}, ${data.format_name}` },
-        { name: running ? `pack ${data.current_pack} of ${data.packs}` : "finished" },
+        {
+          name: running
+            ? `pack ${data.current_pack} of ${data.packs}`
+            : data.state === "done"
+              ? "finished"
+              : "taken back",
+        },
       ]}
     >
       <TwoColumns
@@ -80,7 +86,7 @@ export default function SessionPage() {
               </>
             )}
             <Pulls data={data} running={running} takeBack={acts.takeBack} />
-            {!running && <DivideAgain data={data} />}
+            {data.state === "done" && <DivideAgain data={data} />}
             {running && data.left_packs > 0 && <StillInside data={data} />}
             {running && <OffRecord data={data} log={acts.totals} />}
           </>
@@ -89,7 +95,27 @@ export default function SessionPage() {
           <>
             <Account data={data} running={running} />
             {running && <HotBox data={data} />}
-            {!running && <Reopen reopen={acts.reopen} />}
+            {running && (
+              <Way
+                name="Begun by mistake: take it back"
+                go={acts.drop}
+                what="What it opened is free again; what was logged stays on record, and it can go on after all."
+              />
+            )}
+            {data.state === "done" && (
+              <Way
+                name="Take the end of it back"
+                go={acts.reopen}
+                what="The session goes on, and its cost returns to what was opened. Both stay on record."
+              />
+            )}
+            {data.state === "undone" && (
+              <Way
+                name="Go on with it after all"
+                go={acts.goOn}
+                what="What was logged in it is still there."
+              />
+            )}
           </>
         }
       />
@@ -98,6 +124,7 @@ export default function SessionPage() {
 }
 
 function sheetSentence(data: Opening): string {
+  if (data.state === "undone") return "This session was taken back; what it opened is sealed.";
   if (data.cost === null) return `It held ${money(data.pulled_worth)}; what it cost, nobody remembers.`;
   return `It cost ${money(data.cost)} and held ${money(data.pulled_worth)}: ${gain(data.pulled_worth - Number(data.cost))}.`;
 }
@@ -116,12 +143,13 @@ function PackStrip({ data, turn }: { data: Opening; turn: (pack: number) => void
       {Array.from({ length: data.packs }, (_, i) => i + 1).map((pack) => {
         const found = byPack.get(pack);
         const gone = pack <= data.gone;
-        const here = pack === data.current_pack && data.state !== "done";
+        const over = data.state === "done" || data.state === "undone";
+        const here = pack === data.current_pack && !over;
         return (
           <Button
             key={pack}
             color="inherit"
-            disabled={gone || data.state === "done"}
+            disabled={gone || over}
             aria-current={here ? "step" : undefined}
             aria-label={`${pack}: pack ${gone ? "gone before" : `with ${found?.cards ?? 0} logged, ${found?.hits ?? 0} hits`}`}
             onClick={() => turn(pack)}
@@ -206,13 +234,14 @@ function Finish({
   );
 }
 
-function Reopen({ reopen }: { reopen: () => Promise<void> }) {
+/** A way back or on, with what it does. */
+function Way({ name, go, what }: { name: string; go: () => Promise<void>; what: string }) {
   return (
     <Box sx={{ mb: 2 }}>
-      <Button color="inherit" variant="outlined" onClick={() => void reopen()}>
-        Take the end of it back
+      <Button color="inherit" variant="outlined" onClick={() => void go()}>
+        {name}
       </Button>
-      <Aside>The session goes on, and its cost returns to what was opened. Both stay on record.</Aside>
+      <Aside>{what}</Aside>
     </Box>
   );
 }

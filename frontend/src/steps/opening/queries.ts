@@ -71,6 +71,8 @@ export function useOpeningActs(number: number) {
       loudly(
         take(client.DELETE("/api/sessions/{number}/pulls/{pull}", { params: { path: { number, pull } } })),
       ),
+    drop: () => loudly(take(client.DELETE("/api/sessions/{number}", { params: { path } })), ["sessions"]),
+    goOn: () => loudly(take(client.POST("/api/sessions/{number}/go-on", { params: { path } })), ["sessions"]),
     reopen: () =>
       loudly(take(client.POST("/api/sessions/{number}/reopen", { params: { path } })), [
         "items",

@@ -17,6 +17,7 @@ import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside, Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
+import { TakeBack } from "../../shared/TakeBack";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { useAct } from "../../shared/useAct";
 import { useFormats } from "../../shared/useFormats";
@@ -65,6 +66,7 @@ function History({ data }: { data: Detail }) {
             <th>What</th>
             <th>state</th>
             <th className="figure">carries</th>
+            <th />
           </tr>
         </thead>
         <tbody>
@@ -78,6 +80,9 @@ function History({ data }: { data: Detail }) {
               <td>{event.text}</td>
               <td>{event.state.replace("_", " ")}</td>
               <td className="figure">{money(event.basis)}</td>
+              <td className="figure">
+                <TakeBack entry={event.entry} booked={event} />
+              </td>
             </tr>
           ))}
         </tbody>
