@@ -134,7 +134,8 @@ def test_a_lot_is_divided_again_with_a_trace(workshop: Workshop) -> None:
         amending.divide_again(store, number, 2, Method.EQUAL, [PartSaid(held[4].number)], TODAY, book=True)
     with pytest.raises(Conflict):
         amending.undo_purchase(store, number, 2, TODAY)  # a part of it is gone
-    row, history = items.read_item(store, held[0].number)
+    view = items.read_item(store, held[0].number)
+    row, history = view.item, view.history
     assert [event.event for event in history] == ["purchase", "division"] and row.basis == D("24.170")
     balanced(store)
 
@@ -187,9 +188,9 @@ def test_a_lot_by_count_with_weights_and_a_card_found_by_what_is_typed(workshop:
     number = purchasing.record_purchase(store, said, "w", TODAY)
     card, commons = purchasing.read_purchase(store, number).things
     assert (card.basis, commons.basis) == (D("72.000"), D("48.000"))  # 6 to 4
-    kept = items.read_item(store, card.number)[0]
+    kept = items.read_item(store, card.number).item
     assert (kept.serial, kept.condition) == ("7/9", "NM")
-    assert items.read_item(store, commons.number)[0].place == "tin 2"
+    assert items.read_item(store, commons.number).item.place == "tin 2"
     parts = [PartSaid(card.number, weight=D(1)), PartSaid(commons.number, weight=D(1))]
     again = amending.divide_again(store, number, 1, Method.COUNT, parts, TODAY, book=False)
     assert again == (D("2.93"), D("117.07"))  # 1 of 41
@@ -200,10 +201,10 @@ def test_a_lot_by_count_with_weights_and_a_card_found_by_what_is_typed(workshop:
     forgotten = items.import_items(store, parse_items(b"name,basis\nOld card,\n"), TODAY)
     row = items.list_items(store, items.ItemFilter(basis="unknown"), "id", True, 0, forgotten).items[0]
     with pytest.raises(InputError, match="2 decimals"):
-        items.remember_basis(store, row.id, 1, D("1.005"), TODAY)
-    items.remember_basis(store, row.id, 1, D("1.50"), TODAY)
+        items.remember_basis(store, row.number, 1, D("1.005"), TODAY)
+    items.remember_basis(store, row.number, 1, D("1.50"), TODAY)
     with pytest.raises(Conflict):
-        items.remember_basis(store, row.id, 2, D("1.50"), TODAY)
+        items.remember_basis(store, row.number, 2, D("1.50"), TODAY)
     balanced(store)
 
 
@@ -228,8 +229,8 @@ def test_fifteen_thousand_rows_come_in_with_unknown_and_known_bases_and_go_round
     with pytest.raises(InputError) as caught:
         parse_items(bad)
     assert {(f.row, f.field) for f in caught.value.faults} == {(2, "name"), (2, "count"), (2, "basis")}
-    version = items.correct_item(store, page.items[0].id, 1, {"place": "binder 1", "never_for_sale": True}, TODAY)
-    assert version == 2 and items.read_item(store, page.items[0].id)[1][-1].event == "correction"
+    version = items.correct_item(store, page.items[0].number, 1, {"place": "binder 1", "never_for_sale": True}, TODAY)
+    assert version == 2 and items.read_item(store, page.items[0].number).history[-1].event == "correction"
 
 
 def test_the_ledger_passes_a_general_accounting_tool(workshop: Workshop) -> None:
@@ -311,11 +312,11 @@ def test_any_sequence_keeps_the_books_and_the_stock_together(workshop: Workshop,
                 case "open some":
                     item = next(i for p in bought for i in p.things if i.kind == "sealed" and i.state == "held")
                     session = opening.start_session(workshop, opening.SessionSaid(item.number), f"{id(acts)}-{place}")
-                    gone = items.read_item(store, item.number)[0].packs_gone
+                    gone = items.read_item(store, item.number).item.packs_gone
                     opening.log_pull(workshop, session, Pulled(gone + 1, "a", "A1"), "1")
                     closing.finish_session(workshop, session, False, False)
                 case "reopen":
-                    sessions = [row.id for row, _ in opening.list_sessions(workshop) if row.state == "done"]
+                    sessions = [row.number for row, _ in opening.list_sessions(workshop) if row.state == "done"]
                     closing.undo_finish(workshop, sessions[number % len(sessions)] if sessions else 0)
                     closing.finish_session(workshop, sessions[number % len(sessions)], number % 2 == 0, False)
                 case "lose":
@@ -323,7 +324,7 @@ def test_any_sequence_keeps_the_books_and_the_stock_together(workshop: Workshop,
                     items.take_out(store, item.number, item.version, Action.LOSE, TODAY, "")
                 case "find":
                     lost = items.list_items(store, items.ItemFilter(state="lost"), "id", False, 0, 1).items[0]
-                    items.bring_back(store, lost.id, lost.version, TODAY)
+                    items.bring_back(store, lost.number, lost.version, TODAY)
                 case "fix":
                     item = next(i for p in bought for i in p.things)
                     items.correct_item(store, item.number, item.version, {"place": f"tin {number}"}, TODAY)

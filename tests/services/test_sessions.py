@@ -40,7 +40,7 @@ def test_a_box_is_opened_pack_by_pack_and_its_cost_moves_to_the_cards(workshop: 
     assert (len(view.pulls), view.pack_room, view.pulled_worth) == (2, 4, 130.0) and view.ahead.hits["c"] == 0
     opening.turn_pack(workshop, session, 2, rest_is_base=True)
     opening.pause_session(workshop, session)
-    assert opening.read_session(workshop, session).row.state == "paused"
+    assert opening.read_session(workshop, session).session.state == "paused"
     with pytest.raises(InputError):
         opening.log_pull(workshop, session, Pulled(2, "a", "A99"), "4")
     for pack in range(2, 13):
@@ -51,7 +51,8 @@ def test_a_box_is_opened_pack_by_pack_and_its_cost_moves_to_the_cards(workshop: 
     assert sums.count == 72 and [i.name for i in made.items[:2]] == ["Subject C8, C", "Subject A10, A"]
     assert sums.basis == D("50.000")  # half of 125.00, a fifth of it for fun
     assert made.items[0].note == "soft corner" and made.items[0].basis == D("44.94")
-    sealed, _ = items.read_item(workshop.database, item)
+    seen = items.read_item(workshop.database, item)
+    sealed, _ = seen.item, seen.history
     assert (sealed.count, sealed.basis, sealed.state) == (1, D("62.500"), "held")
     judged = {r.line: r for r in results.read_results(workshop, "test", "box", 24).results}
     assert judged["a"].observed == 1 and judged["a"].packs == 12 and judged["c"].right is True
@@ -62,13 +63,13 @@ def test_a_box_is_opened_pack_by_pack_and_its_cost_moves_to_the_cards(workshop: 
 
 def test_what_is_for_fun_is_as_it_was_said_when_it_was_bought(workshop: Workshop) -> None:
     _, session = start(workshop, entertainment=None)
-    assert opening.read_session(workshop, session).row.entertainment == 0
+    assert opening.read_session(workshop, session).session.entertainment == 0
     number = purchasing.record_purchase(
         workshop.database, boxes(received_on=BOUGHT, entertainment=D("0.3")), "fun", TODAY
     )
     item = purchasing.read_purchase(workshop.database, number).things[0].number
     other = opening.start_session(workshop, opening.SessionSaid(item), "other")
-    assert opening.read_session(workshop, other).row.entertainment == D("0.3")
+    assert opening.read_session(workshop, other).session.entertainment == D("0.3")
 
 
 def test_packs_off_the_record_are_totals_that_are_taken_back_together(workshop: Workshop) -> None:
@@ -77,9 +78,9 @@ def test_packs_off_the_record_are_totals_that_are_taken_back_together(workshop: 
     for _ in range(2):  # sent twice
         opening.log_totals(workshop, session, 6, [("a", 3), ("b", 1)], "t")
     view = opening.read_session(workshop, session)
-    counts = {line: sum(p.row.count for p in view.pulls if p.row.line == line) for line in ("a", "b", "base")}
-    assert counts == {"a": 3, "b": 1, "base": 6 * 6 - 5} and view.row.current_pack == 7
-    worths = {pull.worth for pull in view.pulls if pull.row.line == "a"}
+    counts = {line: sum(p.pull.count for p in view.pulls if p.pull.line == line) for line in ("a", "b", "base")}
+    assert counts == {"a": 3, "b": 1, "base": 6 * 6 - 5} and view.session.current_pack == 7
+    worths = {pull.worth for pull in view.pulls if pull.pull.line == "a"}
     assert worths == {2.5}  # the line's average, since nobody knows which card it was
     hot = extras.judge_hot_box(workshop, session, "a", 20, 2)
     odds = 1 / 19 * 2**3 * ((1 - 2 / 3) / (1 - 1 / 3)) ** (hot.packs - 3)
@@ -92,7 +93,7 @@ def test_packs_off_the_record_are_totals_that_are_taken_back_together(workshop: 
         opening.log_totals(workshop, session, 7, [], "w")
     opening.undo_pull(workshop, session)
     view = opening.read_session(workshop, session)
-    assert [pull.row.number for pull in view.pulls] == ["C8"] and view.row.current_pack == 1 and view.luck is None
+    assert [pull.pull.card for pull in view.pulls] == ["C8"] and view.session.current_pack == 1 and view.luck is None
     opening.log_totals(workshop, session, 12, [("a", 4)], "x")
     closing.finish_session(workshop, session, rest_is_base=True, stopped_hot=False)
     # Worth 120 for the card, 10 for the hits: only a box that pulls as dear a card and much else holds as much.
@@ -142,7 +143,7 @@ def test_own_results_move_the_odds_and_two_formats_are_set_against_each_other(wo
 def test_a_box_begun_by_somebody_else_counts_his_word_for_what_it_is_trusted(workshop: Workshop) -> None:
     item, session = start(workshop, gone=6, trust=0.7)
     view = opening.read_session(workshop, session)
-    assert view.ahead.hits["c"] == pytest.approx(0.7) and view.row.current_pack == 7
+    assert view.ahead.hits["c"] == pytest.approx(0.7) and view.session.current_pack == 7
     assert [card.number for card in extras.find_in_box(workshop, session, "c8")] == ["C8"]
     assert extras.find_in_box(workshop, session, "Subject A")[0].line == "a"
     with pytest.raises(Conflict, match="opened already"):
@@ -154,12 +155,12 @@ def test_packs_nobody_opened_keep_their_cost_and_an_opening_can_be_taken_back(wo
     store = workshop.database
     opening.log_pull(workshop, session, Pulled(13, "c", "C8"), "1")
     opening.log_pull(workshop, session, Pulled(14, "a", "A10"), "2")
-    wrong = opening.read_session(workshop, session).pulls[0].row.id
+    wrong = opening.read_session(workshop, session).pulls[0].pull.number
     opening.undo_pull(workshop, session, wrong)  # not the last one
     opening.log_pull(workshop, session, Pulled(15, "c", "C1"), "3")
     closing.finish_session(workshop, session, rest_is_base=False, stopped_hot=False)
     view = opening.read_session(workshop, session)
-    assert (view.row.packs, view.row.boxes, view.luck) == (15, 2, None)
+    assert (view.session.packs, view.session.boxes, view.luck) == (15, 2, None)
     judged = {line.line: line for line in view.results}
     assert judged["a"].packs == 15 and judged["c"].right is False  # the first box, a whole one, held none
     left = next(row for row, *_ in extras.list_openable(workshop))
@@ -169,9 +170,9 @@ def test_packs_nobody_opened_keep_their_cost_and_an_opening_can_be_taken_back(wo
     assert made.count == 15 * 6 and made.basis == D("62.50")  # 78.13, less a fifth
     balanced(store)
 
-    again = opening.start_session(workshop, opening.SessionSaid(left.id), "again")
+    again = opening.start_session(workshop, opening.SessionSaid(left.number), "again")
     going_on = opening.read_session(workshop, again)
-    assert (going_on.row.gone, going_on.row.current_pack, going_on.ahead.packs) == (3, 4, 9)
+    assert (going_on.session.gone, going_on.session.current_pack, going_on.ahead.packs) == (3, 4, 9)
     assert going_on.ahead.hits["c"] == 0 and going_on.cost == left.basis
     with pytest.raises(Conflict, match="packs left: 9 packs is being opened; finish session"):
         closing.undo_finish(workshop, session)
@@ -183,12 +184,12 @@ def test_packs_nobody_opened_keep_their_cost_and_an_opening_can_be_taken_back(wo
 
     closing.undo_finish(workshop, again)
     view = opening.read_session(workshop, again)
-    assert (view.row.state, view.cost, view.row.packs) == ("running", D("46.870"), 12)
-    assert items.read_item(store, rest.id)[0].state == "undone"
+    assert (view.session.state, view.cost, view.session.packs) == ("running", D("46.870"), 12)
+    assert items.read_item(store, rest.number).item.state == "undone"
     balanced(store)
     closing.finish_session(workshop, again, rest_is_base=True, stopped_hot=False)
     card = items.list_items(store, items.ItemFilter(session=again), "value", True, 0, 1).items[0]
-    items.take_out(store, card.id, card.version, Action.LOSE, TODAY, "")
+    items.take_out(store, card.number, card.version, Action.LOSE, TODAY, "")
     with pytest.raises(Conflict, match="something came after it: .*“lost: "):
         closing.undo_finish(workshop, again)
     balanced(store)
@@ -205,7 +206,7 @@ def test_what_came_out_is_divided_again_by_today_s_values(workshop: Workshop) ->
     made = example_1()
     made["lines"][1]["cards"][0]["price"] = "40"  # A1 was worth 1
     take(workshop, made, replace_existing=True)
-    version = opening.read_session(workshop, session).row.version
+    version = opening.read_session(workshop, session).session.version
     shown = closing.divide_session(workshop, session, version, Method.VALUE, book=False)
     # 62.50 over 40, 10 and 70 base cards at 0.05, together 53.50.
     assert {part.name: part.share for part in shown} == {
@@ -218,7 +219,7 @@ def test_what_came_out_is_divided_again_by_today_s_values(workshop: Workshop) ->
     closing.divide_session(workshop, session, version, Method.VALUE, book=True)
     row = items.list_items(workshop.database, items.ItemFilter(session=session), "value", True, 0, 1).items[0]
     assert (row.name, row.basis, row.value) == ("Subject A1, A", D("46.730"), D("40.000"))
-    assert [e.event for e in items.read_item(workshop.database, row.id)[1]] == ["opening", "division"]
+    assert [e.event for e in items.read_item(workshop.database, row.number).history] == ["opening", "division"]
     closing.undo_finish(workshop, session)  # and all of it can still be taken back
     assert opening.read_session(workshop, session).cost == D("62.500")
     balanced(workshop.database)
@@ -239,9 +240,9 @@ def test_weights_come_from_the_scale_and_redemptions_wait(workshop: Workshop) ->
     extras.put_redemption(workshop, None, None, {"name": "Build a Light", "code": "X1", "due_on": TODAY})
     row = extras.list_redemptions(workshop)[0]
     with pytest.raises(Conflict):
-        extras.put_redemption(workshop, row.id, 7, {"arrived_on": TODAY})
+        extras.put_redemption(workshop, row.number, 7, {"arrived_on": TODAY})
     with pytest.raises(InputError):
-        extras.put_redemption(workshop, row.id, 1, {"arrived_on": TODAY + timedelta(1)})
+        extras.put_redemption(workshop, row.number, 1, {"arrived_on": TODAY + timedelta(1)})
 
 
 def test_a_redeemed_card_carries_its_cost_on_to_what_comes_by_post(workshop: Workshop) -> None:
@@ -254,17 +255,18 @@ def test_a_redeemed_card_carries_its_cost_on_to_what_comes_by_post(workshop: Wor
     opening.log_pull(workshop, session, Pulled(1, "c", "C8"), "1")
     closing.finish_session(workshop, session, rest_is_base=True, stopped_hot=False)
     card = extras.list_redeemable(workshop)[0]
-    said = {"name": card.name, "code": "BL-1", "choices": "three fronts", "item_id": card.id, "posted_on": TODAY}
+    said = {"name": card.name, "code": "BL-1", "choices": "three fronts", "item_id": card.number, "posted_on": TODAY}
     extras.put_redemption(workshop, None, None, said)
     assert extras.list_redeemable(workshop) == []
     row = extras.list_redemptions(workshop)[0]
     came = {**said, "chosen": "Build a Light, front 2", "arrived_on": TODAY}
-    extras.put_redemption(workshop, row.id, 1, came)
-    changed, history = items.read_item(workshop.database, card.id)
+    extras.put_redemption(workshop, row.number, 1, came)
+    view = items.read_item(workshop.database, card.number)
+    changed, history = view.item, view.history
     assert (changed.name, changed.basis) == ("Build a Light, front 2", card.basis) and changed.basis
     assert "Subject C8, C to Build a Light" in history[-1].text
-    extras.put_redemption(workshop, row.id, 2, {**came, "arrived_on": None})
-    assert items.read_item(workshop.database, card.id)[0].name == card.name
-    items.take_out(workshop.database, card.id, 3, Action.LOSE, TODAY, "")
+    extras.put_redemption(workshop, row.number, 2, {**came, "arrived_on": None})
+    assert items.read_item(workshop.database, card.number).item.name == card.name
+    items.take_out(workshop.database, card.number, 3, Action.LOSE, TODAY, "")
     with pytest.raises(Conflict, match="no longer held"):
-        extras.put_redemption(workshop, row.id, 3, came)
+        extras.put_redemption(workshop, row.number, 3, came)

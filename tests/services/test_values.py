@@ -144,7 +144,7 @@ def test_a_release_in_another_currency_is_right_to_the_cent_everywhere(workshop:
     box, card = purchasing.read_purchase(store, number).things
     assert (box.basis, card.basis) == (D("60.000"), D("12.000"))
     items.correct_item(store, card.number, card.version, {"value": None}, TODAY)  # worth what its version is
-    assert items.read_item(store, card.number)[0].value == 50
+    assert items.read_item(store, card.number).item.value == 50
     session = opening.start_session(workshop, opening.SessionSaid(box.number), "s")
     opening.log_pull(workshop, session, Pulled(1, "c", "C8"), "1")
     closing.finish_session(workshop, session, rest_is_base=True, stopped_hot=False)
@@ -153,7 +153,10 @@ def test_a_release_in_another_currency_is_right_to_the_cent_everywhere(workshop:
     pulled = items.list_items(store, items.ItemFilter(session=session), "value", True, 0, 9).items
     assert [(row.name, row.value) for row in pulled] == [("Subject C8, C", 150), ("Base, not listed", D("4.44"))]
     rates.set_rate(store, "GBP", TODAY, D("1.30"), TODAY)
-    assert items.read_item(store, pulled[0].id)[0].value == 156 and items.read_item(store, card.number)[0].value == 52
+    assert (
+        items.read_item(store, pulled[0].number).item.value == 156
+        and items.read_item(store, card.number).item.value == 52
+    )
     exported = editing.change_card_price(workshop, "test", prices(workshop), "c", "C8", "130")
     assert exported.currency == "EUR" and items.search_cards(workshop, "C8")[0].price == 130
     with store.transaction() as opened:
@@ -236,7 +239,7 @@ def test_the_number_of_statements_does_not_grow_with_what_is_there(workshop: Wor
 
     def statements() -> dict[str, int]:
         first = purchasing.list_purchases(store)[-1].number
-        done = opening.list_sessions(workshop)[-1][0].id
+        done = opening.list_sessions(workshop)[-1][0].number
         views: dict[str, Callable[[], object]] = {
             "desk": lambda: answer_releases(workshop),
             "answer": lambda: answer_holding(workshop, "test", "box", ONE_BOX, None, AS_USUAL),

@@ -19,7 +19,7 @@ from tobbix.core.products.describing import NoteKind, size_of, write_sizes
 from tobbix.core.products.naming import Seen, SeenRelease
 from tobbix.db.base import Database
 from tobbix.db.holdings.tables import ItemRow
-from tobbix.formats.item_lists import COLUMNS, parse_items, write_csv
+from tobbix.formats.item_lists import parse_items, write_csv
 from tobbix.services.buying import purchasing
 from tobbix.services.buying.booking import ChargeSaid
 from tobbix.services.buying.purchasing import PurchaseSaid, ThingSaid
@@ -78,7 +78,8 @@ def test_any_card_out_of_a_shoebox_has_an_identity_that_a_later_sheet_takes_over
     known = items.list_items(store, items.ItemFilter(release="lanterns-1987"), "id", False, 0, 9).items
     assert [row.version_id is not None for row in known] == [True, True] and known[0].version_id == gold.version
     assert (
-        known[1].variant == "error" and items.read_item(store, known[0].id)[1][-1].text == "known now: of Lanterns 1987"
+        known[1].variant == "error"
+        and items.read_item(store, known[0].number).history[-1].text == "known now: of Lanterns 1987"
     )
     stub = naming.list_stubs(workshop)[0]
     assert (stub.key, stub.lines, stub.cards) == ("lanterns-1987", 3, 3)
@@ -96,7 +97,7 @@ def test_any_card_out_of_a_shoebox_has_an_identity_that_a_later_sheet_takes_over
     found = {(c.line, c.number, c.variant): c for c in items.search_cards(workshop, "lanterns")}
     assert found["gilt", "2", ""].version == gold.version and found["gilt", "2", ""].price == 12
     assert found["base", "1", "error"].subject == "Subject 1"
-    assert items.read_item(store, known[0].id)[0].line == "gilt"
+    assert items.read_item(store, known[0].number).item.line == "gilt"
     assert [card.line for card in naming.read_stub(workshop, "lanterns-1987").cards] == ["Base", "Odd ends"]
 
     assert editing.undo_change(workshop, "lanterns-1987").gone
@@ -104,7 +105,7 @@ def test_any_card_out_of_a_shoebox_has_an_identity_that_a_later_sheet_takes_over
         Seen("Gold", "2", "The Lamp"), Seen("Odd ends", "X9", "X9"),
         Seen("base", "1", "A Beam / Gull", "error"),
     )  # fmt: skip
-    assert items.read_item(store, known[0].id)[0].version_id == gold.version
+    assert items.read_item(store, known[0].number).item.version_id == gold.version
     again = importing.import_sheet(workshop, content, True, False, take_over=True)
     assert again.sheet.revision > taken.sheet.revision and find(workshop, "gold 2")[0][2] == "2"
 
@@ -150,7 +151,8 @@ def test_a_sealed_item_of_the_wrong_series_is_corrected_but_not_while_it_is_open
     number = purchasing.record_purchase(store, said, "k", TODAY)
     item = purchasing.read_purchase(store, number).things[0]
     assert items.correct_item(store, item.number, item.version, {"release": "other", "format": "box"}, TODAY) == 2
-    row, history = items.read_item(store, item.number)
+    view = items.read_item(store, item.number)
+    row, history = view.item, view.history
     assert row.release == "other" and history[-1].text == "which it is: box of test to box of other"
     opening.start_session(workshop, opening.SessionSaid(item.number), "s")
     with pytest.raises(Conflict, match="being opened"):
@@ -168,7 +170,9 @@ def test_lists_go_round_with_what_is_known_and_what_is_not(workshop: Workshop) -
         items.import_items(store, parse_items(content) * 40, TODAY)
     assert len(sent) < 16  # however many rows
     found = items.all_items(store, items.ItemFilter())[:3]
-    assert [tuple(getattr(row, name) or "" for name in ("name", *COLUMNS[1:5])) for row in found] == rows
+    assert [
+        tuple(getattr(row, name) or "" for name in ("name", "release", "line", "card", "variant")) for row in found
+    ] == rows
     assert [(row.version_id is None, row.line_id is None, row.release_id is None) for row in found] == [
         (False, False, False), (True, False, False), (True, True, True),
     ]  # fmt: skip

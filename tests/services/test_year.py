@@ -69,7 +69,7 @@ def card(name: str, value: str, count: int = 1) -> ThingSaid:
 
 
 def state(store: Database, number: int) -> tuple[str, int, D | None]:
-    row = items.read_item(store, number)[0]
+    row = items.read_item(store, number).item
     return row.state, row.count, row.basis
 
 
@@ -89,7 +89,7 @@ def test_a_stack_is_split_sold_and_returned_and_each_step_can_be_taken_back(work
     items.correct_item(store, stack, 1, {"value": D("30.00")}, SPRING)
     three = dividing.split_stack(store, stack, [3], SPRING)[0]
     assert state(store, three) == ("held", 3, D("9.000")) and state(store, stack) == ("held", 7, D("21.000"))
-    assert items.read_item(store, three)[0].value == D("9.00")  # what was said of all follows too
+    assert items.read_item(store, three).item.value == D("9.00")  # what was said of all follows too
     order = orders.sell(
         store,
         SaleSaid(SPRING, {three: D("12.00"), single: D("40.00")}, "Wren Asquith", shipping=D("3.00"), fees=D("5.50")),
@@ -128,7 +128,7 @@ def test_a_stack_is_split_sold_and_returned_and_each_step_can_be_taken_back(work
     assert document(store, order) is DocumentState.UNDONE and balances(store)[Account.STOCK] == D("60")
     dividing.join_stacks(store, [stack, three], TODAY)
     assert state(store, stack) == ("held", 10, D("30.000")) and state(store, three)[0] == "joined"
-    assert items.read_item(store, stack)[0].value == D("30.00")
+    assert items.read_item(store, stack).item.value == D("30.00")
     with pytest.raises(Conflict, match="differ in kind, name"):
         dividing.join_stacks(store, [stack, single], TODAY)
 
@@ -151,7 +151,7 @@ def test_two_owners_cards_are_sent_away_one_is_lost_and_the_claim_is_paid(worksh
     assert document(store, batch) is DocumentState.SENT  # one is still away
     come_back(store, batch, [CameBack(own[1], words="refused: altered", condition="MP")], TODAY)
     assert document(store, batch) is DocumentState.DONE and state(store, own[1]) == ("held", 1, D("53.800"))
-    assert items.read_item(store, own[1])[0].condition == "MP"
+    assert items.read_item(store, own[1]).item.condition == "MP"
     make_good(store, batch, "Bram Tolliver", D("30.00"), TODAY)
     settle_claim(store, batch, {friends: D("25.00")}, paid("25.00"), "Gannet Post")
     # Bram owes 17.30 and is owed 30.00 that we promised and 25.00 that the carrier paid.
@@ -162,7 +162,7 @@ def test_two_owners_cards_are_sent_away_one_is_lost_and_the_claim_is_paid(worksh
     assert Account.RECEIVABLE not in found and Account.PAYABLE not in found and found[Account.LOST] == D("30.00")
 
     with pytest.raises(Conflict, match="something was booked of it since"):
-        items.bring_back(store, friends, items.read_item(store, friends)[0].version, TODAY)
+        items.bring_back(store, friends, items.read_item(store, friends).item.version, TODAY)
     with store.transaction() as session:
         assert [(label.grade, label.certificate, label.removed) for label in load_labels(session, own[0])] == [
             ("9", "PL-1", False)
@@ -187,13 +187,13 @@ def test_a_trade_with_cash_carries_the_cost_and_gifts_go_to_their_purpose(worksh
     got = trade(store, [given[0]], [CardSaid("a gale", value=D("30.00")), CardSaid("a slate", value=D("15.00"))],
                 SPRING, "Wren Asquith", paid("4.00"))  # fmt: skip
     assert [state(store, number)[2] for number in got] == [D("16.000"), D("8.000")]
-    assert items.read_item(store, got[0])[0].value == D("30.00")
+    assert items.read_item(store, got[0]).item.value == D("30.00")
     items.take_out(store, got[1], 1, Action.GIVE_AWAY, TODAY, "to the harbour school", Purpose.DONATION)
     assert balances(store) == {
         Account.STOCK: D("56"), Account.DONATIONS: D("8"), Account.CASH: D("-64.00"),
     }  # fmt: skip
     items.bring_back(store, got[1], 2, TODAY)
-    entry = items.read_item(store, got[0])[1][0].entry
+    entry = items.read_item(store, got[0]).history[0].entry
     assert entry is not None
     take_back(workshop, entry)
     assert state(store, given[0]) == ("held", 1, D("20.000")) and state(store, got[0])[0] == "undone"

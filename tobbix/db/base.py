@@ -8,12 +8,20 @@ from typing import Any
 import psycopg
 from psycopg import sql
 from sqlalchemy import Connection, Engine, MetaData, create_engine, event
-from sqlalchemy.exc import DBAPIError
-from sqlalchemy.orm import DeclarativeBase, Session, sessionmaker
+from sqlalchemy.engine import make_url
+from sqlalchemy.exc import DBAPIError as DBAPIError
+from sqlalchemy.exc import IntegrityError as IntegrityError
+from sqlalchemy.exc import ProgrammingError as ProgrammingError
+from sqlalchemy.exc import TimeoutError as PoolTimeout
+from sqlalchemy.orm import DeclarativeBase, sessionmaker
+from sqlalchemy.orm import Session as Session
 
 # The first schema is the owner's; what the database itself needs stands apart, so that a restore can swap the first.
 SEARCH_PATH = "public,extensions"
 _CLASHES = ("40001", "40P01", "23505")  # serialisation failure, deadlock, made by two at once
+
+
+__all__ = ["DBAPIError", "IntegrityError", "PoolTimeout", "ProgrammingError", "Session"]
 
 
 class Table(DeclarativeBase):
@@ -132,6 +140,21 @@ def open_engine(url: str, search_path: str = SEARCH_PATH) -> Engine:
             raise
 
     return engine
+
+
+def connection_of(url: str) -> dict[str, str | int]:
+    """The parts of a database's URL, as PostgreSQL's own client names them."""
+    address = make_url(url)
+    parts = {
+        "host": address.host,
+        "port": address.port,
+        "user": address.username,
+        "password": address.password,
+        "dbname": address.database,
+        "options": f"-c search_path={SEARCH_PATH}",
+        "connect_timeout": 5,
+    }
+    return {name: value for name, value in parts.items() if value is not None}
 
 
 def _read_epoch(connection: Any) -> str | None:

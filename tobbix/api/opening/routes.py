@@ -29,6 +29,7 @@ from tobbix.api.opening.schemas import (
     OpeningIn,
     OpeningOut,
     OpeningPath,
+    OpeningRowOut,
     OpeningsOut,
     PromisedOut,
     PullIn,
@@ -50,6 +51,7 @@ from tobbix.api.opening.schemas import (
     WeightsQuery,
 )
 from tobbix.core.holdings.allocation import Method
+from tobbix.core.opening.records import Opening
 from tobbix.core.opening.session import Pulled
 from tobbix.core.opening.summary import state_opening, state_results
 from tobbix.services.opening import closing, extras, opening, results
@@ -67,14 +69,13 @@ def _share(text: str | None) -> Decimal | None:
     return None if text is None else Decimal(text or "0")
 
 
-def _row(row: Any) -> dict[str, Any]:
-    names = ("version", "release", "format", "boxes", "packs", "current_pack", "state", "started_on", "done_on", "note")
-    return {"number": row.id, **{name: getattr(row, name) for name in names}}
+def _row(row: Opening) -> dict[str, Any]:
+    return {name: getattr(row, name) for name in OpeningRowOut.model_fields}
 
 
 def _show(number: int) -> OpeningOut:
     view = opening.read_session(workshop(), number)
-    sheet, row = view.looked.sheet, view.row
+    sheet, row = view.looked.sheet, view.session
     return OpeningOut(
         **_row(row),
         release_title=sheet.release.title,
@@ -98,8 +99,8 @@ def _show(number: int) -> OpeningOut:
         results=[ResultOut.model_validate(item, from_attributes=True) for item in view.results],
         pulls=[
             PullOut(
-                number=p.row.id, pack=p.row.pack, line=p.row.line, line_name=p.line_name, card=p.row.number,
-                subject=p.subject, count=p.row.count, serial=p.row.serial, flaw=p.row.flaw, worth=p.worth,
+                number=p.pull.number, pack=p.pull.pack, line=p.pull.line, line_name=p.line_name, card=p.pull.card,
+                subject=p.subject, count=p.pull.count, serial=p.pull.serial, flaw=p.pull.flaw, worth=p.worth,
             )
             for p in view.pulls
         ],
@@ -116,13 +117,13 @@ def _show(number: int) -> OpeningOut:
 def list_openings() -> OpeningsOut:
     rows = opening.list_sessions(workshop())
     sealed = extras.list_openable(workshop())
-    running = sum(row.state in ("running", "paused") for row, _ in rows)
+    running = sum(row.is_alive for row, _ in rows)
     return OpeningsOut(
         verdict=show_verdict(state_opening(running, sum(item.count for item, *_ in sealed))),
         sessions=[NamedOpeningOut(name=name, **_row(row)) for row, name in rows],
         openable=[
             OpenableOut(
-                item=i.id,
+                item=i.number,
                 name=i.name,
                 count=i.count,
                 basis=i.basis,
@@ -296,7 +297,7 @@ def _weights(release: str, fmt: str, unit: str) -> WeightsOut:
         high=said and said.high,
         needed=said and said.needed,
         weights=[
-            WeightOut(number=r.id, unit=r.unit, grams=float(r.grams), held_hit=r.held_hit, day=r.day) for r in rows
+            WeightOut(number=r.number, unit=r.unit, grams=float(r.grams), held_hit=r.held_hit, day=r.day) for r in rows
         ],
     )
 
@@ -336,14 +337,8 @@ def restore_redemption(path: OpeningPath) -> RedemptionsOut:
 
 def _redemptions() -> RedemptionsOut:
     rows = extras.list_redemptions(workshop())
-    shown = [
-        RedemptionOut(
-            number=r.id, version=r.version, name=r.name, code=r.code, choices=r.choices, chosen=r.chosen,
-            item=r.item_id, posted_on=r.posted_on, due_on=r.due_on, arrived_on=r.arrived_on,
-        )
-        for r in rows
-    ]  # fmt: skip
-    redeemable = [RedeemableOut(item=i.id, name=i.name) for i in extras.list_redeemable(workshop())]
+    shown = [RedemptionOut.model_validate(row, from_attributes=True) for row in rows]
+    redeemable = [RedeemableOut(item=i.number, name=i.name) for i in extras.list_redeemable(workshop())]
     return RedemptionsOut(redemptions=shown, redeemable=redeemable)
 
 

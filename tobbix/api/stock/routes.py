@@ -1,7 +1,6 @@
 """The Stock step: everything owned."""
 
 from decimal import Decimal
-from typing import Any
 
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
@@ -48,22 +47,11 @@ blueprint = APIBlueprint(
 )
 
 
-def _fields(row: Any) -> dict[str, Any]:
-    same = ("version", "kind", "name", "release", "format", "line", "variant", "count", "state", "basis", "value",
-            "condition", "serial", "place", "never_for_sale", "acquired_on", "note")  # fmt: skip
-    return {
-        "number": row.id, "card": row.number, "identified": (row.version_id or row.format_id) is not None,
-        "purchase": row.purchase_id, "session": row.session_id,
-        **{name: getattr(row, name) for name in same},
-    }  # fmt: skip
-
-
 @blueprint.get("/items", responses={200: ItemsOut}, summary="Everything owned")
 @returns()
 def list_items(query: ItemsQuery) -> ItemsOut:
     page = items.list_items(workshop().database, query.wanted(), query.sort, query.descending, query.start, query.take)
-    shown = [ItemOut(**_fields(row)) for row in page.items]
-    return ItemsOut(items=shown, more=page.more)
+    return ItemsOut.model_validate(page, from_attributes=True)
 
 
 @blueprint.get("/items/sums", responses={200: ItemSumsOut}, summary="What a filter lists, together")
@@ -75,10 +63,10 @@ def sum_items(query: FilterQuery) -> ItemSumsOut:
 @blueprint.get("/items/<int:number>", responses={200: ItemDetailOut}, summary="An item with its history")
 @returns()
 def read_item(path: ItemPath) -> ItemDetailOut:
-    row, history = items.read_item(workshop().database, path.number)
-    events = [ItemEventOut.model_validate(event, from_attributes=True) for event in history]
-    day, source = items.worth_of(workshop().database, path.number)
-    return ItemDetailOut(**_fields(row), history=events, value_day=day, value_source=source)
+    view = items.read_item(workshop().database, path.number)
+    events = [ItemEventOut.model_validate(event, from_attributes=True) for event in view.history]
+    shown = ItemOut.model_validate(view.item, from_attributes=True).model_dump()
+    return ItemDetailOut(**shown, history=events, value_day=view.value_day, value_source=view.value_source)
 
 
 @blueprint.put("/items/<int:number>", responses={200: ItemVersionOut}, summary="Correct an item")
@@ -152,6 +140,7 @@ def export_items(path: ItemsExportPath, query: FilterQuery) -> Response:
         tuple(
             ("yes" if row.never_for_sale else "no") if name == "never_for_sale"
             else row.acquired_on.isoformat() if name == "acquired_on" and row.acquired_on
+            else row.card if name == "number"
             else getattr(row, name)
             for name in COLUMNS
         )
@@ -170,7 +159,7 @@ def export_items(path: ItemsExportPath, query: FilterQuery) -> Response:
 
 def _filters() -> SavedFiltersOut:
     rows = items.list_filters(workshop().database)
-    return SavedFiltersOut(filters=[SavedFilterOut(name=row.name, query=row.query) for row in rows])
+    return SavedFiltersOut(filters=[SavedFilterOut(name=name, query=query) for name, query in rows])
 
 
 @blueprint.get("/item-filters", responses={200: SavedFiltersOut}, summary="Filters kept by name")

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session, aliased, load_only
 from tobbix.core.base.errors import Conflict, NotFound
 from tobbix.core.holdings.documents import Booked, Charge, Document, ItemEvent, Label, Parcel, Photo
 from tobbix.core.holdings.history import History, Mark
+from tobbix.core.holdings.items import Item
 from tobbix.core.holdings.ledger import HELD, OWED, Account, Entry, Event, Line
 from tobbix.core.holdings.register import Thing
 from tobbix.core.holdings.states import HELD_STATES, ChargeKind, DocumentKind, DocumentState, Kind, ParcelState, State
@@ -17,21 +18,37 @@ from tobbix.db.holdings.documents import ChargeRow, DocumentRow, LabelRow, Parce
 from tobbix.db.holdings.tables import EntryRow, ItemEventRow, ItemRow, PostingRow
 
 
-def to_thing(row: ItemRow) -> Thing:
+def to_item(row: ItemRow) -> Item:
     """The core's value of an item."""
+    same = {name: getattr(row, name) for name in _SAME}
+    return Item(
+        number=row.id, kind=Kind(row.kind), state=State(row.state), card=row.number, owner=row.owner_id,
+        purchase=row.purchase_id, session=row.session_id, parent=row.parent_id, **same,
+    )  # fmt: skip
+
+
+_SAME = (
+    "version", "name", "count", "basis", "value", "release", "format", "line", "variant", "release_id", "format_id",
+    "line_id", "version_id", "gift", "condition", "serial", "place", "never_for_sale", "acquired_on", "note",
+    "packs_gone", "hits_gone", "trust",
+)  # fmt: skip
+
+
+def to_thing(row: ItemRow) -> Thing:
+    """An item as the register has it."""
     return Thing(
         row.id, row.name, row.count, State(row.state), row.basis, row.value, Kind(row.kind), row.owner_id, row.gift
     )
 
 
-def find_item(session: Session, number: int, version: int | None = None) -> ItemRow:
+def find_item(session: Session, number: int, version: int | None = None) -> Item:
     """An item, locked. Raises NotFound, or Conflict if it was changed since ``version``."""
     row = session.get(ItemRow, number, with_for_update=True)
     if row is None:
         raise NotFound("there is no such item")
     if version is not None and row.version != version:
         raise Conflict("this was changed meanwhile; look again, then retry")
-    return row
+    return to_item(row)
 
 
 def among(numbered: Any, numbers: Iterable[int]) -> ColumnElement[bool]:
@@ -167,6 +184,11 @@ def load_entry(session: Session, number: int) -> tuple[int, Entry, bool]:
     session.get(DocumentRow, row.document_id, with_for_update=True)
     gone = session.scalar(select(_reversal.id).where(_reversal.reverses_id == number)) is not None
     return row.document_id, _with_lines(session, [row])[0][1], gone
+
+
+def is_anything_booked(session: Session) -> bool:
+    """Whether there is any entry."""
+    return session.scalar(select(EntryRow.id).limit(1)) is not None
 
 
 def standing_entries(session: Session, document: int) -> list[int]:

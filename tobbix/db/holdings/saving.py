@@ -42,10 +42,10 @@ def count_anew(session: Session) -> None:
     session.execute(text(f"analyze {ItemRow.__tablename__}, {HeldValueRow.__tablename__}"))
 
 
-def change_words(
-    session: Session, row: ItemRow, changes: Mapping[str, Any], day: date, more: Sequence[str] = ()
-) -> None:
-    """Change what is said of an item that is locked, with a trace in its history; ``more`` was changed besides."""
+def change_words(session: Session, number: int, changes: Mapping[str, Any], day: date, more: Sequence[str] = ()) -> int:
+    """Change what is said of an item that is locked, with a trace in its history; ``more`` was changed besides. Its
+    version then."""
+    row = session.get_one(ItemRow, number)
     said, which = list(more), _which(row)
     for name, value in changes.items():
         if getattr(row, name) != value:
@@ -64,6 +64,8 @@ def change_words(
                 basis=row.basis, count=row.count,
             )
         )  # fmt: skip
+        session.flush()
+    return row.version
 
 
 def _which(row: ItemRow) -> str:
@@ -159,6 +161,16 @@ _LIKE = (
     "number_text", "variant_text", "gift", "weight", "condition", "serial", "place", "never_for_sale", "acquired_on",
     "note", "purchase_id", "session_id", "owner_id", "eye_appeal",
 )  # fmt: skip
+
+
+def bring_items(session: Session, rows: Sequence[Mapping[str, object]]) -> None:
+    """Many new things at once, with the numbers that were drawn for them."""
+    bring_rows(session, ItemRow, rows)
+
+
+def bring_events(session: Session, rows: Sequence[Mapping[str, object]]) -> None:
+    """Many events of things at once."""
+    bring_rows(session, ItemEventRow, rows)
 
 
 def add_entry(

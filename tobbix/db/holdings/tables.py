@@ -50,6 +50,11 @@ def release_key(release_id: Any) -> ScalarSelect[Any]:
     return select(_release.c.key).where(_release.c.id == release_id).correlate_except(_release).scalar_subquery()
 
 
+def id_of_release(key: str) -> ScalarSelect[Any]:
+    """The release of a key."""
+    return select(_release.c.id).where(_release.c.key == key).scalar_subquery()
+
+
 def format_key(format_id: Any) -> ScalarSelect[Any]:
     """The key of a format."""
     return select(_format.c.key).where(_format.c.id == format_id).correlate_except(_format).scalar_subquery()

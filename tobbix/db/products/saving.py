@@ -3,6 +3,7 @@ keeps its identity, and all that hangs on it, for good."""
 
 from collections.abc import Mapping
 from datetime import UTC, datetime
+from decimal import Decimal
 from typing import Any
 
 from sqlalchemy import ColumnElement, delete, select, text, update
@@ -358,3 +359,9 @@ def keep_findable(session: Session, release_id: int) -> None:
     session.flush()
     session.execute(text(_SUBJECTS), {"release": release_id})
     session.execute(text(_FINDABLE), {"release": release_id})
+
+
+def keep_usable(session: Session, release: ReleaseRow, format_id: str, usable: Decimal) -> None:
+    """The share of a format's packs that can be used."""
+    which = (FormatRow.release_id == release.id) & (FormatRow.key == format_id)
+    session.execute(update(FormatRow).where(which).values(usable=usable))

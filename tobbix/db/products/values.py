@@ -15,6 +15,7 @@ from sqlalchemy.orm import InstrumentedAttribute, Session
 
 from tobbix.core.products.price_book import ENOUGH_COMPS, SEALED, Convert, Price, PriceBook, Says, Source, Value, settle
 from tobbix.db.base import bring_rows
+from tobbix.db.holdings.loading import among
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.products.tables import CardRow, FormatRow, LineRow, ReleaseRow, ValueRow, VersionRow
 
@@ -198,12 +199,46 @@ _BROUGHT = """
 _SHARE = 5_000
 
 
-def revalue(session: Session, which: ColumnElement[bool], state: str, convert: Convert) -> None:
-    """Bring what held things are worth up to what is said now: of the items that ``which`` picks.
+def revalue_items(session: Session, items: Iterable[int], state: str, convert: Convert) -> None:
+    """Bring up what certain things are worth; as ``revalue_all``."""
+    session.flush()
+    _revalue_where(session, among(ItemRow.id, items), state, convert)
+
+
+def revalue_cards(session: Session, versions: Iterable[int], state: str, convert: Convert) -> None:
+    """Bring up what is held of certain versions, and of the parallels whose prices may follow them."""
+    cards = select(VersionRow.card_id).where(VersionRow.id.in_(list(versions)))
+    like = select(VersionRow.id).where(VersionRow.card_id.in_(cards))
+    _revalue_where(session, ItemRow.version_id.in_(like), state, convert)
+
+
+def revalue_release(session: Session, release: int, state: str, convert: Convert) -> None:
+    """Bring up all that is held of a release."""
+    _revalue_where(session, ItemRow.release_id == release, state, convert)
+
+
+def revalue_foreign(session: Session, currency: str, state: str, convert: Convert) -> None:
+    """Bring up what is worth money of another ``currency`` than that at home."""
+    _revalue_where(session, in_other_currencies(currency), state, convert)
+
+
+def revalue_all(session: Session, state: str, convert: Convert) -> None:
+    """Bring what every thing is worth up to what is said now.
 
     What the owner said of a thing itself counts first; else the price of its version in its own condition, or in the
     ``state`` that sheets speak for, times how many there are; else that of its format, if the box is whole.
     """
+    _revalue_where(session, ItemRow.id.is_not(None), state, convert)
+
+
+def said_of_item(session: Session, item: int) -> tuple[Decimal, date] | None:
+    """What is said of a thing itself (money), and on which day; None if nothing, or no longer."""
+    query = select(ValueRow.amount, ValueRow.day).where(ValueRow.item_id == item, ValueRow.taken_back_at.is_(None))
+    found = session.execute(query.order_by(ValueRow.id.desc()).limit(1)).one_or_none()
+    return None if found is None or found.amount is None else (found.amount, found.day)
+
+
+def _revalue_where(session: Session, which: ColumnElement[bool], state: str, convert: Convert) -> None:
     session.flush()
     names = (ItemRow.id, ItemRow.count, ItemRow.version_id, ItemRow.format_id, ItemRow.condition, ItemRow.packs_gone)
     rows = session.execute(select(*names).where(which)).all()

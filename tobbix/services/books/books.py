@@ -1,21 +1,19 @@
 """The books: balances, entries, what each lot and session cost and is worth, and the files that leave the house."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import date
 from decimal import Decimal
-
-from sqlalchemy import func, select
 
 from tobbix.core.base.results import Verdict
 from tobbix.core.books.reports import Lot, state_books
 from tobbix.core.holdings.ledger import Account, Entry
-from tobbix.core.holdings.states import HELD_STATES
 from tobbix.db.base import Database
 from tobbix.db.buying.loading import landed_by_purchase
-from tobbix.db.holdings.documents import DocumentRow
+from tobbix.db.holdings.listing import Holding, held_by
 from tobbix.db.holdings.loading import account_balances, load_entries, off_balance, taken_back_among
-from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.installation.keeping import load_preferences
-from tobbix.db.opening.tables import SessionRow
+from tobbix.db.opening.loading import finished_costs
 from tobbix.formats.item_lists import write_csv
 from tobbix.formats.plain_ledger import write_ledger
 
@@ -41,42 +39,20 @@ def read_books(database: Database, newest: int = 60) -> BooksView:
         entries, found = load_entries(session, newest=newest), account_balances(session)
         off = off_balance(session)
         gone = taken_back_among(session, [number for number, _ in entries])
-        held = ItemRow.state.in_([state.value for state in HELD_STATES])
-        by_purchase, by_session = (
-            {
-                key: (Decimal(basis or 0), Decimal(value or 0), no_basis, no_value)
-                for key, basis, value, no_basis, no_value in session.execute(
-                    select(
-                        column,
-                        func.sum(ItemRow.basis).filter(held),
-                        func.sum(ItemRow.value).filter(held),
-                        func.count().filter(held & ItemRow.basis.is_(None)),
-                        func.count().filter(held & ItemRow.value.is_(None)),
-                    ).group_by(column)
-                )
-            }
-            for column in (ItemRow.purchase_id, ItemRow.session_id)
-        )
-        nothing = (Decimal(0), Decimal(0), 0, 0)
-        lots = [
-            Lot(number, name, day, landed, *by_purchase.get(number, nothing))
-            for number, name, day, landed in landed_by_purchase(session)
-        ]
-        rows = session.execute(
-            select(SessionRow, ItemRow.name, ItemRow.basis)
-            .join(ItemRow, ItemRow.id == SessionRow.item_id)
-            .join(SessionRow.document)
-            .where(DocumentRow.state == "done")
-            .order_by(SessionRow.done_on.desc())
-        )
-        sessions = [
-            Lot(s.id, name, s.done_on or s.started_on, basis, *by_session.get(s.id, nothing)) for s, name, basis in rows
-        ]
+        by_purchase, by_session = held_by(session, "purchase"), held_by(session, "session")
+        lots = [_lot(lot, by_purchase) for lot in landed_by_purchase(session)]
+        sessions = [_lot(lot, by_session) for lot in finished_costs(session)]
     ordered = tuple((account, purse, amount) for (account, purse), amount in sorted(
         found.items(), key=lambda pair: (list(Account).index(pair[0][0]), pair[0][1] or "")))  # fmt: skip
     verdict = state_books(lots, found, currency)
     newest_first = tuple((number, entry, number in gone) for number, entry in entries[::-1])
     return BooksView(currency, ordered, off, tuple(lots), tuple(sessions), newest_first, verdict)
+
+
+def _lot(found: tuple[int, str, date, Decimal | None], held: Mapping[int, Holding]) -> Lot:
+    number, name, day, cost = found
+    left = held.get(number, Holding())
+    return Lot(number, name, day, cost, left.basis, left.value, left.unknown_basis, left.unknown_value)
 
 
 def export_ledger(database: Database) -> str:

@@ -5,11 +5,10 @@ from tobbix.core.holdings.ledger import Entry, Event
 from tobbix.core.holdings.states import DocumentKind, DocumentState
 from tobbix.db.holdings.loading import load_document, load_entry, load_parcels, standing_entries
 from tobbix.db.holdings.saving import touch_document
-from tobbix.db.opening.loading import session_of
+from tobbix.db.opening.loading import find_session, session_of
 from tobbix.services.buying.amending import unreceive
 from tobbix.services.buying.booking import take_back_entry
 from tobbix.services.opening.closing import reopen
-from tobbix.services.opening.opening import find_session
 from tobbix.services.products.workshop import Workshop
 
 

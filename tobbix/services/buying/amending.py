@@ -8,14 +8,12 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
-from sqlalchemy.orm import Session
-
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.base.money import minor_units
 from tobbix.core.holdings import register
 from tobbix.core.holdings.allocation import Method, Part
 from tobbix.core.holdings.states import HELD_STATES, DocumentState, State, follow
-from tobbix.db.base import Database
+from tobbix.db.base import Database, Session
 from tobbix.db.buying.loading import find_purchase, load_purchase
 from tobbix.db.holdings.loading import standing_entries, things_of_purchase
 from tobbix.db.holdings.saving import (

@@ -4,8 +4,6 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import ROUND_HALF_UP, Decimal
 
-from sqlalchemy.orm import Session
-
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.base.money import minor_units
 from tobbix.core.holdings import history
@@ -13,6 +11,7 @@ from tobbix.core.holdings.documents import Charge
 from tobbix.core.holdings.ledger import Account, Event, Line
 from tobbix.core.holdings.register import Change
 from tobbix.core.holdings.states import ChargeKind
+from tobbix.db.base import Session
 from tobbix.db.holdings.loading import load_entry, load_histories, refuse_opened
 from tobbix.db.holdings.rates import find_rate
 from tobbix.db.holdings.saving import keep_change

@@ -8,8 +8,6 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy.orm import Session
-
 from tobbix.core.base.errors import Conflict, Fault, InputError
 from tobbix.core.base.money import minor_units
 from tobbix.core.buying.purchase import Purchase
@@ -17,7 +15,7 @@ from tobbix.core.holdings import register
 from tobbix.core.holdings.allocation import Method, Part, divide
 from tobbix.core.holdings.register import Thing
 from tobbix.core.holdings.states import DocumentKind, DocumentState, Kind, State, follow
-from tobbix.db.base import Database
+from tobbix.db.base import Database, Session
 from tobbix.db.buying import loading
 from tobbix.db.buying.loading import purchase_once
 from tobbix.db.buying.saving import add_purchase

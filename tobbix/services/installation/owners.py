@@ -5,12 +5,10 @@ from ipaddress import ip_address
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
-from sqlalchemy.exc import ProgrammingError
-from sqlalchemy.orm import Session
 from zxcvbn import zxcvbn
 
 from tobbix.core.base.errors import Conflict, InputError
-from tobbix.db.base import Database
+from tobbix.db.base import Database, ProgrammingError, Session
 from tobbix.db.installation.keeping import find_owner, save_owner
 from tobbix.db.installation.signing_in import end_sessions
 

@@ -1,21 +1,18 @@
 """How the owner decides and sells, and what was spent this month against the limit."""
 
 from dataclasses import dataclass, replace
-from datetime import UTC, date, datetime
+from datetime import date
 from decimal import Decimal
 
-from sqlalchemy import func, select
-from sqlalchemy.orm import Session
-
-from tobbix.core.base.errors import Conflict, InputError, NotFound
+from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.base.money import minor_units
 from tobbix.core.planning.habits import Preferences
 from tobbix.core.planning.spending import Spent, judge_spending, month_of
-from tobbix.db.base import Database
+from tobbix.db.base import Database, Session
 from tobbix.db.buying.loading import spent_on_purchases
-from tobbix.db.holdings.tables import EntryRow
+from tobbix.db.holdings.loading import is_anything_booked
 from tobbix.db.installation.keeping import load_preferences, save_preferences
-from tobbix.db.installation.tables import SpendingRow
+from tobbix.db.installation.spending import is_anything_spent, keep_spending, list_spending, mark_spending
 from tobbix.services.products.valuing import home_on, revalue_all
 
 
@@ -44,8 +41,7 @@ def is_home_open(database: Database) -> bool:
 
 
 def _nothing_booked(session: Session) -> bool:
-    booked = session.scalar(select(EntryRow.id).limit(1)) or session.scalar(select(SpendingRow.id).limit(1))
-    return booked is None
+    return not is_anything_booked(session) and not is_anything_spent(session)
 
 
 def choose_home(database: Database, currency: str, sheet_condition: str, version: int, today: date) -> Preferences:
@@ -89,12 +85,10 @@ def read_spending(database: Database, today: date) -> tuple[Spent, list[SpentOn]
     first, after = month_of(today)
     with database.transaction() as session:
         preferences = load_preferences(session)
-        query = (
-            select(SpendingRow)
-            .where(SpendingRow.taken_back_at.is_(None), SpendingRow.day >= first, SpendingRow.day < after)
-            .order_by(SpendingRow.day.desc(), SpendingRow.id.desc())
-        )
-        found = [SpentOn(row.day, row.amount, row.what, row.id, None) for row in session.scalars(query)]
+        found = [
+            SpentOn(day, amount, what, number, None)
+            for number, day, amount, what in list_spending(session, first, after)
+        ]  # fmt: skip
         units = minor_units(preferences.currency)
         found += [
             SpentOn(day, round(Decimal(home or 0), units), name, None, number)
@@ -118,20 +112,10 @@ def note_spending(database: Database, day: date, amount: Decimal, what: str, onc
         units = minor_units(load_preferences(session).currency)
         if not 0 < amount <= 99_999_999 or amount != round(amount, units):
             raise InputError.at("amount", f"must be an amount over 0, with at most {units} decimals")
-        session.execute(select(func.pg_advisory_xact_lock(func.hashtext(once))))
-        known = session.scalar(select(SpendingRow.id).where(SpendingRow.once == once))
-        if known is not None:
-            return known
-        row = SpendingRow(day=day, amount=amount, what=what.strip(), once=once)
-        session.add(row)
-        session.flush()
-        return row.id
+        return keep_spending(session, day, amount, what.strip(), once)
 
 
 def take_back_spending(database: Database, number: int, back: bool) -> None:
     """Take an entry back, or bring it in again; it is never deleted. Raises NotFound."""
     with database.transaction() as session:
-        row = session.get(SpendingRow, number, with_for_update=True)
-        if row is None:
-            raise NotFound("there is no such entry")
-        row.taken_back_at = datetime.now(UTC) if back else None
+        mark_spending(session, number, back)

@@ -8,10 +8,8 @@ import time
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from sqlalchemy.exc import DBAPIError
-
 from tobbix.core.base.errors import Conflict
-from tobbix.db.base import Database, is_clash
+from tobbix.db.base import Database, DBAPIError, is_clash
 from tobbix.db.installation.sending import find_first, keep_answer
 
 _TRIES = 5

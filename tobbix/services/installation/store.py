@@ -3,37 +3,19 @@
 from dataclasses import dataclass
 from datetime import date
 
-from sqlalchemy.engine import make_url
-from sqlalchemy.exc import DBAPIError
-from sqlalchemy.exc import TimeoutError as PoolTimeout
-
-from tobbix.db.base import SEARCH_PATH, Database
+from tobbix.db.base import Database, DBAPIError, PoolTimeout, connection_of
 from tobbix.db.copying import replace_all
 from tobbix.db.installation.worker_lock import Connection, hold_lock, is_lock_held
 from tobbix.db.migrating import migrate, new_step, newest
 from tobbix.services.products.workshop import Workshop
 
 Store = Database  # as the outer layers name it
+__all__ = ["Store", "connection_of"]
 
 
 def open_store(url: str) -> Database:
     """The database of a URL like ``postgresql+psycopg://owner@127.0.0.1:5432/tobbix``."""
     return Database(url)
-
-
-def connection_of(url: str) -> dict[str, str | int]:
-    """The parts of a store's URL, as PostgreSQL's own client names them."""
-    address = make_url(url)
-    parts = {
-        "host": address.host,
-        "port": address.port,
-        "user": address.username,
-        "password": address.password,
-        "dbname": address.database,
-        "options": f"-c search_path={SEARCH_PATH}",
-        "connect_timeout": 5,
-    }
-    return {name: value for name, value in parts.items() if value is not None}
 
 
 def open_workshop(database: Database) -> Workshop:

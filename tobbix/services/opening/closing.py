@@ -12,25 +12,26 @@ from decimal import Decimal
 from fractions import Fraction
 from typing import Any
 
-from sqlalchemy.orm import Session
-
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.base.money import Money, minor_units
 from tobbix.core.holdings import register
 from tobbix.core.holdings.allocation import Method, Part, share_out
+from tobbix.core.holdings.items import Item
 from tobbix.core.holdings.register import PacksLeft, Thing
-from tobbix.core.holdings.states import DocumentKind, DocumentState, Kind, Purpose, State, follow
+from tobbix.core.holdings.states import DocumentState, Kind, State
+from tobbix.core.opening.records import Opening, Pull
 from tobbix.core.opening.session import begun_box, promised_hits, view_card
 from tobbix.core.products.price_book import Source
 from tobbix.core.products.revising import find_format
 from tobbix.core.products.valuation import Valuation
-from tobbix.db.holdings.loading import cards_of, find_item, standing_entries, things_of_session, to_thing
+from tobbix.db.base import Session
+from tobbix.db.holdings.loading import cards_of, find_item, standing_entries, things_of_session
 from tobbix.db.holdings.saving import add_items, change_items, keep_change, split_off
-from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.installation.keeping import load_preferences
-from tobbix.db.opening.tables import PullRow, SessionRow
+from tobbix.db.opening.loading import find_session
+from tobbix.db.opening.saving import change_session
 from tobbix.services.buying.booking import take_back_entry
-from tobbix.services.opening.opening import fill_pack, find_session, load_pulls, open_session, to_pulled, view_pull
+from tobbix.services.opening.opening import fill_pack, open_session, pulls_of, view_pull
 from tobbix.services.products.valuing import Home, home_on, revalue_items, said_worth, say_worth
 from tobbix.services.products.workshop import Workshop
 
@@ -49,7 +50,7 @@ def finish_session(
         row = open_session(session, number)
         looked = workshop.look(session, row.release)
         sheet, fmt = looked.sheet, find_format(looked.sheet, row.format)
-        pulls, per_box = load_pulls(session, number), fmt.packs_per_box
+        pulls, per_box = pulls_of(session, number), fmt.packs_per_box
         reached = max((pull.pack for pull in pulls), default=row.gone)
         if rest_is_base:
             reached = -(-max(reached, row.current_pack) // per_box) * per_box
@@ -57,9 +58,9 @@ def finish_session(
             raise InputError.at("session", "nothing was logged; log what came out, or say that it was base cards only")
         for pack in range(row.gone + 1, reached + 1):
             fill_pack(session, row, sheet, fmt, pack, pulls)
-        pulls = load_pulls(session, number)
+        pulls = pulls_of(session, number)
         boxes = -(-reached // per_box)
-        item = find_item(session, row.item_id)
+        item = find_item(session, row.item)
         valuation = workshop.valuation(sheet, fmt.id, looked.standpoint)
         home = load_preferences(session).currency
         units = minor_units(home)
@@ -78,26 +79,26 @@ def finish_session(
         if begun and left is not None:
             packs = PacksLeft(Thing(left, begun[0]["name"], 1, State.HELD, None, None, Kind.SEALED), begun[1])
         change = register.open_sealed(
-            to_thing(item), boxes, things, row.entertainment, day, text, units, packs, Purpose(row.purpose)
+            item.thing, boxes, things, row.entertainment, day, text, units, packs, row.purpose
         )
-        opened = item.id
+        opened = item.number
         if boxes < item.count:  # some stay sealed: what was opened leaves the stack
-            opened = split_off(session, item.id, boxes)
+            opened = split_off(session, item.number, boxes)
             change = replace(change, things=(replace(change.things[0], key=opened), *change.things[1:]))
         now_home = home_on(session, workshop.today())
-        sealed = None if opened == item.id else item.id
-        _share_worth(session, now_home, item.id, opened, sealed, item.count, boxes, (left, begun[1]) if begun else None,
-                     units)  # fmt: skip
-        row.item_id = opened
+        sealed = None if opened == item.number else item.number
+        packed = (left, begun[1]) if begun else None
+        _share_worth(session, now_home, item.number, opened, sealed, item.count, boxes, packed, units)
         if left is not None:
             change_items(session, {left: {"parent_id": opened}})
-        keep_change(session, change, row.document_id)
+        keep_change(session, change, row.document)
         unlisted = [(i, w) for i, (said, _), w in zip(numbers, made, worths, strict=True) if said["version_id"] is None]
         say_worth(session, now_home, [(i, worth) for i, worth in unlisted if worth is not None], day, Source.SHEET)
         revalue_items(session, now_home, [t.key for t in change.things])
-        row.state = follow(DocumentKind.OPENING, DocumentState(row.state), DocumentState.DONE).value
-        row.boxes, row.packs, row.done_on = boxes, reached, day
-        row.current_pack, row.stopped_hot = reached, stopped_hot
+        change_session(
+            session, number, DocumentState.DONE, item_id=opened, boxes=boxes, packs=reached, done_on=day,
+            current_pack=reached, stopped_hot=stopped_hot,
+        )  # fmt: skip
 
 
 def _share_worth(
@@ -127,24 +128,22 @@ def _share_worth(
 
 
 def _packs_left(
-    row: SessionRow, item: ItemRow, valuation: Valuation, pulls: Sequence[PullRow], reached: int
+    row: Opening, item: Item, valuation: Valuation, pulls: Sequence[Pull], reached: int
 ) -> tuple[dict[str, Any], Fraction] | None:
     """The packs of the last box that nobody opened, and their share of that box; None if it is empty."""
     begun = begun_box(valuation.format.packs_per_box, reached, row.gone)
     if begun is None:
         return None
     before, share = reached - begun.gone, begun.share
-    seen = Counter(
-        promised_hits(valuation.sheet, row.format, [to_pulled(pull) for pull in pulls if pull.pack > before])
-    )
+    seen = Counter(promised_hits(valuation.sheet, row.format, [pull.pulled for pull in pulls if pull.pack > before]))
     if row.gone > before:
         seen.update(row.gone_hits)
     packs = "1 pack" if begun.left == 1 else f"{begun.left} packs"
     made = {
         "kind": "sealed", "name": f"{item.name.split(', packs left:')[0]}, packs left: {packs}",
         "release_id": item.release_id, "format_id": item.format_id, "count": 1, "acquired_on": item.acquired_on,
-        "purchase_id": item.purchase_id, "place": item.place, "never_for_sale": item.never_for_sale,
-        "packs_gone": begun.gone, "hits_gone": dict(seen), "trust": row.trust, "owner_id": item.owner_id,
+        "purchase_id": item.purchase, "place": item.place, "never_for_sale": item.never_for_sale,
+        "packs_gone": begun.gone, "hits_gone": dict(seen), "trust": row.trust, "owner_id": item.owner,
     }  # fmt: skip
     return made, share
 
@@ -156,27 +155,29 @@ def undo_finish(workshop: Workshop, number: int) -> None:
     """
     with workshop.database.transaction() as session:
         row = find_session(session, number)
-        if row.state != DocumentState.DONE.value:
+        if row.state is not DocumentState.DONE:
             raise Conflict("this session is not finished")
-        for entry in standing_entries(session, row.document_id):  # divisions of later, then the opening
+        for entry in standing_entries(session, row.document):  # divisions of later, then the opening
             take_back_entry(session, entry, workshop.today())
         reopen(workshop, session, row)
 
 
-def reopen(workshop: Workshop, session: Session, row: SessionRow) -> None:
+def reopen(workshop: Workshop, session: Session, row: Opening) -> None:
     """The end of a session was taken back: it goes on, with what it was begun with, at what was said of it."""
-    opened = find_item(session, row.item_id)
-    if opened.state == State.UNDONE.value and opened.parent_id is not None:  # it had left a stack, and is back in it
-        row.item_id = opened.parent_id
-        stack, parted = said_worth(session, opened.parent_id), said_worth(session, opened.id)
+    opened = find_item(session, row.item)
+    item = opened.number
+    if opened.state is State.UNDONE and opened.parent is not None:  # it had left a stack, and is back in it
+        item = opened.parent
+        stack, parted = said_worth(session, item), said_worth(session, opened.number)
         if stack is not None and parted is not None:
             home = home_on(session, workshop.today())
-            say_worth(session, home, [(opened.parent_id, stack[0] + parted[0])], stack[1])
-            revalue_items(session, home, [opened.parent_id])
+            say_worth(session, home, [(item, stack[0] + parted[0])], stack[1])
+            revalue_items(session, home, [item])
     fmt = find_format(workshop.sheet(session, row.release), row.format)
-    row.state = follow(DocumentKind.OPENING, DocumentState(row.state), DocumentState.RUNNING).value
-    row.version += 1
-    row.packs, row.done_on, row.stopped_hot = row.boxes * fmt.packs_per_box, None, False
+    change_session(
+        session, row.number, DocumentState.RUNNING, item_id=item, packs=row.boxes * fmt.packs_per_box, done_on=None,
+        stopped_hot=False,
+    )  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -196,7 +197,7 @@ def divide_session(workshop: Workshop, number: int, version: int, method: Method
     """
     with workshop.database.transaction() as session:
         row = find_session(session, number)
-        if row.state != "done":
+        if row.state is not DocumentState.DONE:
             raise Conflict("the cost moves to the cards when the session is finished")
         if book and row.version != version:
             raise Conflict("this was changed meanwhile; look again, then retry")
@@ -214,8 +215,8 @@ def divide_session(workshop: Workshop, number: int, version: int, method: Method
             for item, value, thing in zip(items, values, change.things, strict=True)
         )
         if book:
-            keep_change(session, change, row.document_id, method=method)
-            row.version += 1
+            keep_change(session, change, row.document, method=method)
+            change_session(session, number)
         return made
 
 
@@ -226,17 +227,17 @@ def _worth_today(item: Thing, line: str | None, number: str | None, valuation: V
 
 
 def _items(
-    row: SessionRow, item: ItemRow, valuation: Valuation, pulls: Sequence[PullRow]
+    row: Opening, item: Item, valuation: Valuation, pulls: Sequence[Pull]
 ) -> list[tuple[dict[str, Any], float | None]]:
     """Hits and flawed or numbered cards one by one, like commons as counted stacks, with what each is worth here
     (estimate; None: not known)."""
     sheet = valuation.sheet
     base = sheet.base_line(row.format).id
-    stacks: dict[str | None, list[PullRow]] = {}
+    stacks: dict[str | None, list[Pull]] = {}
     singles = []
     for pull in pulls:
         if pull.line == base and pull.serial is None and pull.flaw is None:
-            stacks.setdefault(pull.number, []).append(pull)
+            stacks.setdefault(pull.card, []).append(pull)
         else:
             singles += [(pull, view) for view in [view_pull(valuation, pull)] for _ in range(pull.count)]
     made = [
@@ -250,10 +251,10 @@ def _items(
     return made
 
 
-def _made(row: SessionRow, item: ItemRow, kind: str, name: str, pull: PullRow, count: int) -> dict[str, Any]:
+def _made(row: Opening, item: Item, kind: str, name: str, pull: Pull, count: int) -> dict[str, Any]:
     return {
         "kind": kind, "name": name, "release_id": item.release_id, "line_id": pull.line_id,
-        "version_id": pull.version_id, "number_text": pull.number, "count": count, "serial": pull.serial,
-        "note": pull.flaw, "acquired_on": row.started_on, "purchase_id": item.purchase_id, "session_id": row.id,
-        "parent_id": item.id, "owner_id": item.owner_id,
+        "version_id": pull.version_id, "number_text": pull.card, "count": count, "serial": pull.serial,
+        "note": pull.flaw, "acquired_on": row.started_on, "purchase_id": item.purchase, "session_id": row.number,
+        "parent_id": item.number, "owner_id": item.owner,
     }  # fmt: skip

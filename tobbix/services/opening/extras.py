@@ -1,16 +1,15 @@
 """Beside the sessions: what can be opened, finding a card, weights, redemptions, and the sentences."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import UTC, datetime
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import select
-
 from tobbix.core.base.errors import Conflict, InputError, NotFound
 from tobbix.core.base.results import Part, Verdict
+from tobbix.core.holdings.items import Item
 from tobbix.core.holdings.states import State
+from tobbix.core.opening.records import Redemption, Weight
 from tobbix.core.opening.remaining import hot_box_of
 from tobbix.core.opening.session import promised_lines
 from tobbix.core.opening.weighing import WeightVerdict, judge_weights
@@ -18,12 +17,13 @@ from tobbix.core.products.finding import FoundCard
 from tobbix.core.products.prices import line_versions
 from tobbix.core.products.revising import find_format, find_line
 from tobbix.core.products.sheet import ProductSheet
+from tobbix.db.holdings.listing import openable_items
 from tobbix.db.holdings.loading import find_item
 from tobbix.db.holdings.saving import change_words
-from tobbix.db.holdings.tables import ItemRow
-from tobbix.db.opening.tables import RedemptionRow, SessionRow, WeightRow
+from tobbix.db.opening import loading, saving
+from tobbix.db.opening.loading import find_redemption, find_session, load_weights, redeemable_items
+from tobbix.db.opening.saving import add_weight
 from tobbix.db.products.loading import format_identity, list_releases
-from tobbix.db.products.tables import LineRow
 from tobbix.formats.rates import parse_scale_line
 from tobbix.gateways.ports import Scale
 from tobbix.services.opening.opening import read_session
@@ -36,14 +36,11 @@ _SHOWN = 12
 Promised = tuple[tuple[str, str, int], ...]
 
 
-def list_openable(workshop: Workshop) -> list[tuple[ItemRow, int, Promised]]:
+def list_openable(workshop: Workshop) -> list[tuple[Item, int, Promised]]:
     """Sealed product of a release that stands on the desk, with the packs of a box and what it
     promises (line, name, number)."""
     with workshop.database.transaction() as session:
-        query = select(ItemRow).where(
-            ItemRow.kind == "sealed", ItemRow.state == State.HELD.value, ItemRow.format_id.is_not(None)
-        )
-        rows = list(session.scalars(query.order_by(ItemRow.acquired_on.desc(), ItemRow.id.desc())))
+        rows = openable_items(session)
         known = {row.key for row in list_releases(session)}
         sheets = {key: workshop.sheet(session, key) for key in {row.release for row in rows} if key in known}
     return [
@@ -78,7 +75,7 @@ def judge_hot_box(workshop: Workshop, number: int, line: str, one_in: float, tim
     found = next((item for item in view.results if item.line == line), None)
     if found is None:
         raise NotFound("this format has no such line with known odds")
-    hits = len({pull.row.pack for pull in view.pulls if pull.row.line == line})
+    hits = len({view.pull.pack for view in view.pulls if view.pull.line == line})
     chance = hot_box_of(one_in, times, found.rate, found.packs, hits)
     return HotBox(found.packs, hits, found.rate, chance)
 
@@ -86,9 +83,7 @@ def judge_hot_box(workshop: Workshop, number: int, line: str, one_in: float, tim
 def find_in_box(workshop: Workshop, number: int, find: str) -> list[FoundCard]:
     """Cards that a session's format can hold, by number, a part of the subject or the line. Raises NotFound."""
     with workshop.database.transaction() as session:
-        row = session.get(SessionRow, number)
-        if row is None:
-            raise NotFound("there is no such session")
+        row = find_session(session, number, lock=False)
         return find_priced(session, workshop.today(), find, _SHOWN, row.release, row.format_id)
 
 
@@ -103,9 +98,7 @@ class LineCards:
 def cards_of_line(workshop: Workshop, number: int, line: str) -> LineCards:
     """The cards that a line of a session's release has. Raises NotFound."""
     with workshop.database.transaction() as session:
-        row = session.get(SessionRow, number)
-        if row is None:
-            raise NotFound("there is no such session")
+        row = find_session(session, number, lock=False)
         sheet = workshop.sheet(session, row.release)
     found = find_line(sheet, line)
     return LineCards(tuple(version.number for version in line_versions(sheet, found)), found.print_run)
@@ -113,14 +106,12 @@ def cards_of_line(workshop: Workshop, number: int, line: str) -> LineCards:
 
 def read_weights(
     workshop: Workshop, release: str, format_id: str, unit: str
-) -> tuple[list[WeightRow], WeightVerdict | None, Verdict]:
+) -> tuple[list[Weight], WeightVerdict | None, Verdict]:
     """The owner's weights of a format, and whether they tell. Rule C-14. Raises NotFound."""
     with workshop.database.transaction() as session:
         find_format(workshop.sheet(session, release), format_id)
         identity = format_identity(session, release, format_id)
-        query = select(WeightRow).where(WeightRow.format_id == identity, WeightRow.unit == unit)
-        query = query.where(WeightRow.taken_back_at.is_(None))
-        rows = list(session.scalars(query.order_by(WeightRow.id.desc())))
+        rows = load_weights(session, identity, unit)
     with_hit = [float(row.grams) for row in rows if row.held_hit is True]
     without = [float(row.grams) for row in rows if row.held_hit is False]
     try:
@@ -154,55 +145,35 @@ def log_weight(
     with workshop.database.transaction() as session:
         find_format(workshop.sheet(session, release), format_id)
         identity = format_identity(session, release, format_id)
-        session.add(
-            WeightRow(
-                format_id=identity, unit=unit, grams=round(weight, 3), held_hit=held,
-                day=workshop.today(),
-            )
-        )  # fmt: skip
+        add_weight(session, identity, unit, round(weight, 3), held, workshop.today())
 
 
 def take_weight_back(workshop: Workshop, number: int, back: bool) -> None:
     """Take a weight back, or bring it in again; it stays on record. Raises NotFound."""
     with workshop.database.transaction() as session:
-        row = session.get(WeightRow, number, with_for_update=True)
-        if row is None:
-            raise NotFound("there is no such weight")
-        row.taken_back_at = datetime.now(UTC) if back else None
+        saving.take_weight_back(session, number, back)
 
 
 def take_redemption_back(workshop: Workshop, number: int, back: bool) -> None:
     """Take a redemption back, or bring it in again. Raises NotFound, or Conflict once its card arrived: that is taken
     back first."""
     with workshop.database.transaction() as session:
-        row = session.get(RedemptionRow, number, with_for_update=True)
-        if row is None:
-            raise NotFound("there is no such redemption")
+        row = find_redemption(session, number)
         if back and row.arrived_on is not None:
             raise Conflict(f"{row.name} has arrived; say first that it has not")
-        row.taken_back_at, row.version = datetime.now(UTC) if back else None, row.version + 1
+        saving.take_redemption_back(session, number, back)
 
 
-def list_redemptions(workshop: Workshop) -> list[RedemptionRow]:
+def list_redemptions(workshop: Workshop) -> list[Redemption]:
     """Cards that come by post: those that are still awaited first."""
     with workshop.database.transaction() as session:
-        order = (RedemptionRow.arrived_on.is_not(None), RedemptionRow.due_on, RedemptionRow.id)
-        return list(
-            session.scalars(select(RedemptionRow).where(RedemptionRow.taken_back_at.is_(None)).order_by(*order))
-        )
+        return loading.list_redemptions(session)
 
 
-def list_redeemable(workshop: Workshop) -> list[ItemRow]:
+def list_redeemable(workshop: Workshop) -> Sequence[Item]:
     """Cards in stock of a redemption line that no redemption is noted for."""
     with workshop.database.transaction() as session:
-        lines = select(LineRow.id).where(LineRow.redemption)
-        taken = select(RedemptionRow.item_id).where(
-            RedemptionRow.item_id.is_not(None), RedemptionRow.taken_back_at.is_(None)
-        )
-        query = select(ItemRow).where(
-            ItemRow.line_id.in_(lines), ItemRow.state == State.HELD.value, ItemRow.id.not_in(taken)
-        )
-        return list(session.scalars(query.order_by(ItemRow.id)))
+        return redeemable_items(session)
 
 
 def put_redemption(workshop: Workshop, number: int | None, version: int | None, said: Mapping[str, Any]) -> None:
@@ -213,19 +184,11 @@ def put_redemption(workshop: Workshop, number: int | None, version: int | None, 
     if any(day is not None and day > workshop.today() for day in days):
         raise InputError.at("arrived_on" if days[1] else "posted_on", "is still to come")
     with workshop.database.transaction() as session:
-        row = RedemptionRow(version=0) if number is None else session.get(RedemptionRow, number, with_for_update=True)
-        if row is None:
-            raise NotFound("there is no such redemption")
-        if version is not None and row.version != version:
-            raise Conflict("this was changed meanwhile; look again, then retry")
+        before = None if number is None else find_redemption(session, number, version).arrived_on
         item = None if said.get("item_id") is None else find_item(session, said["item_id"])
-        if item is not None and item.state != State.HELD.value:
+        if item is not None and item.state is not State.HELD:
             raise Conflict(f"{item.name} is no longer held, so it cannot be exchanged")
-        came, before = said.get("arrived_on"), row.arrived_on
-        for name, value in said.items():
-            setattr(row, name, value)
-        if item is not None and (came is None) != (before is None):
-            name = row.chosen or row.name if came else row.name
-            change_words(session, item, {"name": name}, workshop.today())
-        row.version += 1
-        session.add(row)
+        row = find_redemption(session, saving.put_redemption(session, number, said))
+        if item is not None and (row.arrived_on is None) != (before is None):
+            name = row.chosen or row.name if row.arrived_on else row.name
+            change_words(session, item.number, {"name": name}, workshop.today())

@@ -5,17 +5,15 @@ Nothing is lost on reload: every pull is stored as it is logged.
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from datetime import UTC, date, datetime
+from datetime import date
 from decimal import Decimal
-
-from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import Conflict, InputError, NotFound
 from tobbix.core.base.money import minor_units
 from tobbix.core.base.results import Verdict
 from tobbix.core.holdings.allocation import share_out_by_count
-from tobbix.core.holdings.states import DocumentKind, DocumentState, Purpose, State, follow
+from tobbix.core.holdings.states import DocumentKind, DocumentState, Kind, Purpose, State
+from tobbix.core.opening.records import Opening, Pull
 from tobbix.core.opening.remaining import Remaining
 from tobbix.core.opening.results import LineResult, judge
 from tobbix.core.opening.session import (
@@ -33,14 +31,14 @@ from tobbix.core.opening.session import (
 from tobbix.core.products.revising import find_format
 from tobbix.core.products.sheet import Format, ProductSheet
 from tobbix.core.products.valuation import Holding, Unit, Valuation
+from tobbix.db.base import Session
 from tobbix.db.buying.loading import meant_for_fun
-from tobbix.db.holdings.documents import DocumentRow
 from tobbix.db.holdings.loading import find_item
 from tobbix.db.holdings.saving import add_document, document_once
-from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.installation.keeping import load_preferences
-from tobbix.db.opening.loading import ALIVE, running_session, session_once
-from tobbix.db.opening.tables import PullRow, SessionRow
+from tobbix.db.opening import loading
+from tobbix.db.opening.loading import find_session, is_logged, load_pulls, running_session, session_once
+from tobbix.db.opening.saving import add_pulls, add_session, change_session, take_pulls_back
 from tobbix.db.products.loading import locate_card
 from tobbix.services.products.workshop import Looked, Workshop
 
@@ -68,7 +66,7 @@ class SessionSaid:
 class PullView:
     """A pull with its card and what it is worth (estimates, money; None if unknown)."""
 
-    row: PullRow
+    pull: Pull
     line_name: str
     subject: str
     worth: float | None
@@ -90,7 +88,7 @@ class SessionView:
     """A session as it stands: what is left, the running account, the odds so far; ``luck`` the chance that as many
     boxes hold less, once whole boxes are finished."""
 
-    row: SessionRow
+    session: Opening
     looked: Looked
     format: Format
     pulls: tuple[PullView, ...]
@@ -117,9 +115,9 @@ def start_session(workshop: Workshop, said: SessionSaid, once: str) -> int:
                 raise Conflict("this key was sent with something else")
             return known
         item = find_item(session, said.item)
-        if item.state != State.HELD.value or item.kind != "sealed" or item.format_id is None:
+        if item.state is not State.HELD or item.kind is not Kind.SEALED or item.format_id is None:
             raise Conflict("only sealed product that stands on the desk, of a release with its sheet, can be opened")
-        if running_session(session, [item.id]) is not None:
+        if running_session(session, [item.number]) is not None:
             raise Conflict("this is being opened already; go on with that session")
         if not 1 <= said.boxes <= item.count:
             raise InputError.at("boxes", f"must be from 1 to the {item.count} that you have")
@@ -135,7 +133,7 @@ def start_session(workshop: Workshop, said: SessionSaid, once: str) -> int:
             raise InputError.at("gone", f"must be from 0 to {packs - 1}")
         fun = said.entertainment
         if fun is None:  # as it was meant when it was bought
-            fun = meant_for_fun(session, item.purchase_id)
+            fun = meant_for_fun(session, item.purchase)
         if not 0 <= fun <= 1:
             raise InputError.at("entertainment", "must be from 0 to 1 (0.5 is half)")
         promised = promised_lines(sheet, fmt.id)
@@ -148,49 +146,41 @@ def start_session(workshop: Workshop, said: SessionSaid, once: str) -> int:
             session, DocumentKind.OPENING, said.started_on or workshop.today(), item.name,
             state=DocumentState.RUNNING, note=said.note, once=once,
         )  # fmt: skip
-        row = SessionRow(
-            document_id=document, item_id=item.id, format_id=item.format_id, boxes=said.boxes, packs=packs,
+        return add_session(
+            session, document, item_id=item.number, format_id=item.format_id, boxes=said.boxes, packs=packs,
             gone=gone, gone_hits=dict(gone_hits), trust=trust, current_pack=gone + 1, entertainment=fun,
             purpose=said.purpose.value,
         )  # fmt: skip
-        session.add(row)
-        session.flush()
-        return row.id
 
 
-def list_sessions(workshop: Workshop) -> list[tuple[SessionRow, str]]:
+def list_sessions(workshop: Workshop) -> list[tuple[Opening, str]]:
     """All sessions with the name of what is opened, those that are running first."""
     with workshop.database.transaction() as session:
-        order = (DocumentRow.state.in_(("done", "undone")), DocumentRow.day.desc(), SessionRow.id.desc())
-        query = select(SessionRow, ItemRow.name).join(ItemRow, ItemRow.id == SessionRow.item_id)
-        query = query.join(SessionRow.document).order_by(*order)
-        return [(row, name) for row, name in session.execute(query)]
+        return loading.list_sessions(session)
 
 
 def read_session(workshop: Workshop, number: int) -> SessionView:
     """A session as it stands. Raises NotFound."""
     with workshop.database.transaction() as session:
         row = find_session(session, number, lock=False)
-        pulls = load_pulls(session, number)
-        item = session.get(ItemRow, row.item_id)
+        pulls = pulls_of(session, number)
+        item = find_item(session, row.item)
         looked = workshop.look(session, row.release)
         home = load_preferences(session).currency
     valuation = workshop.valuation(looked.sheet, row.format, looked.standpoint)
     fmt = valuation.format
-    said = [to_pulled(pull) for pull in pulls]
+    said = [pull.pulled for pull in pulls]
     progress = progress_of(row, pulls)
     ahead = look_ahead(valuation, progress, said)
     views = tuple(view_pull(valuation, pull) for pull in pulls)
-    cost = None
-    if item is not None and item.basis is not None:
-        cost = item.basis
-        if row.state in ALIVE:  # what was begun may be a part of a stack
-            cost = share_out_by_count(cost, [row.boxes, item.count - row.boxes], minor_units(home))[0]
-    complete = row.state == "done" or progress.left == 0
+    cost = item.basis
+    if cost is not None and row.is_alive:  # what was begun may be a part of a stack
+        cost = share_out_by_count(cost, [row.boxes, item.count - row.boxes], minor_units(home))[0]
+    complete = row.state is DocumentState.DONE or progress.left == 0
     room = cards_of_pack(fmt, row.current_pack) - sum(p.count for p in pulls if p.pack == row.current_pack)
-    worth = sum((view.worth or 0.0) * view.row.count for view in views)
+    worth = sum((view.worth or 0.0) * view.pull.count for view in views)
     luck = None
-    if row.state == "done" and row.gone == 0 and row.packs == row.boxes * fmt.packs_per_box:
+    if row.state is DocumentState.DONE and row.gone == 0 and row.packs == row.boxes * fmt.packs_per_box:
         value = workshop.value(looked.sheet, row.format, Holding(Unit.BOXES, row.boxes), looked.standpoint)
         luck = 1 - value.outcomes.chance_at_least(worth)
     return SessionView(
@@ -212,64 +202,49 @@ def _left(valuation: Valuation, ahead: Remaining) -> tuple[LeftLine, ...]:
     return tuple(sorted(found, key=lambda item: -(item.value or 0.0)))
 
 
-def progress_of(row: SessionRow, pulls: Sequence[PullRow]) -> Progress:
+def progress_of(row: Opening, pulls: Sequence[Pull]) -> Progress:
     """A pack in the hand counts as opened once something of it is logged: before, it may still hold anything."""
-    is_begun = row.state == "done" or any(pull.pack >= row.current_pack for pull in pulls)
-    last = row.packs if row.state == "done" else row.current_pack
+    is_done = row.state is DocumentState.DONE
+    is_begun = is_done or any(pull.pack >= row.current_pack for pull in pulls)
+    last = row.packs if is_done else row.current_pack
     opened = last - row.gone - (0 if is_begun else 1)
     return Progress(row.packs, opened, row.gone, row.gone_hits, row.trust)
 
 
-def view_pull(valuation: Valuation, pull: PullRow) -> PullView:
-    view = view_card(valuation, pull.line, pull.number)
+def view_pull(valuation: Valuation, pull: Pull) -> PullView:
+    """A pull with its card and what it is worth."""
+    view = view_card(valuation, pull.line, pull.card)
     return PullView(pull, view.line_name, view.subject, view.worth)
 
 
-def find_session(session: Session, number: int, lock: bool = True) -> SessionRow:
-    row = session.get(SessionRow, number, with_for_update=lock)
-    if row is None:
-        raise NotFound("there is no such session")
-    return row
-
-
-def open_session(session: Session, number: int) -> SessionRow:
+def open_session(session: Session, number: int) -> Opening:
+    """A session that goes on with this. Raises NotFound, or Conflict if it is over."""
     row = find_session(session, number)
-    if row.state not in ALIVE:
-        raise Conflict("this session is finished" if row.state == "done" else "this session was taken back")
-    row.state = "running"
-    row.version += 1
+    if not row.is_alive:
+        raise Conflict("this session is finished" if row.state is DocumentState.DONE else "this session was taken back")
+    change_session(session, number, DocumentState.RUNNING)
     return row
 
 
-def load_pulls(session: Session, *numbers: int) -> list[PullRow]:
-    query = select(PullRow).where(PullRow.session_id.in_(numbers), PullRow.taken_back_at.is_(None)).order_by(PullRow.id)
-    return list(session.scalars(query))
-
-
-def to_pulled(row: PullRow) -> Pulled:
-    return Pulled(row.pack, row.line, row.number, row.count, row.serial, row.flaw)
+def pulls_of(session: Session, number: int) -> list[Pull]:
+    """What stands logged in a session, in its order."""
+    return [pull for _, pull in load_pulls(session, number)]
 
 
 def log_pull(workshop: Workshop, number: int, fresh: Pulled, once: str) -> None:
     """Log a card of the present pack; sent twice it is logged once. Raises NotFound, Conflict, InputError."""
     with workshop.database.transaction() as session:
         row = open_session(session, number)
-        known = select(PullRow.id).where(PullRow.session_id == number, PullRow.once == once)
-        if session.scalar(known) is not None:
+        if is_logged(session, number, once):
             return
         sheet = workshop.sheet(session, row.release)
         fmt = find_format(sheet, row.format)
         if not row.gone < fresh.pack <= row.packs:
             raise InputError.at("pack", f"must be from {row.gone + 1} to {row.packs}")
-        check_pull(sheet, fmt, [to_pulled(pull) for pull in load_pulls(session, number)], fresh)
+        check_pull(sheet, fmt, [pull.pulled for pull in pulls_of(session, number)], fresh)
         line, version = locate_card(session, row.format_id, fresh.line, fresh.number)
-        session.add(
-            PullRow(
-                session_id=number, once=once, pack=fresh.pack, line_id=line, version_id=version,
-                count=fresh.count, serial=fresh.serial, flaw=fresh.flaw,
-            )
-        )  # fmt: skip
-        row.current_pack = fresh.pack
+        add_pulls(session, number, [(once, line, version, fresh)])
+        change_session(session, number, current_pack=fresh.pack)
 
 
 def log_totals(workshop: Workshop, number: int, packs: int, totals: Sequence[tuple[str, int]], once: str) -> None:
@@ -280,39 +255,34 @@ def log_totals(workshop: Workshop, number: int, packs: int, totals: Sequence[tup
     with workshop.database.transaction() as session:
         row = open_session(session, number)
         mark = f"{_TOTALS}{once}:"
-        sent = select(PullRow.id).where(PullRow.session_id == number, PullRow.once.startswith(mark, autoescape=True))
-        if session.scalar(sent.limit(1)) is not None:
+        if is_logged(session, number, mark, is_mark=True):
             return
         sheet = workshop.sheet(session, row.release)
         last = row.current_pack + packs - 1
         if not 1 <= packs <= row.packs - row.current_pack + 1:
             raise InputError.at("packs", f"must be from 1 to the {row.packs - row.current_pack + 1} that are left")
-        known = [to_pulled(pull) for pull in load_pulls(session, number)]
+        known = [pull.pulled for pull in pulls_of(session, number)]
         span = range(row.current_pack, last + 1)
         fresh = spread_totals(sheet, find_format(sheet, row.format), known, span, totals)
         lines = {line: locate_card(session, row.format_id, line, None)[0] for line in {pull.line for pull in fresh}}
-        session.add_all(
-            PullRow(session_id=number, once=f"{mark}{i}", pack=pull.pack, line_id=lines[pull.line], count=pull.count)
-            for i, pull in enumerate(fresh)
-        )
-        row.current_pack = min(last + 1, row.packs)
+        add_pulls(session, number, [(f"{mark}{i}", lines[pull.line], None, pull) for i, pull in enumerate(fresh)])
+        change_session(session, number, current_pack=min(last + 1, row.packs))
 
 
 def undo_pull(workshop: Workshop, number: int, pull: int | None = None) -> None:
     """Take a pull back, the last if none is named, totals as a whole. Raises NotFound, or Conflict if there is none."""
     with workshop.database.transaction() as session:
-        row = open_session(session, number)
-        pulls = load_pulls(session, number)
+        open_session(session, number)
+        pulls = pulls_of(session, number)
         if not pulls:
             raise Conflict("nothing is logged that could be taken back")
-        last = pulls[-1] if pull is None else next((p for p in pulls if p.id == pull), None)
+        last = pulls[-1] if pull is None else next((p for p in pulls if p.number == pull), None)
         if last is None:
             raise NotFound("there is no such card in this session; it may have been taken back already")
         mark = last.once.rpartition(":")[0] + ":" if last.once.startswith(_TOTALS) else None
         taken = [last] if mark is None else [p for p in pulls if p.once.startswith(mark)]
-        for p in taken:
-            p.taken_back_at = datetime.now(UTC)
-        row.current_pack = min(p.pack for p in taken)
+        take_pulls_back(session, [p.number for p in taken])
+        change_session(session, number, current_pack=min(p.pack for p in taken))
 
 
 def turn_pack(workshop: Workshop, number: int, pack: int, rest_is_base: bool) -> None:
@@ -322,20 +292,21 @@ def turn_pack(workshop: Workshop, number: int, pack: int, rest_is_base: bool) ->
         sheet = workshop.sheet(session, row.release)
         fmt = find_format(sheet, row.format)
         if rest_is_base:
-            fill_pack(session, row, sheet, fmt, row.current_pack, load_pulls(session, number))
+            fill_pack(session, row, sheet, fmt, row.current_pack, pulls_of(session, number))
         if not row.gone < pack <= row.packs:
             raise InputError.at("pack", f"must be from {row.gone + 1} to {row.packs}")
-        row.current_pack = pack
+        change_session(session, number, current_pack=pack)
 
 
 def fill_pack(
-    session: Session, row: SessionRow, sheet: ProductSheet, fmt: Format, pack: int, pulls: Sequence[PullRow]
+    session: Session, row: Opening, sheet: ProductSheet, fmt: Format, pack: int, pulls: Sequence[Pull]
 ) -> None:
+    """What is not logged of a pack is base."""
     room = cards_of_pack(fmt, pack) - sum(pull.count for pull in pulls if pull.pack == pack)
     if room > 0:
         base, _ = locate_card(session, row.format_id, sheet.base_line(fmt.id).id, None)
-        session.add(PullRow(session_id=row.id, once=f"rest-{pack}-{row.version}", pack=pack, line_id=base, count=room))
-        session.flush()
+        rest = Pulled(pack, sheet.base_line(fmt.id).id, None, room)
+        add_pulls(session, row.number, [(f"rest-{pack}-{row.version}", base, None, rest)])
 
 
 def take_session_back(workshop: Workshop, number: int) -> None:
@@ -345,26 +316,27 @@ def take_session_back(workshop: Workshop, number: int) -> None:
     """
     with workshop.database.transaction() as session:
         row = find_session(session, number)
-        if row.state == DocumentState.DONE.value:
-            raise Conflict("this session is finished; take its end back first")
-        row.state = follow(DocumentKind.OPENING, DocumentState(row.state), DocumentState.UNDONE).value
-        row.version += 1
+        if not row.is_alive:
+            is_done = row.state is DocumentState.DONE
+            raise Conflict("take the end of this session back first" if is_done else "this was taken back already")
+        change_session(session, number, DocumentState.UNDONE)
 
 
 def go_on(workshop: Workshop, number: int) -> None:
     """A session that was taken back goes on after all. Raises NotFound, or Conflict if its item is no longer free."""
     with workshop.database.transaction() as session:
         row = find_session(session, number)
-        if row.state != DocumentState.UNDONE.value:
+        if row.state is not DocumentState.UNDONE:
             raise Conflict("this session was not taken back")
-        item = find_item(session, row.item_id)
-        if item.state != State.HELD.value or running_session(session, [item.id]) is not None or item.count < row.boxes:
+        item = find_item(session, row.item)
+        is_free = item.state is State.HELD and running_session(session, [item.number]) is None
+        if not is_free or item.count < row.boxes:
             raise Conflict("what it opened is no longer here to be opened")
-        row.state = follow(DocumentKind.OPENING, DocumentState.UNDONE, DocumentState.RUNNING).value
-        row.version += 1
+        change_session(session, number, DocumentState.RUNNING)
 
 
 def pause_session(workshop: Workshop, number: int) -> None:
     """Put a session aside; anything that is logged resumes it. Raises NotFound, Conflict."""
     with workshop.database.transaction() as session:
-        open_session(session, number).state = "paused"
+        open_session(session, number)
+        change_session(session, number, DocumentState.PAUSED)

@@ -1,20 +1,16 @@
 """What came out over all finished sessions: against the odds, two formats against each other, back into the value."""
 
 from dataclasses import dataclass, replace
-
-from sqlalchemy import func, select
+from decimal import Decimal
 
 from tobbix.core.base.errors import InputError
 from tobbix.core.opening.results import STRENGTH, Compared, LineResult, Observed, compare_rates, judge
 from tobbix.core.opening.session import Pulled, observe
 from tobbix.core.products.revising import find_format
 from tobbix.core.products.sheet import Format
-from tobbix.db.holdings.documents import DocumentRow
-from tobbix.db.holdings.tables import ItemRow
-from tobbix.db.opening.loading import finished_sessions
-from tobbix.db.opening.tables import SessionRow
+from tobbix.db.opening.loading import finished_costs, finished_sessions, load_pulls
 from tobbix.db.products.loading import format_identity
-from tobbix.services.opening.opening import load_pulls, progress_of, to_pulled
+from tobbix.services.opening.opening import progress_of
 from tobbix.services.products.workshop import Looked, Workshop
 
 
@@ -61,14 +57,9 @@ def compare_formats(workshop: Workshop, key: str, first: str, second: str) -> li
 def _spent(workshop: Workshop, key: str, format_id: str) -> float | None:
     """What the finished sessions of a format cost (money), None where a basis is not known."""
     with workshop.database.transaction() as session:
-        query = (
-            select(func.sum(ItemRow.basis), func.count().filter(ItemRow.basis.is_(None)))
-            .join(SessionRow, SessionRow.item_id == ItemRow.id)
-            .join(SessionRow.document)
-            .where(SessionRow.format_id == format_identity(session, key, format_id), DocumentRow.state == "done")
-        )
-        total, unknown = session.execute(query).one()
-    return None if unknown or not total else float(total)
+        costs = [cost for *_, cost in finished_costs(session, format_identity(session, key, format_id))]
+    total = sum((cost for cost in costs if cost is not None), Decimal(0))
+    return None if None in costs or not total else float(total)
 
 
 @dataclass(frozen=True, eq=False)
@@ -89,14 +80,14 @@ def read_results(workshop: Workshop, key: str, format_id: str, strength: float) 
         looked = workshop.look(session, key)
         identity = format_identity(session, key, format_id)
         rows = finished_sessions(session, identity)
-        pulls: dict[int, list[Pulled]] = {row.id: [] for row in rows}
-        for pull in load_pulls(session, *pulls):
-            pulls[pull.session_id].append(to_pulled(pull))
+        pulls: dict[int, list[Pulled]] = {row.number: [] for row in rows}
+        for number, pull in load_pulls(session, *pulls):
+            pulls[number].append(pull.pulled)
     fmt = find_format(looked.sheet, format_id)
     valuation = workshop.valuation(looked.sheet, format_id, looked.standpoint)
     merged: dict[str, Observed] = {}
     for row in rows:
-        for item in observe(valuation, progress_of(row, ()), pulls[row.id], complete=True):
+        for item in observe(valuation, progress_of(row, ()), pulls[row.number], complete=True):
             old = merged.get(item.line)
             merged[item.line] = item if old is None else Observed(
                 item.line, item.name, old.packs + item.packs, item.rate, old.hits + item.hits,

@@ -3,12 +3,11 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from sqlalchemy.orm import Session
-
 from tobbix.core.base.errors import InputError, NotFound
 from tobbix.core.base.results import Matter
 from tobbix.core.products.assuming import check_assumption, parse_share
 from tobbix.core.products.revising import find_line, parse_price
+from tobbix.db.base import Session
 from tobbix.db.products.loading import find_release
 from tobbix.db.products.planning import list_assumptions, list_wanted, put_assumption, put_wanted
 from tobbix.db.products.saving import find_version, stored_ids

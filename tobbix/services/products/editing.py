@@ -8,9 +8,6 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import update
-from sqlalchemy.orm import Session
-
 from tobbix.core.base.errors import Conflict, NotFound
 from tobbix.core.products.price_book import SEALED, Says, Source, Value
 from tobbix.core.products.prices import line_versions
@@ -31,17 +28,19 @@ from tobbix.core.products.revising import (
 )
 from tobbix.core.products.sheet import Line, ProductSheet
 from tobbix.core.products.writing import write_document
+from tobbix.db.base import Session
 from tobbix.db.products.loading import find_release, format_identity, last_change
 from tobbix.db.products.naming import give_back
 from tobbix.db.products.saving import (
     find_version,
+    keep_usable,
     note_change,
     save_guarantees,
     save_line_odds,
     save_structure,
     stored_ids,
 )
-from tobbix.db.products.tables import FormatRow, ReleaseRow
+from tobbix.db.products.tables import ReleaseRow
 from tobbix.db.products.values import record_values, take_back_values
 from tobbix.services.products.valuing import Home, home_on, revalue_cards, revalue_release
 from tobbix.services.products.workshop import Workshop
@@ -277,7 +276,4 @@ def _change(workshop: Workshop, key: str, revision: int, act: Action) -> Product
 
 
 def _keep_usable(session: Session, release: ReleaseRow, revised: ProductSheet, format_id: str) -> None:
-    usable = revised.format_by_id[format_id].usable
-    session.execute(
-        update(FormatRow).where(FormatRow.release_id == release.id, FormatRow.key == format_id).values(usable=usable)
-    )
+    keep_usable(session, release, format_id, revised.format_by_id[format_id].usable)

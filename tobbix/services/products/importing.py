@@ -5,12 +5,11 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from enum import StrEnum
 
-from sqlalchemy.orm import Session
-
 from tobbix.core.base.errors import Conflict, Fault, NeedsConfirmation
 from tobbix.core.products.naming import SeenRelease, TakingOver, match_stub
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.writing import write_document
+from tobbix.db.base import Session
 from tobbix.db.products import naming
 from tobbix.db.products.identifying import match_items
 from tobbix.db.products.loading import find_release, release_exists

@@ -2,11 +2,10 @@
 
 from dataclasses import dataclass
 
-from sqlalchemy.orm import Session
-
 from tobbix.core.base.errors import Conflict
 from tobbix.core.products.finding import FoundCard
 from tobbix.core.products.naming import Seen, SeenRelease, check_card, check_release
+from tobbix.db.base import Session
 from tobbix.db.products import naming
 from tobbix.db.products.finding import read_card
 from tobbix.db.products.identifying import match_items

@@ -6,17 +6,14 @@ from datetime import date
 from decimal import Decimal
 from functools import cached_property
 
-from sqlalchemy import ARRAY, BigInteger, ColumnElement, any_, literal, select
-from sqlalchemy.orm import Session
-
 from tobbix.core.products.finding import FoundCard
 from tobbix.core.products.price_book import Price, Says, Source, Value, converter
+from tobbix.db.base import Session
 from tobbix.db.holdings.rates import rates_on
-from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.installation.keeping import load_preferences
+from tobbix.db.products import values
 from tobbix.db.products.finding import find_cards
-from tobbix.db.products.tables import ValueRow, VersionRow
-from tobbix.db.products.values import in_other_currencies, price_versions, record_values, revalue
+from tobbix.db.products.values import price_versions, record_values
 
 OWNED = "owned"
 
@@ -73,36 +70,29 @@ def say_worth(
 
 def said_worth(session: Session, item: int) -> tuple[Decimal, date] | None:
     """What is said of a thing itself (money), and on which day; None if nothing, or no longer."""
-    query = select(ValueRow.amount, ValueRow.day).where(ValueRow.item_id == item, ValueRow.taken_back_at.is_(None))
-    found = session.execute(query.order_by(ValueRow.id.desc()).limit(1)).one_or_none()
-    return None if found is None or found.amount is None else (found.amount, found.day)
+    return values.said_of_item(session, item)
 
 
 def revalue_items(session: Session, home: Home, items: Iterable[int]) -> None:
     """Bring up what certain things are worth."""
-    session.flush()
-    wanted = literal(list(items), ARRAY(BigInteger))  # one parameter, however many they are
-    revalue(session, ItemRow.id == any_(wanted), home.state, home.convert)
+    values.revalue_items(session, items, home.state, home.convert)
 
 
 def revalue_cards(session: Session, home: Home, versions: Iterable[int]) -> None:
     """Bring up what is held of certain versions, and of the parallels whose prices may follow them."""
-    cards = select(VersionRow.card_id).where(VersionRow.id.in_(list(versions)))
-    like = select(VersionRow.id).where(VersionRow.card_id.in_(cards))
-    revalue(session, ItemRow.version_id.in_(like), home.state, home.convert)
+    values.revalue_cards(session, versions, home.state, home.convert)
 
 
 def revalue_release(session: Session, home: Home, release: int) -> None:
     """Bring up all that is held of a release."""
-    revalue(session, ItemRow.release_id == release, home.state, home.convert)
+    values.revalue_release(session, release, home.state, home.convert)
 
 
 def revalue_all(session: Session, home: Home) -> None:
     """Bring up everything that is held."""
-    revalue(session, ItemRow.id.is_not(None), home.state, home.convert)
+    values.revalue_all(session, home.state, home.convert)
 
 
 def revalue_foreign(session: Session, home: Home) -> None:
     """Bring up what is worth money of another currency: rates have changed."""
-    which: ColumnElement[bool] = in_other_currencies(home.currency)
-    revalue(session, which, home.state, home.convert)
+    values.revalue_foreign(session, home.currency, home.state, home.convert)

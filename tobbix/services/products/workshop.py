@@ -15,8 +15,6 @@ from decimal import Decimal
 from threading import Lock
 from typing import Generic, TypeVar
 
-from sqlalchemy.orm import Session
-
 from tobbix.core.planning.habits import AS_USUAL, Preferences, ViewChoice, choose_worth
 from tobbix.core.pricing.fees import SellingWay
 from tobbix.core.products.answer import Worked, work_out
@@ -28,7 +26,7 @@ from tobbix.core.products.price_book import PriceBook, with_prices
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.valuation import Bound, Holding, Valuation, value_format
 from tobbix.core.products.worth import Worth
-from tobbix.db.base import Database, epoch_of
+from tobbix.db.base import Database, Session, epoch_of
 from tobbix.db.holdings.rates import rates_on
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.pricing.ways import list_way_rows, to_way

@@ -7,8 +7,6 @@ from datetime import date
 from decimal import Decimal
 from fractions import Fraction
 
-from sqlalchemy.orm import Session
-
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.base.money import minor_units
 from tobbix.core.holdings import dealing
@@ -16,7 +14,7 @@ from tobbix.core.holdings.allocation import share_out
 from tobbix.core.holdings.documents import Document
 from tobbix.core.holdings.ledger import Account, Line
 from tobbix.core.holdings.states import DocumentKind, DocumentState, follow
-from tobbix.db.base import Database
+from tobbix.db.base import Database, Session
 from tobbix.db.holdings.loading import load_document, load_things
 from tobbix.db.holdings.saving import add_charges, add_document, add_parcel, keep_change, party_named, touch_document
 from tobbix.db.installation.keeping import load_preferences

@@ -5,14 +5,12 @@ from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 
-from sqlalchemy.orm import Session
-
 from tobbix.core.base.errors import Conflict
 from tobbix.core.base.money import minor_units
 from tobbix.core.holdings import dealing, register
 from tobbix.core.holdings.allocation import share_out_by_count
 from tobbix.core.holdings.states import DocumentKind
-from tobbix.db.base import Database
+from tobbix.db.base import Database, Session
 from tobbix.db.holdings.loading import differing_words, load_things
 from tobbix.db.holdings.saving import add_document, keep_change, split_off
 from tobbix.db.installation.keeping import load_preferences

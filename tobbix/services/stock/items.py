@@ -3,168 +3,75 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
-from decimal import ROUND_HALF_UP, Decimal
+from decimal import Decimal
 from typing import Any
-
-from sqlalchemy import ColumnElement, case, func, select
-from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import Conflict, Fault, InputError
 from tobbix.core.base.money import minor_units
 from tobbix.core.holdings import register
 from tobbix.core.holdings.documents import ItemEvent
+from tobbix.core.holdings.items import Item
 from tobbix.core.holdings.ledger import Event
 from tobbix.core.holdings.register import Thing
-from tobbix.core.holdings.states import HELD_STATES, Action, DocumentKind, Purpose, State, next_state
+from tobbix.core.holdings.states import Action, DocumentKind, Purpose, State, next_state
 from tobbix.core.products.finding import FoundCard
-from tobbix.db.base import Database, bring_rows
+from tobbix.db.base import Database
+from tobbix.db.holdings import listing
+from tobbix.db.holdings.listing import ItemFilter, ItemPage, ItemSums
 from tobbix.db.holdings.loading import find_item, item_history, last_mark, load_entry, load_things
 from tobbix.db.holdings.saving import (
     add_document,
     add_entry,
+    bring_events,
+    bring_items,
     change_words,
     count_anew,
     fresh_numbers,
     keep_change,
 )
-from tobbix.db.holdings.tables import HeldValueRow, ItemEventRow, ItemRow, SavedFilterRow
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.opening.loading import running_session
 from tobbix.db.products.identifying import Identity, Naming, identify, identify_one
-from tobbix.db.products.tables import ReleaseRow
 from tobbix.formats.item_lists import ItemLine
 from tobbix.formats.limits import MOST_ITEM_ROWS
 from tobbix.services.buying.booking import take_back_entry
 from tobbix.services.products.valuing import find_priced, home_on, revalue_items, say_worth
 from tobbix.services.products.workshop import Workshop
 
-SORTS = ("name", "count", "basis", "value", "acquired_on", "place", "id")
-_ALWAYS_SAID = frozenset({"name", "count", "id"})
+__all__ = ["ItemFilter", "ItemPage", "ItemSums"]
+
 _BATCH = 5_000
 MOST_FOUND = 12
 _MANY = 1_000
 
 
-@dataclass(frozen=True, slots=True)
-class ItemFilter:
-    """What is listed: ``find`` in name, number, serial or place; held things unless a ``state`` says otherwise.
-
-    ``identity`` known or unknown: whether it is known which version, or which format, a thing is."""
-
-    find: str = ""
-    kind: str | None = None
-    state: str = "held"
-    release: str | None = None
-    purchase: int | None = None
-    session: int | None = None
-    basis: str | None = None
-    never_for_sale: bool | None = None
-    identity: str | None = None
-
-
-@dataclass(frozen=True, eq=False)
-class ItemPage:
-    """A page of items, and whether there are more after it."""
-
-    items: tuple[ItemRow, ...]
-    more: bool
-
-
-@dataclass(frozen=True, slots=True)
-class ItemSums:
-    """How many rows a filter lists and how many things that is, what they cost and are worth (money at home)."""
-
-    total: int
-    count: int
-    basis: Decimal
-    unknown_basis: int
-    value: Decimal
-    unknown_value: int
-
-
-def _conditions(wanted: ItemFilter) -> list[ColumnElement[bool]]:
-    found: list[ColumnElement[bool]] = []
-    if wanted.state == "held":
-        found.append(ItemRow.state.in_([state.value for state in HELD_STATES]))
-    elif wanted.state != "all":
-        found.append(ItemRow.state == wanted.state)
-    if wanted.find.strip():
-        found.append(ItemRow.search_text.contains(wanted.find.strip().lower(), autoescape=True))
-    if wanted.kind is not None:
-        found.append(ItemRow.kind == wanted.kind)
-    if wanted.release is not None:
-        found.append(
-            ItemRow.release_id == select(ReleaseRow.id).where(ReleaseRow.key == wanted.release).scalar_subquery()
-        )
-    is_known = case((ItemRow.kind == "sealed", ItemRow.format_id.is_not(None)), else_=ItemRow.version_id.is_not(None))
-    if wanted.identity is not None:
-        found.append((ItemRow.kind != "other") & (is_known if wanted.identity == "known" else ~is_known))
-    if wanted.purchase is not None:
-        found.append(ItemRow.purchase_id == wanted.purchase)
-    if wanted.session is not None:
-        found.append(ItemRow.session_id == wanted.session)
-    if wanted.basis == "unknown":
-        found.append(ItemRow.basis.is_(None) & ItemRow.owner_id.is_(None))
-    elif wanted.basis == "known":
-        found.append(ItemRow.basis.is_not(None))
-    if wanted.never_for_sale is not None:
-        found.append(ItemRow.never_for_sale == wanted.never_for_sale)
-    return found
-
-
 def list_items(database: Database, wanted: ItemFilter, sort: str, descending: bool, start: int, count: int) -> ItemPage:
     """A page of items, filtered, sorted and paged in the database. Raises InputError for an unknown sort."""
-    if sort not in SORTS:
-        raise InputError.at("sort", f"must be one of {', '.join(SORTS)}")
-    page = select(ItemRow.id).where(*_conditions(wanted))
-    column, last = getattr(ItemRow, sort), ItemRow.id
-    if sort == "value":  # kept in rows of their own, so that the order comes from an index
-        page = page.join(HeldValueRow, HeldValueRow.item_id == ItemRow.id)
-        column, last = HeldValueRow.amount, HeldValueRow.item_id
-    order = [column.desc() if descending else column.asc(), last.desc() if descending else last.asc()]
-    if sort not in _ALWAYS_SAID:  # an index of what is always said knows no last nulls
-        order[0] = order[0].nulls_last()
-    with database.transaction() as session:  # which they are first: what they are called is asked for these alone
-        ids = list(session.scalars(page.order_by(*order).offset(start).limit(count + 1)))
-        rows = {row.id: row for row in session.scalars(select(ItemRow).where(ItemRow.id.in_(ids[:count])))}
-    return ItemPage(tuple(rows[item] for item in ids[:count]), len(ids) > count)
+    with database.transaction() as session:
+        return listing.list_items(session, wanted, sort, descending, start, count)
 
 
 def sum_items(database: Database, wanted: ItemFilter) -> ItemSums:
-    """How many a filter lists, and what those that are one's own cost and are worth together."""
-    is_own = ItemRow.owner_id.is_(None)
-    sums = (
-        select(
-            func.count(), func.coalesce(func.sum(ItemRow.count), 0), func.coalesce(func.sum(ItemRow.basis), 0),
-            func.count().filter(ItemRow.basis.is_(None), is_own),
-            func.coalesce(func.sum(HeldValueRow.amount).filter(is_own), 0),
-            func.count().filter(HeldValueRow.amount.is_(None), is_own),
-        )
-        .select_from(ItemRow)
-        .join(HeldValueRow, HeldValueRow.item_id == ItemRow.id)
-        .where(*_conditions(wanted))
-    )  # fmt: skip
+    """How many a filter lists, and what they cost and are worth together."""
     with database.transaction() as session:
-        total, count, basis, unknown, value, unvalued = session.execute(sums).one()
-        units = minor_units(load_preferences(session).currency)
-    step = Decimal(1).scaleb(-units)
-    return ItemSums(
-        total, int(count), Decimal(basis or 0), unknown, Decimal(value or 0).quantize(step, ROUND_HALF_UP), unvalued
-    )
+        return listing.sum_items(session, wanted, minor_units(load_preferences(session).currency))
 
 
-def read_item(database: Database, number: int) -> tuple[ItemRow, list[ItemEvent]]:
-    """An item with its history. Raises NotFound."""
+@dataclass(frozen=True, slots=True)
+class ItemView:
+    """An item with its history, and the day and source of what it is worth."""
+
+    item: Item
+    history: tuple[ItemEvent, ...]
+    value_day: date | None
+    value_source: str | None
+
+
+def read_item(database: Database, number: int) -> ItemView:
+    """An item as it stands. Raises NotFound."""
     with database.transaction() as session:
-        row = find_item(session, number)
-        return row, item_history(session, number)
-
-
-def worth_of(database: Database, number: int) -> tuple[date | None, str | None]:
-    """The day that an item's worth speaks for, and where that comes from."""
-    with database.transaction() as session:
-        row = session.get(HeldValueRow, number)
-        return (None, None) if row is None else (row.day, row.source)
+        item = find_item(session, number)
+        return ItemView(item, tuple(item_history(session, number)), *listing.worth_of(session, number))
 
 
 def correct_item(database: Database, number: int, version: int, changes: Mapping[str, Any], day: date) -> int:
@@ -174,23 +81,25 @@ def correct_item(database: Database, number: int, version: int, changes: Mapping
     Raises NotFound, or Conflict if it was changed meanwhile, or is being opened and would be of another format.
     """
     with database.transaction() as session:
-        row = find_item(session, number, version)
-        said: dict[str, Any] = {name: changes.get(name, getattr(row, name)) for name in _IDENTITY}
+        item = find_item(session, number, version)
+        known = {"release": item.release, "format": item.format, "line": item.line, "number": item.card,
+                 "variant": item.variant}  # fmt: skip
+        said: dict[str, Any] = {name: changes.get(name, value) for name, value in known.items()}
         naming = Naming(**{**said, "variant": said["variant"] or ""})
         fresh = {name: value for name, value in changes.items() if name not in _IDENTITY}
         if changes.keys() & _IDENTITY:
             identity = identify_one(session, naming)
-            if identity.format_id != row.format_id and running_session(session, [row.id]) is not None:
+            if identity.format_id != item.format_id and running_session(session, [item.number]) is not None:
                 raise Conflict("this is being opened; finish that session or take it back first")
             fresh |= identity.columns()
         home, more = home_on(session, day), []
         if "value" in fresh:
             worth = fresh.pop("value")
             more = ["what was said of its worth is released" if worth is None else f"said to be worth {worth}"]
-            say_worth(session, home, [(row.id, worth)], day)
-        change_words(session, row, fresh, day, more)
-        revalue_items(session, home, [row.id])
-        return row.version
+            say_worth(session, home, [(number, worth)], day)
+        now = change_words(session, number, fresh, day, more)
+        revalue_items(session, home, [number])
+        return now
 
 
 _IDENTITY = frozenset({"release", "format", "line", "number", "variant"})
@@ -226,8 +135,8 @@ def bring_back(database: Database, number: int, version: int, day: date) -> None
     Raises NotFound, or Conflict, which says by what, if something stands in the way.
     """
     with database.transaction() as session:
-        row = find_item(session, number, version)
-        if row.state not in (State.LOST.value, State.GIVEN_AWAY.value, State.RETURNED.value):
+        item = find_item(session, number, version)
+        if item.state not in (State.LOST, State.GIVEN_AWAY, State.RETURNED):
             raise Conflict("only what was lost, given away or sent back can be here again")
         last = last_mark(session, number)
         if last is None or load_entry(session, last)[1].event is not Event.WRITE_OFF:
@@ -283,10 +192,9 @@ def import_items(
         for start in range(0, len(lines), _BATCH):
             part = slice(start, start + _BATCH)
             rows = [_item(i, line, known[_naming(line)]) for i, line in zip(ids[part], lines[part], strict=True)]
-            bring_rows(session, ItemRow, rows)
-            bring_rows(
+            bring_items(session, rows)
+            bring_events(
                 session,
-                ItemEventRow,
                 [
                     {
                         "item_id": thing.key, "day": today, "event": Event.OPENING_BALANCE.value, "text": said,
@@ -320,16 +228,16 @@ def _item(number: int, line: ItemLine, identity: Identity) -> dict[str, object]:
     }  # fmt: skip
 
 
-def all_items(database: Database, wanted: ItemFilter) -> list[ItemRow]:
+def all_items(database: Database, wanted: ItemFilter) -> list[Item]:
     """Every item that a filter lists, for a file."""
     with database.transaction() as session:
-        return list(session.scalars(select(ItemRow).where(*_conditions(wanted)).order_by(ItemRow.id)))
+        return listing.all_items(session, wanted)
 
 
-def list_filters(database: Database) -> list[SavedFilterRow]:
-    """Filters that the owner keeps by name."""
+def list_filters(database: Database) -> Sequence[tuple[str, Mapping[str, Any]]]:
+    """Filters that the owner keeps, by name."""
     with database.transaction() as session:
-        return list(session.scalars(select(SavedFilterRow).order_by(SavedFilterRow.name)))
+        return listing.list_filters(session)
 
 
 def save_filter(database: Database, name: str, query: Mapping[str, Any]) -> None:
@@ -337,19 +245,10 @@ def save_filter(database: Database, name: str, query: Mapping[str, Any]) -> None
     if not name.strip():
         raise InputError.at("name", "give it a name")
     with database.transaction() as session:
-        row = _filter(session, name.strip()) or SavedFilterRow(name=name.strip())
-        row.query = dict(query)
-        session.add(row)
+        listing.keep_filter(session, name.strip(), query)
 
 
 def remove_filter(database: Database, name: str) -> None:
     """Forget a filter. Raises Conflict if there is none of that name."""
     with database.transaction() as session:
-        row = _filter(session, name)
-        if row is None:
-            raise Conflict("there is no such filter")
-        session.delete(row)
-
-
-def _filter(session: Session, name: str) -> SavedFilterRow | None:
-    return session.scalar(select(SavedFilterRow).where(SavedFilterRow.name == name))
+        listing.forget_filter(session, name)

@@ -9,11 +9,9 @@ from datetime import UTC, datetime
 from hashlib import sha256
 from typing import Any
 
-from sqlalchemy.exc import IntegrityError
-
 from tobbix.core.base.errors import Conflict, TobbixError
 from tobbix.core.base.tasks import Task, TaskState
-from tobbix.db.base import Database
+from tobbix.db.base import Database, IntegrityError
 from tobbix.db.tasks import keeping
 
 MOST_LISTED = 50
