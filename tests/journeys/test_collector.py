@@ -322,7 +322,7 @@ def test_a_collection_comes_in_is_found_corrected_and_kept_by_filter(page: Page,
     page.get_by_label("Why").fill("to a neighbour")
     page.get_by_role("button", name="Given away").click()
     expect(history).to_contain_text("given away: Lantern oddity (to a neighbour)")
-    expect(page.get_by_role("button", name="Given away")).to_be_hidden()
+    expect(page.get_by_role("button", name="Given away", exact=True)).to_be_hidden()
     page.get_by_role("button", name="Put it back into stock").click()
     expect(history).to_contain_text("here again: Lantern oddity")
     page.get_by_label("Which card it is").fill("fs3")

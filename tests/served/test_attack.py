@@ -22,7 +22,7 @@ def test_twelve_kills_lose_double_and_halve_nothing(server_url: str, worker_id: 
     # What it counts, it sees: a lost purchase, a doubled card, a posting without its other half.
     database = Database(served.url)
     with database.engine.begin() as connection:
-        connection.execute(text("update purchase set name = 'other' where name = 'lot 0'"))
+        connection.execute(text("update document set text = 'other' where text = 'lot 0'"))
         connection.execute(text("update item set name = 'old card 0' where name = 'single 0'"))
         connection.execute(text("alter table posting disable trigger posting_balances"))
         connection.execute(text("delete from posting where id = (select min(id) from posting)"))

@@ -39,8 +39,9 @@ class History:
     marks: tuple[Mark, ...]
 
 
-def take_back(number: int, entry: Entry, histories: Sequence[History], day: date) -> Change:
-    """Take back the entry of this number, of which ``histories`` are all the things it touched.
+def take_back(number: int, entry: Entry, histories: Sequence[History], day: date, text: str | None = None) -> Change:
+    """Take back the entry of this number, of which ``histories`` are all the things it touched; ``text`` says what that
+    is, where it has a name of its own.
 
     Raises Conflict, which says by what, if one of them has moved on since.
     """
@@ -59,4 +60,4 @@ def take_back(number: int, entry: Entry, histories: Sequence[History], day: date
     if blocked:
         said = "; ".join(f"{name}: “{text}”" for text, name in list(blocked.items())[:3])
         raise Conflict(f"this stays, since something came after it: {said}. Take that back first.")
-    return Change(tuple(after), reverse(entry, day))
+    return Change(tuple(after), reverse(entry, day, text))

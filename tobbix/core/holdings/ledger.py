@@ -115,13 +115,13 @@ class Entry:
         return any(line.amount != 0 for line in self.lines)
 
 
-def reverse(entry: Entry, day: date) -> Entry:
-    """The entry that takes another back; both stay."""
+def reverse(entry: Entry, day: date, text: str | None = None) -> Entry:
+    """The entry that takes another back, in words of its own or in those of the other; both stay."""
     lines = tuple(
         replace(line, amount=-line.amount, original=None if line.original is None else -line.original)
         for line in entry.lines
     )
-    return Entry(day, Event.UNDO, f"undone: {entry.text}", lines)
+    return Entry(day, Event.UNDO, text or f"taken back: {entry.text}", lines)
 
 
 def held_balance(found: Mapping[tuple[Account, str | None], Decimal]) -> Decimal:

@@ -96,8 +96,9 @@ def to_home(session: Session, charge: ChargeSaid, home: str) -> ChargeHome:
     return found
 
 
-def take_back_entry(session: Session, number: int, day: date) -> Change:
-    """Take an entry back by itself: its lines are reversed, and what it touched is as it was before. Rule C-16.
+def take_back_entry(session: Session, number: int, day: date, text: str | None = None) -> Change:
+    """Take an entry back by itself: its lines are reversed, and what it touched is as it was before.
+    Rule C-16. ``text`` says what that is, where it has a name of its own.
 
     Raises NotFound, or Conflict, which says by what, if something stands on it.
     """
@@ -107,7 +108,7 @@ def take_back_entry(session: Session, number: int, day: date) -> Change:
     if entry.event is Event.UNDO:
         raise Conflict("this took something back; do that again instead")
     histories = load_histories(session, number)
-    change = history.take_back(number, entry, histories, day)
+    change = history.take_back(number, entry, histories, day, text)
     now = {item.thing.key: item.thing.state for item in histories}
     refuse_opened(session, [t.key for t in change.things if t.state is not now[t.key]])
     keep_change(session, change, document, reverses=number)

@@ -141,7 +141,7 @@ def bring_back(database: Database, number: int, version: int, day: date) -> None
         last = last_mark(session, number)
         if last is None or load_entry(session, last)[1].event is not Event.WRITE_OFF:
             raise Conflict("something was booked of it since; take that back first, in its history")
-        take_back_entry(session, last, day)
+        take_back_entry(session, last, day, f"here again: {item.name}"[:500])
 
 
 def remember_basis(database: Database, number: int, version: int, basis: Decimal, day: date) -> None:
