@@ -1,12 +1,22 @@
 """Money, sentences and overviews: exact, honest, and in plain words."""
 
+from dataclasses import replace
 from datetime import date
 from decimal import Decimal
+from decimal import Decimal as D
 
 import pytest
 
 from tests.sheets import example_1, line, sheet
 from tobbix.core.base.money import Money
+from tobbix.core.buying.purchase import Purchase
+from tobbix.core.buying.summary import state_purchase
+from tobbix.core.holdings.allocation import Method
+from tobbix.core.holdings.items import Item
+from tobbix.core.holdings.sentences import ItemSums, state_item, state_stock
+from tobbix.core.holdings.states import DocumentState, Kind, State
+from tobbix.core.opening.session import state_finished
+from tobbix.core.planning.rip_hold_buy import Choice, Threshold
 from tobbix.core.products.answer import answer_at, draw_histogram, work_out
 from tobbix.core.products.box_value import find_box_value
 from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule
@@ -94,3 +104,35 @@ def test_the_overviews_count_what_is_good_and_list_what_waits() -> None:
     assert {item.chore.value for item in waiting} == {"box_price", "unknown", "card_prices", "stale"}
     assert f"{len(waiting)} things to look up" in state_desk(waiting).text()
     assert "no release here yet" in state_shelf([]).text() and "Nothing waits" in state_desk([]).text()
+
+
+def test_stock_purchases_and_sessions_say_where_they_stand() -> None:
+    card = Item(1, 1, Kind.CARD, "Nils Cragg, Keeper’s Hand", 1, State.HELD, D("70.20"))
+    assert state_item(card, "EUR").text().strip() == "Nils Cragg, Keeper’s Hand: it cost 70.20."
+    gone = replace(card, basis=None, state=State.GIVEN_AWAY)
+    assert "nobody remembers what it cost; it is given away." in state_item(gone, "EUR").text()
+    assert "belongs to somebody else" in state_item(replace(card, basis=None, owner=7), "EUR").text()
+    sums = ItemSums(3, 1204, D("1430.5"), 12, D("2100"), 4)
+    assert state_stock(sums, "EUR").text() == (
+        "1,204 cards and things; they cost 1,430.50, and of 12 nobody knows. "
+        "Worth about 2,100.00 at market prices, before fees; of 4 not known."
+    )
+    assert state_stock(ItemSums(1, 1, D(5), 0, D(0), 0), "JPY").text().startswith("1 thing; it cost 5.")
+    bought = Purchase(1, 1, 1, "two boxes", None, date(2026, 11, 3), DocumentState.ORDERED, Method.VALUE, D(0), None,
+                      (), (), None, ())  # fmt: skip
+    assert state_purchase(bought, "EUR").text().strip() == "Two boxes is on its way; it cost 0.00 landed."
+    assert state_purchase(replace(bought, state=DocumentState.UNDONE), "EUR").text().endswith("was taken back. ")
+    assert state_finished(D("96.00"), 74.5, "EUR").text().strip() == "It cost 96.00 and held 74.50: −21.50."
+    assert state_finished(None, 74.5, "EUR").text().startswith("It held 74.50; what it cost, nobody remembers.")
+
+
+def test_what_would_have_to_be_true_is_said_in_the_core() -> None:
+    def words(choice: Choice, what: str, value: float | None) -> str:
+        return Threshold(choice, what, value).words("EUR")
+
+    assert words(Choice.HOLD, "growth", 0.123) == "if it grows by 12 % a year"
+    assert words(Choice.OPEN, "market_factor", 1.3) == "if cards are at 130 % of today’s"
+    assert words(Choice.OPEN, "landed_price", 41.2) == "if it costs under 41.20"
+    assert words(Choice.SINGLES, "landed_price", 41.2) == "if it costs over 41.20"
+    assert words(Choice.SELL_SEALED, "sealed_value", 1200) == "if it sells sealed at 1,200.00"
+    assert words(Choice.HOLD, "growth", None) == "never, by that alone"

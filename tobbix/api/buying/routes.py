@@ -50,7 +50,7 @@ from tobbix.core.buying.bidding import (
     state_offer,
 )
 from tobbix.core.buying.purchase import Purchase
-from tobbix.core.buying.summary import state_buying
+from tobbix.core.buying.summary import state_buying, state_purchase
 from tobbix.services.buying import amending, booking, purchasing, rates
 from tobbix.services.installation.preferences import read_preferences
 from tobbix.services.pricing.ways import work_out_net
@@ -85,13 +85,14 @@ def _said(body: PurchaseIn) -> purchasing.PurchaseSaid:
     )
 
 
-def show_purchase(found: Purchase) -> PurchaseOut:
+def show_purchase(found: Purchase, currency: str) -> PurchaseOut:
     parcel = found.parcel
     return PurchaseOut(
-        number=found.number, version=found.version, name=found.name, seller=found.seller, bought_on=found.bought_on,
-        state=found.state.value, method=found.method, entertainment=found.entertainment, landed=found.landed,
-        note=found.note, carrier=parcel and parcel.carrier, tracking=parcel and parcel.tracking,
-        due_on=parcel and parcel.due_on, received_on=parcel and parcel.received_on, dispute=parcel and parcel.dispute,
+        verdict=show_verdict(state_purchase(found, currency)), number=found.number, version=found.version,
+        name=found.name, seller=found.seller, bought_on=found.bought_on, state=found.state.value, method=found.method,
+        entertainment=found.entertainment, landed=found.landed, note=found.note,
+        carrier=parcel and parcel.carrier, tracking=parcel and parcel.tracking, due_on=parcel and parcel.due_on,
+        received_on=parcel and parcel.received_on, dispute=parcel and parcel.dispute,
         inspection=parcel and parcel.inspection,
         charges=[ChargeOut.model_validate(c, from_attributes=True) for c in found.charges],
         things=[BoughtOut.model_validate(t, from_attributes=True) for t in found.things],
@@ -106,13 +107,13 @@ def list_purchases() -> PurchasesOut:
     currency = read_preferences(workshop().database).currency
     rows = [(p.state, p.landed, p.parcel.due_on if p.parcel else None) for p in found]
     verdict = show_verdict(state_buying(rows, workshop().today(), currency))
-    return PurchasesOut(verdict=verdict, currency=currency, purchases=[show_purchase(p) for p in found])
+    return PurchasesOut(verdict=verdict, currency=currency, purchases=[show_purchase(p, currency) for p in found])
 
 
 @blueprint.get("/purchases/<int:number>", responses={200: PurchaseOut}, summary="A purchase")
 @returns()
 def read_purchase(path: PurchasePath) -> PurchaseOut:
-    return show_purchase(purchasing.read_purchase(workshop().database, path.number))
+    return read_after(path.number)
 
 
 @blueprint.post("/purchases/preview", responses={200: DivisionOut}, summary="Landed cost and division, not booked")
@@ -144,7 +145,8 @@ def receive_purchase(path: PurchasePath, body: ReceiveIn) -> PurchaseOut:
 
 
 def read_after(number: int) -> PurchaseOut:
-    return show_purchase(purchasing.read_purchase(workshop().database, number))
+    currency = read_preferences(workshop().database).currency
+    return show_purchase(purchasing.read_purchase(workshop().database, number), currency)
 
 
 @blueprint.put("/purchases/<int:number>/dispute", responses={200: PurchaseOut}, summary="Dispute, or close it")

@@ -121,6 +121,7 @@ class BookedOut(BaseModel):
 
 
 class PurchaseOut(BaseModel):
+    verdict: VerdictOut
     number: int
     version: int
     name: str

@@ -223,9 +223,12 @@ class WantedOut(BaseModel):
 
 
 class ThresholdOut(BaseModel):
+    """What would have to be true for a choice to win: as a figure, and in words."""
+
     choice: Choice
     what: Literal["market_factor", "landed_price", "growth", "sealed_value"]
     value: float | None
+    words: str
 
 
 class ChoiceOut(BaseModel):
@@ -252,6 +255,7 @@ class ChoiceOut(BaseModel):
     singles_cost: float
     wanted_share: float
     best: Choice
+    notes: dict[Choice, str]
     thresholds: list[ThresholdOut]
     wanted: list[WantedOut]
     unpriced: list[str]

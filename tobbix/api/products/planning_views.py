@@ -4,6 +4,7 @@ from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.products import planning_schemas as out
 from tobbix.api.products.schemas import LineShareOut
 from tobbix.api.products.views import show_basis, show_format_alone
+from tobbix.core.planning.rip_hold_buy import note_choices
 from tobbix.core.products.completing import SetPoint
 from tobbix.core.products.revising import write_odds
 from tobbix.core.products.sheet import LineKind
@@ -146,7 +147,11 @@ def show_choice(found: ChoiceAnswer) -> out.ChoiceOut:
         singles_cost=sums.singles_cost,
         wanted_share=sums.wanted_share,
         best=sums.best,
-        thresholds=[out.ThresholdOut.model_validate(item, from_attributes=True) for item in sums.thresholds],
+        notes=note_choices(sums, sealed, sheet.currency),
+        thresholds=[
+            out.ThresholdOut(choice=t.choice, what=t.what, value=t.value, words=t.words(sheet.currency))
+            for t in sums.thresholds
+        ],
         wanted=[
             out.WantedOut(line=line, number=number, name=card.name, price=card.price, copies=card.copies)
             for line, number, card in found.wanted

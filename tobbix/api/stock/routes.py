@@ -1,5 +1,6 @@
 """The Stock step: everything owned."""
 
+from dataclasses import asdict
 from decimal import Decimal
 
 from flask import Response, make_response
@@ -10,6 +11,7 @@ from tobbix.api.base.cards import FindQuery, FoundListOut
 from tobbix.api.base.context import context, workshop
 from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.fields import read_upload
+from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.stock.schemas import (
     BasisIn,
     FilterPath,
@@ -57,7 +59,8 @@ def list_items(query: ItemsQuery) -> ItemsOut:
 @blueprint.get("/items/sums", responses={200: ItemSumsOut}, summary="What a filter lists, together")
 @returns()
 def sum_items(query: FilterQuery) -> ItemSumsOut:
-    return ItemSumsOut.model_validate(items.sum_items(workshop().database, query.wanted()), from_attributes=True)
+    sums, verdict = items.state_stock(workshop().database, query.wanted())
+    return ItemSumsOut(**asdict(sums), verdict=show_verdict(verdict))
 
 
 @blueprint.get("/items/<int:number>", responses={200: ItemDetailOut}, summary="An item with its history")
@@ -66,7 +69,10 @@ def read_item(path: ItemPath) -> ItemDetailOut:
     view = items.read_item(workshop().database, path.number)
     events = [ItemEventOut.model_validate(event, from_attributes=True) for event in view.history]
     shown = ItemOut.model_validate(view.item, from_attributes=True).model_dump()
-    return ItemDetailOut(**shown, history=events, value_day=view.value_day, value_source=view.value_source)
+    return ItemDetailOut(
+        **shown, verdict=show_verdict(view.verdict), history=events, value_day=view.value_day,
+        value_source=view.value_source,
+    )  # fmt: skip
 
 
 @blueprint.put("/items/<int:number>", responses={200: ItemVersionOut}, summary="Correct an item")

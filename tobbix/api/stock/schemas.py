@@ -7,6 +7,7 @@ from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field
 
 from tobbix.api.base.fields import Amount, Condition, Exact, Key, Once, Strict
+from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.holdings.states import State
 from tobbix.core.products.price_book import Source
 from tobbix.services.stock import items
@@ -49,8 +50,9 @@ class ItemEventOut(BaseModel):
 
 
 class ItemDetailOut(ItemOut):
-    """An item with its history, and the day and source of what it is worth."""
+    """An item with its sentence and history, and the day and source of what it is worth."""
 
+    verdict: VerdictOut
     value_day: date | None
     value_source: Source | None
     history: list[ItemEventOut]
@@ -66,6 +68,7 @@ class ItemsOut(BaseModel):
 class ItemSumsOut(BaseModel):
     """Sums over all that a filter lists; things without a known cost or worth are counted apart."""
 
+    verdict: VerdictOut
     total: int
     count: int
     basis: Exact

@@ -1,10 +1,13 @@
-"""The sentence of the Buying step."""
+"""The sentences of the Buying step."""
 
 from collections.abc import Sequence
 from datetime import date
 from decimal import Decimal
 
 from tobbix.core.base.results import Part, Verdict
+from tobbix.core.buying.purchase import Purchase
+from tobbix.core.holdings.sentences import amount
+from tobbix.core.holdings.states import DocumentState
 
 
 def state_buying(purchases: Sequence[tuple[str, Decimal, date | None]], today: date, currency: str) -> Verdict:
@@ -31,3 +34,18 @@ def state_buying(purchases: Sequence[tuple[str, Decimal, date | None]], today: d
     sentence.append(Part("."))
     ground = (Part("Landed: price, premium, shipping, tax and duty, less refunds, each at the rate of its day."),)
     return Verdict(tuple(sentence), ground)
+
+
+_WHERE = {
+    DocumentState.ORDERED: "is on its way", DocumentState.RECEIVED: "is here",
+    DocumentState.DISPUTED: "is in dispute", DocumentState.UNDONE: "was taken back",
+}  # fmt: skip
+
+
+def state_purchase(purchase: Purchase, currency: str) -> Verdict:
+    """Where a purchase is, and what it cost. Rule C-15."""
+    name = purchase.name[:1].upper() + purchase.name[1:]
+    where = Part(_WHERE[purchase.state], "state", True)
+    if purchase.state is DocumentState.UNDONE:
+        return Verdict((Part(f"{name} "), where, Part(".")), ())
+    return Verdict((Part(f"{name} "), where, Part(f"; it cost {amount(purchase.landed, currency)} landed.")), ())

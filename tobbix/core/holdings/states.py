@@ -97,6 +97,11 @@ _IS: Mapping[State, str] = {
 }  # fmt: skip
 
 
+def describe(state: State) -> str:
+    """A state in words, as in: it is here."""
+    return _IS[state]
+
+
 def next_state(state: State, action: Action) -> State:
     """The state after an action. Raises Conflict for one that is not possible from here."""
     found = _NEXT.get((state, action))

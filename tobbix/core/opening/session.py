@@ -6,9 +6,11 @@ A session is of one or several boxes of a format, or of loose packs; packs are c
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from decimal import Decimal
 from fractions import Fraction
 
 from tobbix.core.base.errors import Fault, InputError
+from tobbix.core.base.money import Money
 from tobbix.core.base.results import Part, Verdict
 from tobbix.core.opening.remaining import GuaranteedLeft, Remaining
 from tobbix.core.opening.results import Observed
@@ -254,6 +256,20 @@ def state_session(valuation: Valuation, ahead: Remaining) -> Verdict:
         Part(f" on average ({amount_words(ahead.per_pack, currency)} a pack). Average lines do not remember."),
     )
     return Verdict(tuple(sentence), ground)
+
+
+def state_finished(cost: Decimal | None, worth: float, currency: str) -> Verdict:
+    """What a finished session cost (money at home, None: nobody remembers) and held (estimate). Rule C-13."""
+    held = amount_words(worth, currency)
+    if cost is None:
+        return Verdict((Part(f"It held {held}", "worth", True), Part("; what it cost, nobody remembers.")), ())
+    gain = Money.from_estimate(worth - float(cost), currency).amount
+    said = f"{gain:+,}".replace("-", "\u2212")
+    cost_words = amount_words(float(cost), currency)
+    return Verdict((Part(f"It cost {cost_words} and held {held}: "), Part(said, "gain", True), Part(".")), ())
+
+
+TAKEN_BACK = Verdict((Part("This session was taken back", "state", True), Part("; what it opened is sealed.")), ())
 
 
 @dataclass(frozen=True, slots=True)

@@ -16,7 +16,7 @@ from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.base.money import Money
 from tobbix.core.base.results import Part, Verdict
 from tobbix.core.products.box_value import BoxValue
-from tobbix.core.products.verdict import Asked, basis_words, in_words
+from tobbix.core.products.verdict import Asked, amount_words, basis_words, in_words
 
 MOST_GROWTH = 10.0
 
@@ -71,6 +71,23 @@ class Threshold:
     choice: Choice
     what: str
     value: float | None
+
+    def words(self, currency: str) -> str:
+        """The condition in words, as in: hold it if it grows by 12 % a year."""
+        if self.value is None:
+            return "never, by that alone"
+        if self.what == "market_factor":
+            return f"if cards are at {_percent(self.value)} of today’s"
+        if self.what == "growth":
+            return f"if it grows by {_percent(self.value)} a year"
+        if self.what == "sealed_value":
+            return f"if it sells sealed at {amount_words(self.value, currency)}"
+        side = "over" if self.choice is Choice.SINGLES else "under"
+        return f"if it costs {side} {amount_words(self.value, currency)}"
+
+
+def _percent(share: float) -> str:
+    return f"{share * 100:.{1 if abs(share) < 0.1 else 0}f} %"
 
 
 @dataclass(frozen=True, slots=True)
@@ -182,6 +199,22 @@ _WORDS = {
     Choice.HOLD: "keep it sealed",
     Choice.SINGLES: "buy the cards you want singly",
 }
+
+
+def note_choices(sums: Sums, sealed: SealedPlan, currency: str) -> dict[Choice, str]:
+    """What each sum rests on, in words. Rule C-11."""
+    opened = "no price"
+    if sums.open_loss is not None:
+        opened = f"on average; loses in {_percent(sums.open_loss)}"
+    singles = "nothing marked as wanted: leave the box"
+    if sums.singles_cost > 0:
+        singles = f"costs {amount_words(sums.singles_cost, currency)}, and you have them all"
+    return {
+        Choice.OPEN: opened,
+        Choice.SELL_SEALED: "what it nets today, less what it costs",
+        Choice.HOLD: f"in {sealed.years:g} years, if it grows as you say",
+        Choice.SINGLES: singles,
+    }
 
 
 def state_choice(sums: Sums, value: BoxValue, asked: Asked, sealed: SealedPlan) -> Verdict:

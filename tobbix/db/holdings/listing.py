@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.holdings.items import Item
+from tobbix.core.holdings.sentences import ItemSums
 from tobbix.core.holdings.states import HELD_STATES, Kind, State
 from tobbix.db.holdings.loading import to_item
 from tobbix.db.holdings.tables import HeldValueRow, ItemRow, SavedFilterRow, id_of_release
@@ -42,19 +43,6 @@ class ItemPage:
 
     items: tuple[Item, ...]
     more: bool
-
-
-@dataclass(frozen=True, slots=True)
-class ItemSums:
-    """How many rows a filter lists and how many things that is; what those that are one's own cost and are worth (money
-    at home), and of how many that is not known."""
-
-    total: int
-    count: int
-    basis: Decimal
-    unknown_basis: int
-    value: Decimal
-    unknown_value: int
 
 
 def _conditions(wanted: ItemFilter) -> list[ColumnElement[bool]]:

@@ -17,6 +17,7 @@ from tobbix.core.opening.records import Opening, Pull
 from tobbix.core.opening.remaining import Remaining
 from tobbix.core.opening.results import LineResult, judge
 from tobbix.core.opening.session import (
+    TAKEN_BACK,
     Progress,
     Pulled,
     cards_of_pack,
@@ -25,6 +26,7 @@ from tobbix.core.opening.session import (
     observe,
     promised_lines,
     spread_totals,
+    state_finished,
     state_session,
     view_card,
 )
@@ -174,7 +176,7 @@ def read_session(workshop: Workshop, number: int) -> SessionView:
     ahead = look_ahead(valuation, progress, said)
     views = tuple(view_pull(valuation, pull) for pull in pulls)
     cost = item.basis
-    if cost is not None and row.is_alive:  # what was begun may be a part of a stack
+    if cost is not None and row.state is not DocumentState.DONE:  # what was begun may be a part of a stack
         cost = share_out_by_count(cost, [row.boxes, item.count - row.boxes], minor_units(home))[0]
     complete = row.state is DocumentState.DONE or progress.left == 0
     room = cards_of_pack(fmt, row.current_pack) - sum(p.count for p in pulls if p.pack == row.current_pack)
@@ -183,10 +185,15 @@ def read_session(workshop: Workshop, number: int) -> SessionView:
     if row.state is DocumentState.DONE and row.gone == 0 and row.packs == row.boxes * fmt.packs_per_box:
         value = workshop.value(looked.sheet, row.format, Holding(Unit.BOXES, row.boxes), looked.standpoint)
         luck = 1 - value.outcomes.chance_at_least(worth)
+    verdict = state_session(valuation, ahead)
+    if row.state is DocumentState.DONE:
+        verdict = state_finished(cost, worth, looked.sheet.currency)
+    elif row.state is DocumentState.UNDONE:
+        verdict = TAKEN_BACK
     return SessionView(
         row, looked, fmt, views, cards_of_pack(fmt, row.current_pack), room, ahead, _left(valuation, ahead), cost,
         worth,
-        judge(observe(valuation, progress, said, complete)), state_session(valuation, ahead), luck,
+        judge(observe(valuation, progress, said, complete)), verdict, luck,
     )  # fmt: skip
 
 

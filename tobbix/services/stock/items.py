@@ -8,16 +8,18 @@ from typing import Any
 
 from tobbix.core.base.errors import Conflict, Fault, InputError
 from tobbix.core.base.money import minor_units
-from tobbix.core.holdings import register
+from tobbix.core.base.results import Verdict
+from tobbix.core.holdings import register, sentences
 from tobbix.core.holdings.documents import ItemEvent
 from tobbix.core.holdings.items import Item
 from tobbix.core.holdings.ledger import Event
 from tobbix.core.holdings.register import Thing
+from tobbix.core.holdings.sentences import ItemSums
 from tobbix.core.holdings.states import Action, DocumentKind, Purpose, State, next_state
 from tobbix.core.products.finding import FoundCard
 from tobbix.db.base import Database
 from tobbix.db.holdings import listing
-from tobbix.db.holdings.listing import ItemFilter, ItemPage, ItemSums
+from tobbix.db.holdings.listing import ItemFilter, ItemPage
 from tobbix.db.holdings.loading import find_item, item_history, last_mark, load_entry, load_things
 from tobbix.db.holdings.saving import (
     add_document,
@@ -53,15 +55,23 @@ def list_items(database: Database, wanted: ItemFilter, sort: str, descending: bo
 
 def sum_items(database: Database, wanted: ItemFilter) -> ItemSums:
     """How many a filter lists, and what they cost and are worth together."""
+    return state_stock(database, wanted)[0]
+
+
+def state_stock(database: Database, wanted: ItemFilter) -> tuple[ItemSums, Verdict]:
+    """The sums of a filter, and its sentence."""
     with database.transaction() as session:
-        return listing.sum_items(session, wanted, minor_units(load_preferences(session).currency))
+        currency = load_preferences(session).currency
+        sums = listing.sum_items(session, wanted, minor_units(currency))
+    return sums, sentences.state_stock(sums, currency)
 
 
 @dataclass(frozen=True, slots=True)
 class ItemView:
-    """An item with its history, and the day and source of what it is worth."""
+    """An item with its sentence and history, and the day and source of what it is worth."""
 
     item: Item
+    verdict: Verdict
     history: tuple[ItemEvent, ...]
     value_day: date | None
     value_source: str | None
@@ -71,7 +81,8 @@ def read_item(database: Database, number: int) -> ItemView:
     """An item as it stands. Raises NotFound."""
     with database.transaction() as session:
         item = find_item(session, number)
-        return ItemView(item, tuple(item_history(session, number)), *listing.worth_of(session, number))
+        said = sentences.state_item(item, load_preferences(session).currency)
+        return ItemView(item, said, tuple(item_history(session, number)), *listing.worth_of(session, number))
 
 
 def correct_item(database: Database, number: int, version: int, changes: Mapping[str, Any], day: date) -> int:

@@ -2345,6 +2345,10 @@ export interface components {
             landed: number | null;
             /** Mean */
             mean: number;
+            /** Notes */
+            notes: {
+                [key: string]: string;
+            };
             /** Open */
             open: number | null;
             /** Open Loss */
@@ -3032,7 +3036,7 @@ export interface components {
         };
         /**
          * ItemDetailOut
-         * @description An item with its history, and the day and source of what it is worth.
+         * @description An item with its sentence and history, and the day and source of what it is worth.
          */
         ItemDetailOut: {
             /** Acquired On */
@@ -3081,6 +3085,7 @@ export interface components {
             value_source: components["schemas"]["Source"] | null;
             /** Variant */
             variant: string | null;
+            verdict: components["schemas"]["VerdictOut"];
             /** Version */
             version: number;
         };
@@ -3237,6 +3242,7 @@ export interface components {
             unknown_value: number;
             /** Value */
             value: string;
+            verdict: components["schemas"]["VerdictOut"];
         };
         /** ItemVersionIn */
         ItemVersionIn: {
@@ -4269,6 +4275,7 @@ export interface components {
             things: components["schemas"]["BoughtOut"][];
             /** Tracking */
             tracking: string | null;
+            verdict: components["schemas"]["VerdictOut"];
             /** Version */
             version: number;
         };
@@ -5348,7 +5355,10 @@ export interface components {
              */
             weight?: string;
         };
-        /** ThresholdOut */
+        /**
+         * ThresholdOut
+         * @description What would have to be true for a choice to win: as a figure, and in words.
+         */
         ThresholdOut: {
             choice: components["schemas"]["Choice"];
             /** Value */
@@ -5358,6 +5368,8 @@ export interface components {
              * @enum {string}
              */
             what: "market_factor" | "landed_price" | "growth" | "sealed_value";
+            /** Words */
+            words: string;
         };
         /** TopHeavyOut */
         TopHeavyOut: {

@@ -42,7 +42,7 @@ export default function BooksPage() {
                   {data.entries.map((entry) =>
                     (entry.lines.length ? entry.lines.slice(0, 12) : [null]).map((line, index) => (
                       <tr key={`${entry.number} ${index}`} data-row>
-                        <td>{index === 0 ? day(entry.day) : ""}</td>
+                        <td className="day">{index === 0 ? day(entry.day) : ""}</td>
                         <td>{index === 0 ? entry.text : ""}</td>
                         <td>
                           {line ? account(line) : "no money moved"}

@@ -18,13 +18,6 @@ import { LaterMoney } from "./LaterMoney";
 import { Parcel, Receive } from "./Parcel";
 import { KEYS, usePurchase, usePurchases, type Purchase } from "./queries";
 
-const STATES = {
-  ordered: "is on its way",
-  received: "is here",
-  disputed: "is in dispute",
-  undone: "was taken back",
-} as const;
-
 /** One purchase: what came, what it cost, receiving, disputes, refunds, dividing again, and its trace. */
 export default function PurchasePage() {
   const { number = "" } = useParams();
@@ -36,7 +29,7 @@ export default function PurchasePage() {
   return (
     <PageTitle
       title={data.name}
-      plain={`${data.name.charAt(0).toUpperCase()}${data.name.slice(1)} ${STATES[data.state]}; it cost ${money(data.landed)} landed.`}
+      verdict={data.verdict}
       crumbs={[{ name: "Buying", to: "/buying" }, { name: data.name }]}
     >
       <TwoColumns
@@ -88,7 +81,7 @@ function Trace({ data }: { data: Purchase }) {
         <tbody>
           {data.history.map((item) => (
             <tr key={item.number} data-row>
-              <td>{day(item.day)}</td>
+              <td className="day">{day(item.day)}</td>
               <td>{item.event.replaceAll("_", " ")}</td>
               <td>
                 <span tabIndex={0} data-cell>

@@ -41,8 +41,7 @@ export default function SessionPage() {
   return (
     <PageTitle
       title={`Opening ${data.release_title}`}
-      verdict={running ? data.verdict : undefined}
-      plain={running ? undefined : sheetSentence(data)}
+      verdict={data.verdict}
       crumbs={[
         { name: "Opening", to: "/opening" },
         { name: `${data.release_title}, ${data.format_name}` },
@@ -93,7 +92,7 @@ export default function SessionPage() {
         }
         aside={
           <>
-            <Account data={data} running={running} />
+            {data.state !== "undone" && <Account data={data} running={running} />}
             {running && <HotBox data={data} />}
             {running && (
               <Way
@@ -121,12 +120,6 @@ export default function SessionPage() {
       />
     </PageTitle>
   );
-}
-
-function sheetSentence(data: Opening): string {
-  if (data.state === "undone") return "This session was taken back; what it opened is sealed.";
-  if (data.cost === null) return `It held ${money(data.pulled_worth)}; what it cost, nobody remembers.`;
-  return `It cost ${money(data.cost)} and held ${money(data.pulled_worth)}: ${gain(data.pulled_worth - Number(data.cost))}.`;
 }
 
 function PackStrip({ data, turn }: { data: Opening; turn: (pack: number) => void }) {
@@ -259,7 +252,9 @@ function Pulls({
   const logged = shown.reduce((sum, pull) => sum + pull.count, 0);
   return (
     <Section
-      title={running ? `Pack ${data.current_pack}` : "What came out"}
+      title={
+        running ? `Pack ${data.current_pack}` : data.state === "done" ? "What came out" : "What was logged"
+      }
       point={running ? `${logged} of ${data.pack_cards} logged` : `${logged} cards`}
     >
       {shown.length === 0 ? (
@@ -309,7 +304,7 @@ function Pulls({
           ))}
         </tbody>
       </Table>
-      {!running && (
+      {data.state === "done" && (
         <Box sx={{ mt: 1 }}>
           <Link to={`/stock?session=${data.number}`}>What each card carries, in stock</Link>
         </Box>

@@ -6,7 +6,7 @@ import { useState } from "react";
 import { useParams } from "react-router";
 import { faultOf, type Schemas } from "../../shared/api/client";
 import { Figures } from "../../shared/Figures";
-import { asPercent, fromPercent, gain, hits, money, percent } from "../../shared/format";
+import { asPercent, fromPercent, gain, hits, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside, Quiet, Trouble } from "../../shared/states";
@@ -81,26 +81,16 @@ export default function ChoicePage() {
 }
 
 function SumBars({ data }: { data: Choice }) {
-  const sums: [Choice["best"], number | null, string][] = [
-    [
-      "open",
-      data.open,
-      data.open_loss === null ? "no price" : `on average; loses in ${percent(data.open_loss)}`,
-    ],
-    ["sell_sealed", data.sell_sealed, "what it nets today, less what it costs"],
-    ["hold", data.hold, `in ${data.years} years, if it grows as you say`],
-    [
-      "singles",
-      0,
-      data.singles_cost > 0
-        ? `costs ${money(data.singles_cost)}, and you have them all`
-        : "nothing marked as wanted: leave the box",
-    ],
+  const sums: [Choice["best"], number | null][] = [
+    ["open", data.open],
+    ["sell_sealed", data.sell_sealed],
+    ["hold", data.hold],
+    ["singles", 0],
   ];
   const most = Math.max(1, ...sums.map(([, value]) => Math.abs(value ?? 0)));
   return (
     <Section title="How much better off you are" point={`${data.currency}, against buying nothing`}>
-      {sums.map(([name, value, note]) => (
+      {sums.map(([name, value]) => (
         <Box
           key={name}
           sx={{
@@ -134,7 +124,7 @@ function SumBars({ data }: { data: Choice }) {
               </Box>
             </Box>
             <Box component="span" sx={{ fontSize: 12, color: "text.secondary", fontWeight: 400 }}>
-              {note}
+              {data.notes[name]}
             </Box>
           </Box>
         </Box>
@@ -279,25 +269,6 @@ function Wanted({ release, data }: { release: string; data: Choice }) {
 }
 
 function Thresholds({ data }: { data: Choice }) {
-  const words = (item: Schemas["ThresholdOut"]): [string, string] => {
-    const name = WINS[item.choice];
-    if (item.value === null) return [name, "never, by that alone"];
-    switch (item.what) {
-      case "market_factor":
-        return [name, `if cards are at ${percent(item.value)} of today’s`];
-      case "landed_price":
-        return [
-          name,
-          item.choice === "singles"
-            ? `if it costs over ${money(item.value)}`
-            : `if it costs under ${money(item.value)}`,
-        ];
-      case "growth":
-        return [name, `if it grows by ${percent(item.value)} a year`];
-      case "sealed_value":
-        return [name, `if it sells sealed at ${money(item.value)}`];
-    }
-  };
   return (
     <>
       <Section title="One box" point={data.currency}>
@@ -313,7 +284,7 @@ function Thresholds({ data }: { data: Choice }) {
       </Section>
       <Section title="What would have to be true" point="all else as it is">
         {data.thresholds.map((item) => {
-          const [name, condition] = words(item);
+          const [name, condition] = [WINS[item.choice], item.words];
           return (
             <Box key={item.choice + item.what} sx={{ fontSize: 13, py: 0.5 }}>
               <b>{name}</b> {condition}.

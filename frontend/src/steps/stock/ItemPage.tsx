@@ -39,7 +39,7 @@ export default function ItemPage() {
   return (
     <PageTitle
       title={data.name}
-      plain={`${data.name}: ${data.basis === null ? "nobody remembers what it cost" : `it cost ${money(data.basis)}`}.`}
+      verdict={data.verdict}
       crumbs={[{ name: "Stock", to: "/stock" }, { name: data.name }]}
     >
       <TwoColumns

@@ -77,15 +77,7 @@ export default function StockPage() {
     </Button>
   );
   return (
-    <PageTitle
-      title="Stock"
-      plain={
-        sums
-          ? `${count(sums.count)} cards and things; they cost ${money(sums.basis)}${sums.unknown_basis ? `, and of ${count(sums.unknown_basis)} nobody knows` : ""}.`
-          : "Everything owned."
-      }
-      crumbs={[{ name: "Stock" }]}
-    >
+    <PageTitle title="Stock" verdict={sums?.verdict} plain="Everything owned." crumbs={[{ name: "Stock" }]}>
       <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 1.5, mb: 1 }}>
         <ValueField
           label="Find"
@@ -127,13 +119,7 @@ export default function StockPage() {
         />
         <SavedFilters params={params} setParams={setParams} />
       </Box>
-      <Section
-        title={sums ? `${count(sums.total)} rows` : "Rows"}
-        point={
-          sums &&
-          `worth about ${money(sums.value)} at market prices, before fees${sums.unknown_value ? `; of ${count(sums.unknown_value)} not known` : ""}`
-        }
-      >
+      <Section title={sums ? `${count(sums.total)} rows` : "Rows"}>
         {data.items.length === 0 ? (
           <Box sx={{ py: 1, color: "text.secondary" }}>
             Nothing like that. What you buy and open comes here; bring in below what was there before.
