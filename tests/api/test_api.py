@@ -153,11 +153,12 @@ def test_the_planning_pages_answer_and_refuse_by_field(client: FlaskClient) -> N
     choice = client.get(f"{ask}/choice?price=60").json
     assert (choice["best"], choice["singles_cost"]) == ("singles", 120)
     assert client.get(f"{ask}/answer?basis=net&way=nowhere").json["faults"][0]["field"] == "way"
-    entry = {"day": "2026-11-20", "amount": "30.00", "what": "a box", "once": "1"}
+    entry = {"day": "2026-11-20", "amount": "30.00", "what": "a box"}
+    keyed = {**headers, "Idempotency-Key": "1"}
     for _ in range(2):  # sent twice, kept once
-        spent = client.post("/api/spending", json=entry, headers=headers).json
+        spent = client.post("/api/spending", json=entry, headers=keyed).json
     assert (spent["total"], len(spent["entries"]), spent["state"]) == ("30.00", 1, "none")
-    late = client.post("/api/spending", json={**entry, "day": "2027-01-01", "once": "2"}, headers=headers)
+    late = client.post("/api/spending", json={**entry, "day": "2027-01-01"}, headers=headers)
     assert late.json["faults"][0]["field"] == "day"
     number = spent["entries"][0]["number"]
     assert client.delete(f"/api/spending/{number}", headers=headers).json["total"] == "0.00"

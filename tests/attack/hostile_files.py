@@ -219,7 +219,12 @@ def run_files(served: Served, count: int, seed: int, harmful: list[str] | None =
     def send(name: str, content: bytes, path: str) -> None:
         began = time.monotonic()
         try:
-            answer = me.post(path, files={"file": ("x", content)}, data={"once": f"{name}{path}"[-64:]}, timeout=120)
+            answer = me.post(
+                path,
+                files={"file": ("x", content)},
+                headers={"Idempotency-Key": f"{name}{path}"[-64:].encode("ascii", "replace").decode()},
+                timeout=120,
+            )
         except requests.RequestException as error:
             figures.failed.append(f"{name} to {path}: {error}")
             return

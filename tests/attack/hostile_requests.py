@@ -130,8 +130,7 @@ class Attacker:
                     address += f"{'&' if '?' in address else '?'}{parameter['name']}={_encode(str(value))}"
             content = operation.get("requestBody", {}).get("content", {})
             if "multipart/form-data" in content:
-                self.send(method.upper(), address[:30_000], files={"file": ("x", self.chance.choice(RAW))},
-                          data={"once": self._text()[:100]})  # fmt: skip
+                self.send(method.upper(), address[:30_000], files={"file": ("x", self.chance.choice(RAW))})
             elif content and self.chance.random() < 0.15:
                 kind = {"Content-Type": self.chance.choice(["application/json", "text/plain", "x"])}
                 self.send(method.upper(), address[:30_000], data=self.chance.choice(RAW), headers=kind)  # fmt: skip

@@ -101,7 +101,7 @@ class Actor:
             "value": "130",
         }
         things = [box, {"kind": "card", "name": f"single {turn}", "value": "10"}]
-        body = {"once": name, "name": name, "bought_on": day, "things": things,
+        body = {"name": name, "bought_on": day, "things": things,
                 "charges": [{**money, "kind": "price", "amount": "120.00"}]}  # fmt: skip
         number = self.ask("POST", "purchases", body)["number"]
         self.made["purchase"].add(name)
@@ -122,14 +122,14 @@ class Actor:
 
     def _open(self, turn: int) -> Iterator[None]:
         box = self.ask("GET", "sessions")["openable"][-1]
-        number = self.ask("POST", "sessions", {"once": f"s{turn}", "item": box["item"], "boxes": 1})["number"]
+        number = self.ask("POST", "sessions", {"item": box["item"], "boxes": 1})["number"]
         here = f"sessions/{number}"
         yield
         for pull, (line, card) in enumerate((("c", "C8"), ("a", "A1"), ("a", "A10"))):
-            self.ask("POST", f"{here}/pulls", {"once": f"p{pull}", "pack": pull + 1, "line": line, "number": card})
+            self.ask("POST", f"{here}/pulls", {"pack": pull + 1, "line": line, "number": card})
             yield
         self.ask("POST", f"{here}/pack", {"pack": 4, "rest_is_base": True})
-        self.ask("POST", f"{here}/totals", {"once": "t", "packs": 2, "totals": [{"line": "a", "count": 1}]})
+        self.ask("POST", f"{here}/totals", {"packs": 2, "totals": [{"line": "a", "count": 1}]})
         yield
         self.ask("DELETE", f"{here}/pulls")
         self.ask("POST", f"{here}/pause")
@@ -181,7 +181,7 @@ class Actor:
     def _rest(self, turn: int) -> Iterator[None]:
         day = self.ask("GET", "session")["today"]
         what = f"packs {turn}"
-        self.ask("POST", "spending", {"once": what, "day": day, "amount": "2.00", "what": what})
+        self.ask("POST", "spending", {"day": day, "amount": "2.00", "what": what})
         self.made["spending"].add(what)
         yield
         self.ask("PUT", "rates", {"currency": "GBP", "day": f"2026-0{turn % 9 + 1}-11", "rate": "1.1650"})

@@ -41,13 +41,13 @@ def test_every_documented_size_comes_in_over_http(served: Served) -> None:
         ("items.csv", write_csv(head, rows)),
         ("items.xlsx", write_xlsx("Items", head, rows[:5_000])),
     ):
-        once = {"once": name}
-        answer = me.post("/api/items", files={"file": (name, content)}, data=once)
+        once = {"Idempotency-Key": name}
+        answer = me.post("/api/items", files={"file": (name, content)}, headers=once)
         assert answer.status_code == 201, answer.text
         assert answer.json()["rows"] == (20_000 if name == "items.csv" else 5_000)
-        again = me.post("/api/items", files={"file": (name, content)}, data=once)  # the answer was lost: sent again
+        again = me.post("/api/items", files={"file": (name, content)}, headers=once)  # the answer was lost: sent again
         assert again.json() == answer.json() and again.headers["Idempotent-Replayed"] == "true"
-        other = me.post("/api/items", files={"file": (name, content + b"\n")}, data=once)
+        other = me.post("/api/items", files={"file": (name, content + b"\n")}, headers=once)
         assert other.status_code == 409 and "in other words than these" in other.json()["detail"]
     assert me.get("/api/items/sums?find=rock").json()["total"] == 25_000
     cards = [{"number": str(n), "subject": f"Lamp {n}", "weight": "1", "price": "0.20"} for n in range(1, 2_001)]
@@ -274,7 +274,8 @@ def test_two_instances_do_not_sign_each_other_out_and_sessions_end_on_the_server
 def test_acts_sent_twice_at_once_have_one_result(served: Served) -> None:
     """Equal new rates, filters, ways, sheets and purchases, sixteen at a time: one of each, and no failure."""
     me = served.browser()
-    spent = {"day": me.get("/api/session").json()["today"], "amount": "5.00", "what": "packs", "once": "sixteen"}
+    spent = {"day": me.get("/api/session").json()["today"], "amount": "5.00", "what": "packs"}
+    sixteen = {"Idempotency-Key": "sixteen"}
     way = {"version": 0, "name": "Quay", "on": "price", "most": None, "commission": [{"up_to": None, "share": "0"}],
            **dict.fromkeys(("fixed_fee", "payment_share", "payment_fixed", "least", "shipping_charged", "postage",
                             "packing", "lost", "tax"), "0")}  # fmt: skip
@@ -284,7 +285,7 @@ def test_acts_sent_twice_at_once_have_one_result(served: Served) -> None:
         "filters": lambda: me.put("/api/item-filters", json={"name": "old", "query": {"find": "gull"}}),
         "ways": lambda: me.put("/api/ways/quay", json=way),
         "sheets": lambda: me.post("/api/releases", files={"file": ("t.json", json.dumps(sheet).encode())}),
-        "spending": lambda: me.post("/api/spending", json=spent),
+        "spending": lambda: me.post("/api/spending", json=spent, headers=sixteen),
     }
     with ThreadPoolExecutor(16) as pool:
         for name, act in acts.items():

@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState, type FormEvent } from "react";
+import { useState, type FormEvent } from "react";
 import { Link } from "react-router";
 import { DAY_FIELD } from "../shared/dayField";
 import { client, inWords, ProblemError, take } from "../shared/api/client";
@@ -11,6 +11,7 @@ import { useNotice } from "../shared/notices";
 import { Section } from "../shared/Section";
 import { Aside, Quiet, Trouble } from "../shared/states";
 import { Table } from "../shared/Table";
+import { keyed, useOnce } from "../shared/useOnce";
 
 const KEY = ["spending"];
 
@@ -102,12 +103,12 @@ export function Spending() {
 function NoteForm({ today }: { today: string }) {
   const queries = useQueryClient();
   const [draft, setDraft] = useState({ day: today, amount: "", what: "" });
-  const once = useRef(crypto.randomUUID()); // a form that is sent twice is kept once
+  const once = useOnce(); // a form that is sent twice is kept once
   const note = useMutation({
-    mutationFn: () => take(client.POST("/api/spending", { body: { ...draft, once: once.current } })),
+    mutationFn: () => take(client.POST("/api/spending", { body: draft, ...keyed(once.key()) })),
     onSuccess: (found) => {
       queries.setQueryData(KEY, found);
-      once.current = crypto.randomUUID();
+      once.made();
       setDraft({ ...draft, amount: "", what: "" });
     },
   });

@@ -84,8 +84,10 @@ export function EditableCell({ value, label, shown, align = "right", width = 90,
         onBlur={() => void commit(true)}
         onKeyDown={(event) => {
           event.stopPropagation();
+          if (event.key !== "Enter" && event.key !== "Escape") return;
+          event.preventDefault(); // the cell has the focus by then: it would be opened again
           if (event.key === "Enter") void commit(false);
-          if (event.key === "Escape") close();
+          else close();
         }}
         slotProps={{ input: { "aria-label": label, "aria-invalid": fault !== null } }}
         sx={{

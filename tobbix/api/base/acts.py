@@ -1,9 +1,10 @@
 """Changing requests as acts: each in one transaction with its answer, once however often it is sent.
 
-The key of an act is the header ``Idempotency-Key``, or the field ``once`` of its body.
+The key of an act is the header ``Idempotency-Key``.
 """
 
 from hashlib import sha256
+from secrets import token_hex
 
 from flask import Response, make_response, request
 from flask.typing import ResponseReturnValue
@@ -44,14 +45,18 @@ class Application(OpenAPI):
 
 
 def act_key() -> str | None:
-    """The key of this request's act. Raises InputError for one that is none."""
-    body: object = request.get_json(silent=True) if request.is_json else dict(request.form)
-    key = request.headers.get("Idempotency-Key") or (body.get("once") if isinstance(body, dict) else None)
-    if not isinstance(key, str) or not key:
+    """The key of this request's act; None without one. Raises InputError for one that is none."""
+    key = request.headers.get("Idempotency-Key")
+    if not key:
         return None
     if len(key) > _LONGEST_KEY or not key.isprintable():
-        raise InputError.at("once", f"must be 1 to {_LONGEST_KEY} printable characters")
+        raise InputError.at("Idempotency-Key", f"must be 1 to {_LONGEST_KEY} printable characters")
     return key
+
+
+def key_or_fresh() -> str:
+    """The key of this request's act, for what is made once by it; without one it is a fresh one."""
+    return act_key() or token_hex(16)
 
 
 def _digest() -> str:

@@ -5,6 +5,7 @@ from decimal import Decimal
 
 from flask_openapi3 import APIBlueprint, Tag
 
+from tobbix.api.base.acts import key_or_fresh
 from tobbix.api.base.context import context, workshop
 from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.verdicts import show_verdict
@@ -34,7 +35,6 @@ from tobbix.api.buying.schemas import (
     RatePath,
     RatesOut,
     ReceiveIn,
-    RecordIn,
     RefundIn,
     SharesOut,
     VersionIn,
@@ -69,7 +69,7 @@ def _decimal(text: str | None) -> Decimal | None:
 
 
 def _said(body: PurchaseIn) -> purchasing.PurchaseSaid:
-    plain = body.model_dump(exclude={"charges", "things", "entertainment", "once"})
+    plain = body.model_dump(exclude={"charges", "things", "entertainment"})
     charges = [
         booking.ChargeSaid(c.kind, Decimal(c.amount), c.currency, c.day, c.purse, _decimal(c.rate))
         for c in body.charges
@@ -131,8 +131,8 @@ def preview_purchase(body: PurchaseIn) -> DivisionOut:
 
 @blueprint.post("/purchases", responses={201: NumberOut}, summary="Record a purchase")
 @returns(201)
-def record_purchase(body: RecordIn) -> NumberOut:
-    number = purchasing.record_purchase(workshop().database, _said(body), body.once, workshop().today())
+def record_purchase(body: PurchaseIn) -> NumberOut:
+    number = purchasing.record_purchase(workshop().database, _said(body), key_or_fresh(), workshop().today())
     return NumberOut(number=number)
 
 

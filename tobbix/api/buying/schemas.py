@@ -5,7 +5,7 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from tobbix.api.base.fields import Amount, Condition, Currency, Exact, Key, Once, Rate, Share, Strict, Words
+from tobbix.api.base.fields import Amount, Condition, Currency, Exact, Key, Rate, Share, Strict, Words
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.holdings.allocation import Method
 
@@ -56,12 +56,6 @@ class PurchaseIn(Strict):
     due_on: date | None = None
     entertainment: Share = "0"
     note: Words | None = None
-
-
-class RecordIn(PurchaseIn):
-    """``once`` is any text of the sender's own: sent twice with the same, it is kept once."""
-
-    once: Once
 
 
 class HomeOut(BaseModel):

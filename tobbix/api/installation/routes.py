@@ -11,6 +11,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from flask_wtf.csrf import generate_csrf
 from werkzeug.exceptions import Unauthorized
 
+from tobbix.api.base.acts import key_or_fresh
 from tobbix.api.base.context import context, workshop
 from tobbix.api.base.documenting import answer, operation_id, returns
 from tobbix.api.base.fields import save_upload
@@ -266,7 +267,7 @@ def show_spending() -> SpendingOut:
 @blueprint.post("/spending", responses={200: SpendingOut}, summary="Note what was spent")
 @returns()
 def add_spending(body: SpendingIn) -> SpendingOut:
-    note_spending(workshop().database, body.day, Decimal(body.amount), body.what, body.once, workshop().today())
+    note_spending(workshop().database, body.day, Decimal(body.amount), body.what, key_or_fresh(), workshop().today())
     return _spending()
 
 

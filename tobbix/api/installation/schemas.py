@@ -156,12 +156,11 @@ class SpendingOut(BaseModel):
 
 
 class SpendingIn(Strict):
-    """``once`` is any text of the sender's own: sent twice with the same, it is kept once."""
+    """Something that was spent on product beside purchases."""
 
     day: date
     amount: Annotated[str, StringConstraints(pattern=r"^\d{1,8}(\.\d{1,3})?$")]
     what: str = Field(min_length=1, max_length=200)
-    once: str = Field(min_length=1, max_length=64)
 
 
 class SpendingPath(BaseModel):

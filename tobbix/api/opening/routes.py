@@ -5,6 +5,7 @@ from typing import Any
 
 from flask_openapi3 import APIBlueprint, Tag
 
+from tobbix.api.base.acts import key_or_fresh
 from tobbix.api.base.cards import FindQuery, FoundListOut
 from tobbix.api.base.context import context, workshop
 from tobbix.api.base.documenting import operation_id, returns
@@ -16,7 +17,6 @@ from tobbix.api.opening.schemas import (
     CompareFormatsQuery,
     DivideSessionIn,
     FinishIn,
-    FreshRedemptionIn,
     HotOut,
     HotQuery,
     LeftLineOut,
@@ -143,7 +143,7 @@ def start_opening(body: OpeningIn) -> NumberOut:
         body.item, body.boxes, _share(body.entertainment), body.gone, body.gone_hits, body.trust,
         None, body.note,
     )  # fmt: skip
-    return NumberOut(number=opening.start_session(workshop(), said, body.once))
+    return NumberOut(number=opening.start_session(workshop(), said, key_or_fresh()))
 
 
 @blueprint.get("/sessions/<int:number>", responses={200: OpeningOut}, summary="An opening")
@@ -162,7 +162,7 @@ def find_cards(path: OpeningPath, query: FindQuery) -> FoundListOut:
 @returns()
 def log_pull(path: OpeningPath, body: PullIn) -> OpeningOut:
     fresh = Pulled(body.pack, body.line, body.number or None, body.count, body.serial or None, body.flaw or None)
-    opening.log_pull(workshop(), path.number, fresh, body.once)
+    opening.log_pull(workshop(), path.number, fresh, key_or_fresh())
     return _show(path.number)
 
 
@@ -170,7 +170,7 @@ def log_pull(path: OpeningPath, body: PullIn) -> OpeningOut:
 @returns()
 def log_totals(path: OpeningPath, body: TotalsIn) -> OpeningOut:
     totals = [(item.line, item.count) for item in body.totals]
-    opening.log_totals(workshop(), path.number, body.packs, totals, body.once)
+    opening.log_totals(workshop(), path.number, body.packs, totals, key_or_fresh())
     return _show(path.number)
 
 
@@ -355,8 +355,8 @@ def list_redemptions() -> RedemptionsOut:
 
 @blueprint.post("/redemptions", responses={200: RedemptionsOut}, summary="Note a redemption")
 @returns()
-def add_redemption(body: FreshRedemptionIn) -> RedemptionsOut:
-    extras.put_redemption(workshop(), None, None, _said(body, {"once"}))
+def add_redemption(body: RedemptionIn) -> RedemptionsOut:
+    extras.put_redemption(workshop(), None, None, _said(body, set()))
     return _redemptions()
 
 

@@ -5,7 +5,7 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from tobbix.api.base.fields import Exact, Key, Once, Share, Strict, Words
+from tobbix.api.base.fields import Exact, Key, Share, Strict, Words
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.opening.results import STRENGTH
 
@@ -13,7 +13,6 @@ from tobbix.core.opening.results import STRENGTH
 class OpeningIn(Strict):
     """A session of so many boxes of an item. ``gone`` packs were opened by somebody else before."""
 
-    once: Once
     item: int = Field(ge=1, le=9_000_000_000_000)
     boxes: int = Field(1, ge=1, le=1_000)
     entertainment: Share | None = Field(None, description="Left out: the share said when it was bought")
@@ -159,7 +158,6 @@ class OpeningOut(OpeningRowOut):
 class PullIn(Strict):
     """A card of a pack: its line and number; base cards may be counted without one."""
 
-    once: Once
     pack: int = Field(ge=1, le=10_000)
     line: Key
     number: str | None = Field(None, max_length=200)
@@ -256,7 +254,6 @@ class TotalIn(Strict):
 class TotalsIn(Strict):
     """Packs from the present one on that were opened off the record: how many hits of which line, the rest is base."""
 
-    once: str = Field(min_length=1, max_length=40)
     packs: int = Field(ge=1, le=10_000)
     totals: list[TotalIn] = Field(max_length=200)
 
@@ -284,7 +281,6 @@ class WeightIn(Strict):
     unit: Literal["box", "pack"]
     grams: float | None = Field(None, ge=0.01, le=100_000)
     held_hit: bool | None = None
-    once: Once | None = None
 
 
 class WeightOut(BaseModel):
@@ -321,10 +317,6 @@ class RedemptionIn(Strict):
     posted_on: date | None = None
     due_on: date | None = None
     arrived_on: date | None = None
-
-
-class FreshRedemptionIn(RedemptionIn):
-    once: Once | None = None
 
 
 class RedemptionChange(RedemptionIn):

@@ -6,7 +6,7 @@ from typing import Literal
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field
 
-from tobbix.api.base.fields import Amount, Condition, Exact, Key, Once, Strict
+from tobbix.api.base.fields import Amount, Condition, Exact, Key, Strict
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.holdings.states import State
 from tobbix.core.products.price_book import Source
@@ -136,7 +136,6 @@ class ThereBeforeIn(Strict):
     serial: str | None = Field(None, max_length=40)
     place: str | None = Field(None, max_length=100)
     condition: Condition | None = None
-    once: Once | None = None
 
 
 class ItemVersionIn(Strict):
@@ -158,7 +157,6 @@ class ItemVersionOut(BaseModel):
 
 class ItemsForm(BaseModel):
     file: FileStorage = Field(description="A list of items: CSV or XLSX")
-    once: Once | None = None
 
 
 class ItemsImportedOut(BaseModel):

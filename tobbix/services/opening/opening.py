@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
+from hashlib import sha256
 
 from tobbix.core.base.errors import Conflict, InputError, NotFound
 from tobbix.core.base.money import minor_units
@@ -261,7 +262,7 @@ def log_totals(workshop: Workshop, number: int, packs: int, totals: Sequence[tup
     """
     with workshop.database.transaction() as session:
         row = open_session(session, number)
-        mark = f"{_TOTALS}{once}:"
+        mark = f"{_TOTALS}{sha256(once.encode()).hexdigest()[:32]}:"
         if is_logged(session, number, mark, is_mark=True):
             return
         sheet = workshop.sheet(session, row.release)

@@ -2844,48 +2844,6 @@ export interface components {
             /** Version */
             version: number;
         };
-        /** FreshRedemptionIn */
-        FreshRedemptionIn: {
-            /**
-             * Arrived On
-             * @default null
-             */
-            arrived_on?: string | null;
-            /**
-             * Choices
-             * @default null
-             */
-            choices?: string | null;
-            /**
-             * Chosen
-             * @default null
-             */
-            chosen?: string | null;
-            /** Code */
-            code: string;
-            /**
-             * Due On
-             * @default null
-             */
-            due_on?: string | null;
-            /**
-             * Item
-             * @default null
-             */
-            item?: number | null;
-            /** Name */
-            name: string;
-            /**
-             * Once
-             * @default null
-             */
-            once?: string | null;
-            /**
-             * Posted On
-             * @default null
-             */
-            posted_on?: string | null;
-        };
         /**
          * GridOut
          * @description How the distribution was worked out: steps of the grids, and the bound on misplaced chance.
@@ -3262,11 +3220,6 @@ export interface components {
              * @description A list of items: CSV or XLSX
              */
             file: string;
-            /**
-             * Once
-             * @default null
-             */
-            once?: string | null;
         };
         /** ItemsImportedOut */
         ItemsImportedOut: {
@@ -3774,8 +3727,6 @@ export interface components {
              * @default null
              */
             note?: string | null;
-            /** Once */
-            once: string;
             /**
              * Trust
              * @default 1
@@ -4143,8 +4094,6 @@ export interface components {
              * @default null
              */
             number?: string | null;
-            /** Once */
-            once: string;
             /** Pack */
             pack: number;
             /**
@@ -4397,62 +4346,6 @@ export interface components {
             version: number;
         };
         /**
-         * RecordIn
-         * @description ``once`` is any text of the sender's own: sent twice with the same, it is kept once.
-         */
-        RecordIn: {
-            /**
-             * Bought On
-             * Format: date
-             */
-            bought_on: string;
-            /**
-             * Carrier
-             * @default null
-             */
-            carrier?: string | null;
-            /** Charges */
-            charges: components["schemas"]["ChargeIn"][];
-            /**
-             * Due On
-             * @default null
-             */
-            due_on?: string | null;
-            /**
-             * Entertainment
-             * @default 0
-             */
-            entertainment?: string;
-            /** @default value */
-            method?: components["schemas"]["Method"];
-            /** Name */
-            name: string;
-            /**
-             * Note
-             * @default null
-             */
-            note?: string | null;
-            /** Once */
-            once: string;
-            /**
-             * Received On
-             * @default null
-             */
-            received_on?: string | null;
-            /**
-             * Seller
-             * @default null
-             */
-            seller?: string | null;
-            /** Things */
-            things: components["schemas"]["ThingIn"][];
-            /**
-             * Tracking
-             * @default null
-             */
-            tracking?: string | null;
-        };
-        /**
          * RedeemableOut
          * @description A card in stock that can be exchanged by post.
          */
@@ -4500,6 +4393,43 @@ export interface components {
             posted_on?: string | null;
             /** Version */
             version: number;
+        };
+        /** RedemptionIn */
+        RedemptionIn: {
+            /**
+             * Arrived On
+             * @default null
+             */
+            arrived_on?: string | null;
+            /**
+             * Choices
+             * @default null
+             */
+            choices?: string | null;
+            /**
+             * Chosen
+             * @default null
+             */
+            chosen?: string | null;
+            /** Code */
+            code: string;
+            /**
+             * Due On
+             * @default null
+             */
+            due_on?: string | null;
+            /**
+             * Item
+             * @default null
+             */
+            item?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Posted On
+             * @default null
+             */
+            posted_on?: string | null;
         };
         /** RedemptionOut */
         RedemptionOut: {
@@ -5009,7 +4939,7 @@ export interface components {
         };
         /**
          * SpendingIn
-         * @description ``once`` is any text of the sender's own: sent twice with the same, it is kept once.
+         * @description Something that was spent on product beside purchases.
          */
         SpendingIn: {
             /** Amount */
@@ -5019,8 +4949,6 @@ export interface components {
              * Format: date
              */
             day: string;
-            /** Once */
-            once: string;
             /** What */
             what: string;
         };
@@ -5247,11 +5175,6 @@ export interface components {
              */
             number?: string | null;
             /**
-             * Once
-             * @default null
-             */
-            once?: string | null;
-            /**
              * Place
              * @default null
              */
@@ -5394,8 +5317,6 @@ export interface components {
          * @description Packs from the present one on that were opened off the record: how many hits of which line, the rest is base.
          */
         TotalsIn: {
-            /** Once */
-            once: string;
             /** Packs */
             packs: number;
             /** Totals */
@@ -5667,11 +5588,6 @@ export interface components {
              * @default null
              */
             held_hit?: boolean | null;
-            /**
-             * Once
-             * @default null
-             */
-            once?: string | null;
             /** Release */
             release: string;
             /**
@@ -6770,7 +6686,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RecordIn"];
+                "application/json": components["schemas"]["PurchaseIn"];
             };
         };
         responses: {
@@ -7264,7 +7180,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FreshRedemptionIn"];
+                "application/json": components["schemas"]["RedemptionIn"];
             };
         };
         responses: {

@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
-import { useRef, type FormEvent } from "react";
+import { type FormEvent } from "react";
 import { useNavigate } from "react-router";
 import { client, take, type Schemas } from "../../shared/api/client";
 import { DAY_FIELD } from "../../shared/dayField";
@@ -18,6 +18,7 @@ import { ChargeRows } from "./ChargeRows";
 import { emptyPurchase, METHODS, toRequest, type Draft } from "./draft";
 import { KEYS, usePurchases } from "./queries";
 import { ThingRows } from "./ThingRows";
+import { keyed, useOnce } from "../../shared/useOnce";
 
 /** Record a purchase: what it cost, what came, and how the cost is divided, shown before it is booked. */
 export default function NewPurchasePage() {
@@ -35,14 +36,13 @@ function Form({ home }: { home: string }) {
   const navigate = useNavigate();
   const today = useToday();
   const [draft, setDraft, forget] = useDraft<Draft>("purchase-2", emptyPurchase(today, home));
-  const once = useRef(crypto.randomUUID()); // a form that is sent twice is kept once
+  const once = useOnce(); // a form that is sent twice is kept once
   const preview = useAct(
     (body: Schemas["PurchaseIn"]) => take(client.POST("/api/purchases/preview", { body })),
     { keys: [], quiet: true },
   );
   const record = useAct(
-    (body: Schemas["PurchaseIn"]) =>
-      take(client.POST("/api/purchases", { body: { ...body, once: once.current } })),
+    (body: Schemas["PurchaseIn"]) => take(client.POST("/api/purchases", { body, ...keyed(once.key()) })),
     {
       keys: KEYS,
       text: "Booked.",

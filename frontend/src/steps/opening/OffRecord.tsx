@@ -5,11 +5,12 @@ import { useState } from "react";
 import { inWords, type Schemas } from "../../shared/api/client";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
+import { useOnce } from "../../shared/useOnce";
 import type { Opening } from "./queries";
 
 interface Props {
   data: Opening;
-  log: (body: Schemas["TotalsIn"]) => Promise<Opening>;
+  log: (body: Schemas["TotalsIn"], key: string) => Promise<Opening>;
 }
 
 /** Packs that were opened without logging each card: how many hits of which line. */
@@ -17,7 +18,7 @@ export function OffRecord({ data, log }: Props) {
   const [shown, setShown] = useState(false);
   const [packs, setPacks] = useState("");
   const [counts, setCounts] = useState<Record<string, string>>({});
-  const [once, setOnce] = useState(() => crypto.randomUUID());
+  const once = useOnce();
   const [fault, setFault] = useState("");
   const isWhole = (text: string) => /^\d{1,4}$/.test(text.trim());
   const wrong = Object.values(counts).some((text) => text.trim() !== "" && !isWhole(text));
@@ -26,8 +27,8 @@ export function OffRecord({ data, log }: Props) {
       Number(text) > 0 ? [{ line, count: Number(text) }] : [],
     );
     try {
-      await log({ once, packs: Number(packs), totals });
-      setOnce(crypto.randomUUID());
+      await log({ packs: Number(packs), totals }, once.key());
+      once.made();
       setCounts({});
       setPacks("");
       setFault("");

@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { client, take, type Schemas } from "../../shared/api/client";
 import { day, fromPercent, money } from "../../shared/format";
@@ -12,6 +12,7 @@ import { Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
 import { useOpenings } from "./queries";
 import { Redemptions } from "./Redemptions";
+import { keyed, useOnce } from "../../shared/useOnce";
 
 /** What is being opened, what could be, and what came by post. */
 export default function OpeningPage() {
@@ -77,7 +78,7 @@ function Openable({ item }: { item: Schemas["OpenableOut"] }) {
   const navigate = useNavigate();
   const [typed, setTyped] = useState({ boxes: "1", fun: "", gone: "0", trust: "100" });
   const [seen, setSeen] = useState<Record<string, string>>({});
-  const once = useRef(crypto.randomUUID());
+  const once = useOnce();
   const isWhole = (text: string) => /^\d{1,4}$/.test(text.trim());
   const isPercent = (text: string) => {
     const share = fromPercent(text);
@@ -96,7 +97,6 @@ function Openable({ item }: { item: Schemas["OpenableOut"] }) {
       take(
         client.POST("/api/sessions", {
           body: {
-            once: once.current,
             item: item.item,
             boxes: Number(typed.boxes),
             entertainment: typed.fun.trim() === "" ? null : (fromPercent(typed.fun) ?? 0).toFixed(4),
@@ -107,6 +107,7 @@ function Openable({ item }: { item: Schemas["OpenableOut"] }) {
             trust: begun ? (fromPercent(typed.trust) ?? 1) : 1,
             note: null,
           },
+          ...keyed(once.key()),
         }),
       ),
     { keys: ["sessions"], done: ({ number }) => void navigate(`/opening/${number}`) },

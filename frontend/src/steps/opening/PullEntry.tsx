@@ -44,7 +44,6 @@ export function PullEntry({ data, log, next }: Props) {
         return;
       }
       await log({
-        once: crypto.randomUUID(),
         pack: data.current_pack,
         line: wanted.line,
         number: wanted.number,

@@ -13,7 +13,7 @@ import { day } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
-import { useOnce } from "../../shared/useOnce";
+import { keyed, useOnce } from "../../shared/useOnce";
 import { useToday } from "../../shared/useToday";
 
 type Redemption = Schemas["RedemptionOut"];
@@ -136,7 +136,6 @@ function Fresh({ redeemable }: { redeemable: Schemas["RedeemableOut"][] }) {
       return take(
         client.POST("/api/redemptions", {
           body: {
-            once: once.key(),
             item: item ? Number(item) : null,
             name: words.name.trim(),
             code: words.code.trim(),
@@ -144,6 +143,7 @@ function Fresh({ redeemable }: { redeemable: Schemas["RedeemableOut"][] }) {
             posted_on: orNull(words.posted_on),
             due_on: orNull(words.due_on),
           },
+          ...keyed(once.key()),
         }),
       );
     },

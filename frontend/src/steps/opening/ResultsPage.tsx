@@ -13,7 +13,7 @@ import { Section } from "../../shared/Section";
 import { Aside, Quiet } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
-import { useOnce } from "../../shared/useOnce";
+import { keyed, useOnce } from "../../shared/useOnce";
 import { ValueField } from "../../shared/ValueField";
 import { useOpenings } from "./queries";
 import { besideStated } from "./whisker";
@@ -265,10 +265,10 @@ function Weights({ release, format }: { release: string; format: string }) {
         client.POST("/api/weights", {
           body: {
             ...query,
-            once: once.key(),
             grams: read ? null : Number(grams),
             held_hit: held === "unknown" ? null : held === "yes",
           },
+          ...keyed(once.key()),
         }),
       ),
     { keys: ["weights"], text: (found) => `${found.weights[0]?.grams ?? ""} g logged.`, done: once.made },

@@ -1,6 +1,7 @@
 import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { askAnew } from "../../shared/api/forget";
+import { keyed } from "../../shared/useOnce";
 import { useNotice } from "../../shared/notices";
 
 export type Opening = Schemas["OpeningOut"];
@@ -48,14 +49,22 @@ export function useOpeningActs(number: number) {
   return {
     log: async (body: Schemas["PullIn"]) => {
       try {
-        return await keep(take(client.POST("/api/sessions/{number}/pulls", { params: { path }, body })));
+        return await keep(
+          take(
+            client.POST("/api/sessions/{number}/pulls", {
+              params: { path },
+              body,
+              ...keyed(crypto.randomUUID()),
+            }),
+          ),
+        );
       } catch (error) {
         void askAnew(queries, ["sessions"]); // another window may be further
         throw error;
       }
     },
-    totals: (body: Schemas["TotalsIn"]) =>
-      keep(take(client.POST("/api/sessions/{number}/totals", { params: { path }, body }))),
+    totals: (body: Schemas["TotalsIn"], key: string) =>
+      keep(take(client.POST("/api/sessions/{number}/totals", { params: { path }, body, ...keyed(key) }))),
     undo: () => loudly(take(client.DELETE("/api/sessions/{number}/pulls", { params: { path } }))),
     turn: (pack: number, restIsBase: boolean) =>
       loudly(

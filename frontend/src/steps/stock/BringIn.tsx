@@ -12,7 +12,7 @@ import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { UploadProgress } from "../../shared/UploadProgress";
 import { useAct } from "../../shared/useAct";
-import { useOnce } from "../../shared/useOnce";
+import { keyed, useOnce } from "../../shared/useOnce";
 
 /** What was there before the books began, from a file or typed. */
 export function BringIn() {
@@ -107,7 +107,6 @@ function ByHand() {
       return take(
         client.POST("/api/items/one", {
           body: {
-            once: once.key(),
             name: typed.name.trim(),
             release: typed.release,
             line: typed.line,
@@ -120,6 +119,7 @@ function ByHand() {
             serial: orNull(typed.serial),
             place: orNull(typed.place),
           },
+          ...keyed(once.key()),
         }),
       );
     },

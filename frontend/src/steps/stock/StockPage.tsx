@@ -54,6 +54,7 @@ export default function StockPage() {
     placeholderData: keepPreviousData,
   });
   const sums = summed.data;
+  const isOld = items.isPlaceholderData || summed.isPlaceholderData; // another filter is still on its way
   const set = (change: Record<string, string>) => setAddress({ start: null, ...change });
   if (items.isPending) return <Quiet />;
   if (items.isError) return <Trouble error={items.error} again={() => void items.refetch()} />;
@@ -119,7 +120,7 @@ export default function StockPage() {
         />
         <SavedFilters params={params} setParams={setParams} />
       </Box>
-      <Section title={sums ? `${count(sums.total)} rows` : "Rows"}>
+      <Section title={sums && !isOld ? `${count(sums.total)} rows` : "Rows"}>
         {data.items.length === 0 ? (
           <Box sx={{ py: 1, color: "text.secondary" }}>
             Nothing like that. What you buy and open comes here; bring in below what was there before.
