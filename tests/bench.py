@@ -193,10 +193,10 @@ def bench_releases(server_url: str) -> None:
 
 
 _BARE = {
-    "first page": "select * from item where state in ('in_transit', 'held', 'at_grading') order by id desc limit 51",
+    "first page": "select * from item where state in ('in_transit', 'held', 'away') order by id desc limit 51",
     "by value": "select i.*, h.amount from item i join held_value h on h.item_id = i.id where state in "
-    "('in_transit', 'held', 'at_grading') order by h.amount desc nulls last, h.item_id desc limit 51",
-    "found by words": "select * from item where state in ('in_transit', 'held', 'at_grading') "
+    "('in_transit', 'held', 'away') order by h.amount desc nulls last, h.item_id desc limit 51",
+    "found by words": "select * from item where state in ('in_transit', 'held', 'away') "
     "and search_text like '%card 0007%' order by name desc nulls last, id desc limit 51",
 }
 

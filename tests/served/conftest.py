@@ -39,6 +39,12 @@ class Served:
         self.wait_until(lambda health: health["store"] and health["worker"])
         return self
 
+    def __enter__(self) -> "Served":
+        return self.start()
+
+    def __exit__(self, *_: object) -> None:
+        self.stop()  # also after a failure: its keeper would start it again for ever
+
     def said(self) -> dict[str, Any]:
         found = json.loads((self.folder / "server.json").read_text())
         assert isinstance(found, dict)

@@ -15,10 +15,10 @@ SLOW = {"a zip that unpacks to 2.8 GB", "a million rows", "100,001 rows of a wor
 
 
 def test_twelve_kills_lose_double_and_halve_nothing(server_url: str, worker_id: str, tmp_path: Path) -> None:
-    served = install(server_url, f"kills_{worker_id}", tmp_path).start()
-    figures, actor = run_kills(served, 12, 8)
-    assert figures.kills == 12 and figures.acts >= 12
-    assert (figures.lost, figures.doubled, figures.half_done, figures.refused, figures.failures) == ([], [], [], [], 0)
+    with install(server_url, f"kills_{worker_id}", tmp_path) as served:
+        figures, actor = run_kills(served, 12, 8)
+        assert figures.kills == 12 and figures.acts >= 12
+        assert (figures.lost, figures.doubled, figures.half_done, figures.refused, figures.failures) == ([], [], [], [], 0)
     # What it counts, it sees: a lost purchase, a doubled card, a posting without its other half.
     database = Database(served.url)
     with database.engine.begin() as connection:
@@ -31,7 +31,6 @@ def test_twelve_kills_lose_double_and_halve_nothing(server_url: str, worker_id: 
     judge(served, actor, found)
     assert found.lost == ["purchase lot 0"] and (not actor.made["item"] or found.doubled == ["item old card 0"])
     assert any("does not balance" in line for line in found.half_done)
-    served.stop()
 
 
 def test_a_thousand_hostile_requests_are_answered_plainly(served: Served) -> None:

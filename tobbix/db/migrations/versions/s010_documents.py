@@ -246,6 +246,7 @@ update parcel r set document_id = p.document_id, direction = 'in',
 insert into parcel_item (parcel_id, item_id)
     select min(r.id), i.id from parcel r join item i on i.purchase_id = r.purchase_id
     where i.session_id is null and i.parent_id is null group by i.id;
+drop table act, parted, booked, later;
 """
 
 STRICT = """
