@@ -39,8 +39,8 @@ from tobbix.formats.product_sheets import SheetFile, dump_sheet
 from tobbix.services.installation.owners import create_owner
 from tobbix.services.pricing.ways import save_way
 from tobbix.services.products import importing
+from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.importing import store_sheet
-from tobbix.services.products.workshop import Workshop
 from tobbix.services.stock import items
 
 SIMULATED = 1_000_000
@@ -129,23 +129,23 @@ def bench_api(server_url: str) -> None:
     database = Database(make_database(server_url, "bench"))
     create_owner(database, "Bench", "four plain words here")
     sheet = demo_sheets()[0]
-    workshop = Workshop(database, lambda: sheet.priced_on)
+    catalogue = Catalogue(database, lambda: sheet.priced_on)
     for way in demo_ways():
         save_way(database, way, 0)
-    store_sheet(workshop, sheet, replace_existing=False)
-    client = create_app(Config(_env_file=None, frontend=ROOT / "frontend/dist"), workshop).test_client()
+    store_sheet(catalogue, sheet, replace_existing=False)
+    client = create_app(Config(_env_file=None, frontend=ROOT / "frontend/dist"), catalogue).test_client()
     headers = sign_in(client)
     address = f"/api/releases/{RELEASE}/formats/{FORMAT}/answer"
     core = milliseconds(lambda: find_box_value(sheet, FORMAT), 5)
 
     def cold() -> None:
-        workshop.__init__(database, workshop.today)  # type: ignore[misc]  # forget everything
+        catalogue.__init__(database, catalogue.today)  # type: ignore[misc]  # forget everything
         assert client.get(address).status_code == 200
 
     prices = iter(range(1, 1_000))
 
     def edit() -> None:
-        book = workshop.read_sheet(RELEASE).book
+        book = catalogue.read_sheet(RELEASE).book
         body = {"number": "FS1", "price": str(next(prices)), "price_revision": book.revision if book else 1}
         assert client.put(f"/api/releases/{RELEASE}/lines/fog/price", json=body, headers=headers).status_code == 200
         assert client.get(address).status_code == 200
@@ -165,10 +165,10 @@ def bench_releases(server_url: str) -> None:
     database = Database(make_database(server_url, "releases"))
     create_owner(database, "Bench", "four plain words here")
     sheet = demo_sheets()[0]
-    workshop = Workshop(database, lambda: sheet.priced_on)
+    catalogue = Catalogue(database, lambda: sheet.priced_on)
     for way in demo_ways():
         save_way(database, way, 0)
-    client = create_app(Config(_env_file=None, frontend=ROOT / "frontend/dist"), workshop).test_client()
+    client = create_app(Config(_env_file=None, frontend=ROOT / "frontend/dist"), catalogue).test_client()
     sign_in(client)
     sent: list[str] = []
     event.listen(database.engine, "before_cursor_execute", lambda *call: sent.append(call[2]))
@@ -178,7 +178,7 @@ def bench_releases(server_url: str) -> None:
     for many in (5, 15, 100):
         while there < many:
             about = replace(sheet.release, name=f"Light {there}")
-            store_sheet(workshop, replace(sheet, id=f"r{there}", release=about), replace_existing=False)
+            store_sheet(catalogue, replace(sheet, id=f"r{there}", release=about), replace_existing=False)
             there += 1
         for name, address in views.items():
             taken = milliseconds(partial(client.get, address), 5)
@@ -296,7 +296,7 @@ def bench_cards(server_url: str) -> None:
     database = Database(make_database(server_url, "cards"))
     with database.transaction() as session:
         session.execute(text(_MANY_CARDS))
-    workshop = Workshop(database, lambda: date(2026, 11, 1))
+    catalogue = Catalogue(database, lambda: date(2026, 11, 1))
     print("a card among 200,000 versions   (aim: under 20 ms each)")
     for typed in (
         "KH777",
@@ -310,8 +310,8 @@ def bench_cards(server_url: str) -> None:
         "a",
         "zz",
     ):
-        found = items.search_cards(workshop, typed)
-        print(f"  {typed!r}: {milliseconds(partial(items.search_cards, workshop, typed)):.1f} ms, {len(found)} shown")
+        found = items.search_cards(catalogue, typed)
+        print(f"  {typed!r}: {milliseconds(partial(items.search_cards, catalogue, typed)):.1f} ms, {len(found)} shown")
     database.engine.dispose()
 
 
@@ -325,7 +325,7 @@ def bench_files(server_url: str) -> None:
     sheet = read_sheet({**document([{**line("a", ["1"], "1:3 packs"), "cards": cards}])}, locate_in_document).sheet
     database = Database(make_database(server_url, "files"))
     create_owner(database, "Bench", "four plain words here")
-    workshop = Workshop(database, lambda: date(2026, 11, 1))
+    catalogue = Catalogue(database, lambda: date(2026, 11, 1))
     for name, content in (("CSV", write_csv(head, rows)), ("XLSX", write_xlsx("Items", head, rows))):
         began = time.perf_counter()
         lines = parse_items(content)
@@ -337,7 +337,7 @@ def bench_files(server_url: str) -> None:
     for form in SheetFile:
         content = dump_sheet(sheet, form)
         began = time.perf_counter()
-        importing.import_sheet(workshop, content, confirm_silent=True, replace_existing=True)
+        importing.import_sheet(catalogue, content, confirm_silent=True, replace_existing=True)
         took = time.perf_counter() - began
         print(f"a sheet of 50,000 cards as {form.value} ({len(content) / 1e6:.1f} MB): {took:.1f} s   (aim: under 20)")
     database.engine.dispose()

@@ -17,7 +17,7 @@ from tobbix.config import Config
 from tobbix.db.base import Database
 from tobbix.db.migrating import migrate
 from tobbix.services.installation.owners import create_owner
-from tobbix.services.products.workshop import Workshop
+from tobbix.services.products.catalogue import Catalogue
 
 ROOT = Path(__file__).parent.parent
 PASSPHRASE = "four plain words here"
@@ -122,15 +122,15 @@ def database(database_url: str) -> Iterator[Database]:
 
 
 @pytest.fixture
-def workshop(database: Database) -> Workshop:
-    return Workshop(database, lambda: TODAY)
+def catalogue(database: Database) -> Catalogue:
+    return Catalogue(database, lambda: TODAY)
 
 
 @pytest.fixture
-def client(workshop: Workshop) -> FlaskClient:
+def client(catalogue: Catalogue) -> FlaskClient:
     """A client of the whole application, not signed in; the owner's passphrase is PASSPHRASE."""
-    create_owner(workshop.database, "Ines Quillfeather", PASSPHRASE)
-    app = create_app(Config(_env_file=None), workshop)
+    create_owner(catalogue.database, "Ines Quillfeather", PASSPHRASE)
+    app = create_app(Config(_env_file=None), catalogue)
     return app.test_client()
 
 

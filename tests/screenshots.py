@@ -20,7 +20,7 @@ from tobbix.demo.releases import demo_sheets
 from tobbix.demo.scenario import load_demo
 from tobbix.gateways.standins.rates import SimulatedRates
 from tobbix.gateways.standins.scale import SimulatedScale
-from tobbix.services.products.workshop import Workshop
+from tobbix.services.products.catalogue import Catalogue
 
 TARGET = ROOT / "docs/screenshots"
 HARBOUR = "/products/skerrylight-2025/harbour"
@@ -110,7 +110,9 @@ def main() -> None:
         try:
             database = Database(make_database(url, "screenshots"))
             load_demo(database, SimulatedRates(), SimulatedScale())
-            app = create_app(Config(_env_file=None, frontend=ROOT / "frontend/dist"), Workshop(database, lambda: TODAY))
+            app = create_app(
+                Config(_env_file=None, frontend=ROOT / "frontend/dist"), Catalogue(database, lambda: TODAY)
+            )
             server = make_server("127.0.0.1", 0, app, threaded=True)
             threading.Thread(target=server.serve_forever, daemon=True).start()
             with sync_playwright() as playwright:

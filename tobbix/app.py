@@ -38,8 +38,8 @@ from tobbix.gateways.standins.rates import SimulatedRates
 from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.services.installation.progress import ProgressBoard
 from tobbix.services.installation.signing_in import Limits
-from tobbix.services.installation.store import open_store, open_workshop
-from tobbix.services.products.workshop import Workshop
+from tobbix.services.installation.store import open_catalogue, open_store
+from tobbix.services.products.catalogue import Catalogue
 
 _NONCE = "__CSP_NONCE__"
 _LONGEST_NAME = 200  # of a file of the interface; the file system takes no part over 255 bytes
@@ -64,8 +64,8 @@ class _Json(DefaultJSONProvider):
         return document
 
 
-def create_app(config: Config, workshop: Workshop | None = None) -> OpenAPI:
-    """The application with its store; ``workshop`` stands in for the one that the configuration leads to."""
+def create_app(config: Config, catalogue: Catalogue | None = None) -> OpenAPI:
+    """The application with its store; ``catalogue`` stands in for the one that the configuration leads to."""
     app = Application(
         "tobbix",
         info=Info(title="Tobbix", version="0.1.0", description="What sealed cards are worth."),
@@ -80,9 +80,9 @@ def create_app(config: Config, workshop: Workshop | None = None) -> OpenAPI:
     app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES + _MOST_FORM
     # Also how much of a file the parser holds at once: with less than two of its blocks, it refuses long texts.
     app.config["MAX_FORM_MEMORY_SIZE"] = _MOST_FORM
-    workshop = workshop or open_workshop(open_store(config.database_url.get_secret_value()))
+    catalogue = catalogue or open_catalogue(open_store(config.database_url.get_secret_value()))
     app.extensions["tobbix"] = Context(
-        workshop, SimulatedRates(), SimulatedScale(), add_demo_releases, config.instance, ProgressBoard()
+        catalogue, SimulatedRates(), SimulatedScale(), add_demo_releases, config.instance, ProgressBoard()
     )
     limits = Limits(timedelta(hours=config.idle_hours), timedelta(days=config.longest_days))
 
@@ -91,7 +91,7 @@ def create_app(config: Config, workshop: Workshop | None = None) -> OpenAPI:
         if request.endpoint == "installation.restore_backup":
             request.max_content_length = MOST_UPLOADED
 
-    secure(app, workshop, Guard(config.secure_cookie, config.own_names, limits))
+    secure(app, catalogue, Guard(config.secure_cookie, config.own_names, limits))
     handle_problems(app)
     _handle_failures(app)
     _compress(app)

@@ -17,8 +17,8 @@ from tobbix.config import Config
 from tobbix.demo.releases import demo_sheets
 from tobbix.demo.selling import demo_ways
 from tobbix.services.pricing.ways import save_way
+from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.importing import store_sheet
-from tobbix.services.products.workshop import Workshop
 
 
 def upload(client: FlaskClient, headers: dict[str, str], made: object, **fields: str):  # type: ignore[no-untyped-def]
@@ -178,19 +178,19 @@ def test_a_sheet_of_twenty_thousand_cards_goes_in_and_is_answered(client: FlaskC
 
 
 @pytest.fixture
-def fuzzed(workshop: Workshop, client: FlaskClient) -> FlaskClient:
+def fuzzed(catalogue: Catalogue, client: FlaskClient) -> FlaskClient:
     for made in demo_sheets()[1:3]:
-        store_sheet(workshop, made, replace_existing=False)
+        store_sheet(catalogue, made, replace_existing=False)
     for way in demo_ways()[:2]:
-        save_way(workshop.database, way, 0)
+        save_way(catalogue.database, way, 0)
     return client
 
 
 def test_a_fuzzer_with_the_api_s_own_document_finds_no_failure_of_the_server(
-    fuzzed: FlaskClient, workshop: Workshop
+    fuzzed: FlaskClient, catalogue: Catalogue
 ) -> None:
     """Every operation, from its own schema, signed in and with the token: answers, or refusals as documented."""
-    app = create_app(Config(_env_file=None), workshop)
+    app = create_app(Config(_env_file=None), catalogue)
     client = app.test_client()
     headers = sign_in(client)
     schema = schemathesis.openapi.from_wsgi("/api/openapi.json", app)

@@ -20,15 +20,15 @@ from tobbix.services.installation.owners import create_owner, why_weak
 from tobbix.services.installation.sending import Answer, carry_out
 from tobbix.services.installation.signing_in import Limits, MustWait, find_owner_of, wait_after
 from tobbix.services.installation.signing_in import sign_in as begin
+from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.importing import import_sheet
 from tobbix.services.products.simulating import Question, ask_simulation, read_simulation, simulation_runs
-from tobbix.services.products.workshop import Workshop
 from tobbix.services.tasks.carrying import carry_out_task
 
 
-def test_impossible_values_are_refused_at_their_field(client: FlaskClient, workshop: Workshop) -> None:
+def test_impossible_values_are_refused_at_their_field(client: FlaskClient, catalogue: Catalogue) -> None:
     headers = sign_in(client)
-    import_sheet(workshop, json.dumps(example_1()).encode(), confirm_silent=True, replace_existing=False)
+    import_sheet(catalogue, json.dumps(example_1()).encode(), confirm_silent=True, replace_existing=False)
     weight = {"release": "test", "format": "box", "unit": "box", "held_hit": None}
     deep = '{"name": ' + "[" * 1_000 + "]" * 1_000 + ', "query": {}}'
     mark = {
@@ -60,18 +60,18 @@ def test_impossible_values_are_refused_at_their_field(client: FlaskClient, works
         assert client.post("/api/backup", data=form, headers=headers).status_code == 422
     # One of before, when such characters were taken: the list still comes out.
     client.post("/api/items/one", json={**mark, "name": "Old Rock"}, headers=headers)
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         session.execute(text("update item set note = e'with a \\x0b in it'"))
     assert client.get("/api/items.xlsx").status_code == 200
 
 
 @pytest.mark.parametrize("count", [1, 10, 3_999, 4_001])
-def test_simulations_of_any_count_say_what_they_know(workshop: Workshop, count: int) -> None:
+def test_simulations_of_any_count_say_what_they_know(catalogue: Catalogue, count: int) -> None:
     """One batch alone tells nothing of its error: unknown, not a number that is none."""
-    import_sheet(workshop, json.dumps(example_1()).encode(), confirm_silent=True, replace_existing=False)
-    number = ask_simulation(workshop, "test", Question("boxes", "box", count)).task.number
-    carry_out_task(workshop.database, number, simulation_runs(workshop))
-    found = read_simulation(workshop, number).task
+    import_sheet(catalogue, json.dumps(example_1()).encode(), confirm_silent=True, replace_existing=False)
+    number = ask_simulation(catalogue, "test", Question("boxes", "box", count)).task.number
+    carry_out_task(catalogue.database, number, simulation_runs(catalogue))
+    found = read_simulation(catalogue, number).task
     assert found.state == "done" and found.result is not None and found.result["boxes"] == count
     assert (found.result["mean_error"] is None) == (count <= 4_000)
 
@@ -86,7 +86,7 @@ def test_a_database_that_is_away_is_said_in_plain_words() -> None:
 
 
 def test_nothing_was_changed_is_said_only_where_it_is_true(
-    client: FlaskClient, workshop: Workshop, monkeypatch: pytest.MonkeyPatch
+    client: FlaskClient, catalogue: Catalogue, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """The answer of a write fails to be made: the write is taken back with it, and can be sent again."""
     headers = sign_in(client)

@@ -20,7 +20,7 @@ from tobbix.demo.scenario import load_demo
 from tobbix.gateways.standins.rates import SimulatedRates
 from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.services.installation.owners import DEMO_PASSPHRASE
-from tobbix.services.products.workshop import Workshop
+from tobbix.services.products.catalogue import Catalogue
 
 expect.set_options(timeout=20_000)  # a cold server on a busy machine may take its time
 CHROMIUM = "/usr/bin/chromium"
@@ -38,7 +38,7 @@ def address(server_url: str, worker_id: str) -> Iterator[str]:
     database = Database(url)
     load_demo(database, SimulatedRates(), SimulatedScale())
     config = Config(_env_file=None, frontend=ROOT / "frontend/dist")
-    server = make_server("127.0.0.1", 0, create_app(config, Workshop(database, lambda: TODAY)), threaded=True)
+    server = make_server("127.0.0.1", 0, create_app(config, Catalogue(database, lambda: TODAY)), threaded=True)
     thread = threading.Thread(target=server.serve_forever, daemon=True)
     thread.start()
     work = [sys.executable, "-m", "tobbix.cli", "work", "--parent", str(os.getpid())]

@@ -18,7 +18,13 @@ def test_twelve_kills_lose_double_and_halve_nothing(server_url: str, worker_id: 
     with install(server_url, f"kills_{worker_id}", tmp_path) as served:
         figures, actor = run_kills(served, 12, 8)
         assert figures.kills == 12 and figures.acts >= 12
-        assert (figures.lost, figures.doubled, figures.half_done, figures.refused, figures.failures) == ([], [], [], [], 0)
+        assert (figures.lost, figures.doubled, figures.half_done, figures.refused, figures.failures) == (
+            [],
+            [],
+            [],
+            [],
+            0,
+        )
     # What it counts, it sees: a lost purchase, a doubled card, a posting without its other half.
     database = Database(served.url)
     with database.engine.begin() as connection:

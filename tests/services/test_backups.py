@@ -25,7 +25,7 @@ from tobbix.services.installation.backups import back_up, restore
 from tobbix.services.installation.owners import DEMO_PASSPHRASE
 from tobbix.services.installation.signing_in import Limits, find_owner_of, sign_in
 from tobbix.services.products.answering import answer_releases
-from tobbix.services.products.workshop import Workshop
+from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.stock.items import import_items
 
 
@@ -48,8 +48,8 @@ def test_what_comes_back_is_what_was_there_table_by_table(demo: Database, saved:
     """Also for who looks on: what was remembered of the other store is forgotten, sessions end."""
     before = table_digests(demo)
     assert len(before) > 35 and before["item"][0] > 300 and (saved.stat().st_mode & 0o777) == 0o600
-    workshop = Workshop(demo, lambda: TODAY)
-    shelf = [answer.sheet.release.title for answer in answer_releases(workshop)]
+    catalogue = Catalogue(demo, lambda: TODAY)
+    shelf = [answer.sheet.release.title for answer in answer_releases(catalogue)]
     token = sign_in(demo, DEMO_PASSPHRASE, "strangers", "a browser", datetime.now(UTC))
     assert token and find_owner_of(demo, token, Limits(), datetime.now(UTC))
     with demo.engine.begin() as connection:
@@ -62,7 +62,7 @@ def test_what_comes_back_is_what_was_there_table_by_table(demo: Database, saved:
     restore(demo, saved, confirmed=True)
     assert table_digests(demo) == before and differences(demo.engine) == []
     assert find_owner_of(demo, token, Limits(), datetime.now(UTC)) is None
-    assert [answer.sheet.release.title for answer in answer_releases(workshop)] == shelf
+    assert [answer.sheet.release.title for answer in answer_releases(catalogue)] == shelf
     with demo.engine.connect() as connection:  # the next number is a new one
         assert connection.execute(text("select nextval('item_id_seq') > (select max(id) from item)")).scalar()
 

@@ -33,7 +33,7 @@ from tobbix.services.buying.amending import PartSaid
 from tobbix.services.buying.booking import ChargeSaid
 from tobbix.services.buying.purchasing import Inspection, PurchaseSaid, ThingSaid
 from tobbix.services.opening import closing, opening
-from tobbix.services.products.workshop import Workshop
+from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.stock import items
 
 BOUGHT = date(2026, 11, 3)
@@ -57,18 +57,18 @@ def balanced(database: Database) -> None:
         assert off_balance(session) == (0, 0)
 
 
-def start(workshop: Workshop, **more: object) -> tuple[int, int]:
-    take(workshop, example_1())
-    number = purchasing.record_purchase(workshop.database, boxes(received_on=BOUGHT), "k", TODAY)
-    item = purchasing.read_purchase(workshop.database, number).things[0].number
+def start(catalogue: Catalogue, **more: object) -> tuple[int, int]:
+    take(catalogue, example_1())
+    number = purchasing.record_purchase(catalogue.database, boxes(received_on=BOUGHT), "k", TODAY)
+    item = purchasing.read_purchase(catalogue.database, number).things[0].number
     said = opening.SessionSaid(**{"item": item, "boxes": 1, "entertainment": D("0.2"), **more})  # type: ignore[arg-type]
-    session = opening.start_session(workshop, said, "s")
-    assert opening.start_session(workshop, said, "s") == session
+    session = opening.start_session(catalogue, said, "s")
+    assert opening.start_session(catalogue, said, "s") == session
     return item, session
 
 
-def test_a_purchase_is_divided_shown_booked_once_received_and_taken_back(workshop: Workshop) -> None:
-    store = workshop.database
+def test_a_purchase_is_divided_shown_booked_once_received_and_taken_back(catalogue: Catalogue) -> None:
+    store = catalogue.database
     assert rates.fetch_rates(store, SimulatedRates(), date(2026, 10, 1), TODAY) > 50
     pounds = boxes(charges=(ChargeSaid("price", D("100.00"), "GBP", BOUGHT), *boxes().charges[1:]))
     shown = purchasing.preview_purchase(store, pounds, TODAY)
@@ -97,13 +97,13 @@ def test_a_purchase_is_divided_shown_booked_once_received_and_taken_back(worksho
     balanced(store)
 
 
-def test_bad_purchases_are_refused_with_every_fault_and_change_nothing(workshop: Workshop) -> None:
+def test_bad_purchases_are_refused_with_every_fault_and_change_nothing(catalogue: Catalogue) -> None:
     bad = boxes(
         charges=(ChargeSaid("price", D("1.005"), "EUR", BOUGHT), ChargeSaid("price", D(5), "USD", BOUGHT)),
         things=(ThingSaid("other", " "),),
     )
     with pytest.raises(InputError) as caught:
-        purchasing.record_purchase(workshop.database, bad, "b", TODAY)
+        purchasing.record_purchase(catalogue.database, bad, "b", TODAY)
     assert {f.field for f in caught.value.faults} == {"charges[0].amount", "charges[1].currency", "things[0].name"}
     for wrong, field in (
         (boxes(bought_on=TODAY + timedelta(1)), "bought_on"), (boxes(received_on=BOUGHT - timedelta(1)), "received_on"),
@@ -111,13 +111,13 @@ def test_bad_purchases_are_refused_with_every_fault_and_change_nothing(workshop:
         (boxes(charges=()), "charges"),
     ):  # fmt: skip
         with pytest.raises(InputError) as caught:
-            purchasing.record_purchase(workshop.database, wrong, "w", TODAY)
+            purchasing.record_purchase(catalogue.database, wrong, "w", TODAY)
         assert caught.value.faults[0].field == field
-    assert purchasing.list_purchases(workshop.database) == []
+    assert purchasing.list_purchases(catalogue.database) == []
 
 
-def test_a_lot_is_divided_again_with_a_trace(workshop: Workshop) -> None:
-    store = workshop.database
+def test_a_lot_is_divided_again_with_a_trace(catalogue: Catalogue) -> None:
+    store = catalogue.database
     things = tuple(
         ThingSaid("card", name, value=D(v)) for name, v in (("a", 12), ("b", 7), ("c", 7), ("d", 3), ("e", 1))
     )
@@ -140,12 +140,12 @@ def test_a_lot_is_divided_again_with_a_trace(workshop: Workshop) -> None:
     balanced(store)
 
 
-def test_costs_that_come_later_and_rates_by_hand(workshop: Workshop) -> None:
+def test_costs_that_come_later_and_rates_by_hand(catalogue: Catalogue) -> None:
     """Duty after the opening goes to what came out of it, and what is said of a purchase can be corrected."""
-    store = workshop.database
-    _, session = start(workshop)
-    opening.log_pull(workshop, session, Pulled(1, "c", "C8"), "1")
-    closing.finish_session(workshop, session, rest_is_base=True, stopped_hot=False)
+    store = catalogue.database
+    _, session = start(catalogue)
+    opening.log_pull(catalogue, session, Pulled(1, "c", "C8"), "1")
+    closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False)
     number = purchasing.list_purchases(store)[0].number
     duty = ChargeSaid("duty", D("10.00"), "GBP", TODAY, rate=D("1.25"))
     amending.add_charge(store, number, 1, duty)
@@ -177,9 +177,9 @@ def test_costs_that_come_later_and_rates_by_hand(workshop: Workshop) -> None:
         rates.forget_rate(store, "SEK", TODAY, TODAY)
 
 
-def test_a_lot_by_count_with_weights_and_a_card_found_by_what_is_typed(workshop: Workshop) -> None:
-    store = workshop.database
-    take(workshop, example_1())
+def test_a_lot_by_count_with_weights_and_a_card_found_by_what_is_typed(catalogue: Catalogue) -> None:
+    store = catalogue.database
+    take(catalogue, example_1())
     things = (
         ThingSaid("card", "Subject A10, A", 1, "test", None, "a", "A10", weight=D(6), serial="7/9", condition="NM"),
         ThingSaid("stack", "commons", 40, weight=D("0.1"), place="tin 2"),
@@ -196,8 +196,10 @@ def test_a_lot_by_count_with_weights_and_a_card_found_by_what_is_typed(workshop:
     assert again == (D("2.93"), D("117.07"))  # 1 of 41
     with pytest.raises(InputError, match="more than 0"):
         amending.divide_again(store, number, 1, Method.COUNT, [PartSaid(card.number, weight=D(0))], TODAY, book=False)
-    assert [c.number for c in items.search_cards(workshop, "a10 test")] == ["A10"]
-    assert [c.number for c in items.search_cards(workshop, "c8")] == ["C8"] and items.search_cards(workshop, " ") == []
+    assert [c.number for c in items.search_cards(catalogue, "a10 test")] == ["A10"]
+    assert [c.number for c in items.search_cards(catalogue, "c8")] == ["C8"] and items.search_cards(
+        catalogue, " "
+    ) == []
     forgotten = items.import_items(store, parse_items(b"name,basis\nOld card,\n"), TODAY)
     row = items.list_items(store, items.ItemFilter(basis="unknown"), "id", True, 0, forgotten).items[0]
     with pytest.raises(InputError, match="2 decimals"):
@@ -208,8 +210,8 @@ def test_a_lot_by_count_with_weights_and_a_card_found_by_what_is_typed(workshop:
     balanced(store)
 
 
-def test_fifteen_thousand_rows_come_in_with_unknown_and_known_bases_and_go_round(workshop: Workshop) -> None:
-    store = workshop.database
+def test_fifteen_thousand_rows_come_in_with_unknown_and_known_bases_and_go_round(catalogue: Catalogue) -> None:
+    store = catalogue.database
     head = ("name", "count", "basis", "place", "note")
     rows = [(f"Card {i}", 1 + i % 3, "" if i % 2 else "0.10", f"box {i % 40}", "=x") for i in range(15_000)]
     assert items.import_items(store, parse_items(write_csv(head, rows)), TODAY) == 15_000
@@ -233,13 +235,13 @@ def test_fifteen_thousand_rows_come_in_with_unknown_and_known_bases_and_go_round
     assert version == 2 and items.read_item(store, page.items[0].number).history[-1].event == "correction"
 
 
-def test_the_ledger_passes_a_general_accounting_tool(workshop: Workshop) -> None:
+def test_the_ledger_passes_a_general_accounting_tool(catalogue: Catalogue) -> None:
     """Outside: beancount loads the exported ledger without an error."""
-    store = workshop.database
+    store = catalogue.database
     rates.set_rate(store, "GBP", BOUGHT, D("1.171717"), TODAY)
     pounds = boxes(charges=(ChargeSaid("price", D("99.95"), "GBP", BOUGHT, "Gavelrock £"), *boxes().charges[1:]))
     purchasing.record_purchase(store, replace(pounds, name='a "quoted" lot'), "p", TODAY)
-    start(workshop)
+    start(catalogue)
     number = purchasing.record_purchase(store, boxes(received_on=TODAY), "u", TODAY)
     amending.undo_purchase(store, number, 1, TODAY)
     text = books.export_ledger(store)
@@ -278,9 +280,9 @@ ACTS = st.lists(
     max_examples=25, deadline=None, derandomize=True, phases=[Phase.generate],  # shrinking takes minutes here
     suppress_health_check=[HealthCheck.function_scoped_fixture],
 )  # fmt: skip
-def test_any_sequence_keeps_the_books_and_the_stock_together(workshop: Workshop, acts: list[tuple[str, int]]) -> None:
-    store = workshop.database
-    take(workshop, example_1())
+def test_any_sequence_keeps_the_books_and_the_stock_together(catalogue: Catalogue, acts: list[tuple[str, int]]) -> None:
+    store = catalogue.database
+    take(catalogue, example_1())
     note(str(acts))
     for place, (act, number) in enumerate(acts):
         bought = [p for p in purchasing.list_purchases(store) if p.state != "undone"]
@@ -307,18 +309,18 @@ def test_any_sequence_keeps_the_books_and_the_stock_together(workshop: Workshop,
                 case "open":
                     item = next(i for p in bought for i in p.things if i.kind == "sealed" and i.state == "held")
                     said = opening.SessionSaid(item.number, 1, D(number % 3) / 2)
-                    session = opening.start_session(workshop, said, f"{id(acts)}-{place}")
-                    closing.finish_session(workshop, session, True, False)
+                    session = opening.start_session(catalogue, said, f"{id(acts)}-{place}")
+                    closing.finish_session(catalogue, session, True, False)
                 case "open some":
                     item = next(i for p in bought for i in p.things if i.kind == "sealed" and i.state == "held")
-                    session = opening.start_session(workshop, opening.SessionSaid(item.number), f"{id(acts)}-{place}")
+                    session = opening.start_session(catalogue, opening.SessionSaid(item.number), f"{id(acts)}-{place}")
                     gone = items.read_item(store, item.number).item.packs_gone
-                    opening.log_pull(workshop, session, Pulled(gone + 1, "a", "A1"), "1")
-                    closing.finish_session(workshop, session, False, False)
+                    opening.log_pull(catalogue, session, Pulled(gone + 1, "a", "A1"), "1")
+                    closing.finish_session(catalogue, session, False, False)
                 case "reopen":
-                    sessions = [row.number for row, _ in opening.list_sessions(workshop) if row.state == "done"]
-                    closing.undo_finish(workshop, sessions[number % len(sessions)] if sessions else 0)
-                    closing.finish_session(workshop, sessions[number % len(sessions)], number % 2 == 0, False)
+                    sessions = [row.number for row, _ in opening.list_sessions(catalogue) if row.state == "done"]
+                    closing.undo_finish(catalogue, sessions[number % len(sessions)] if sessions else 0)
+                    closing.finish_session(catalogue, sessions[number % len(sessions)], number % 2 == 0, False)
                 case "lose":
                     item = next(i for p in bought for i in p.things if i.state == "held")
                     items.take_out(store, item.number, item.version, Action.LOSE, TODAY, "")

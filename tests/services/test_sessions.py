@@ -21,110 +21,110 @@ from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.services.buying import purchasing
 from tobbix.services.buying.booking import ChargeSaid
 from tobbix.services.buying.purchasing import PurchaseSaid, ThingSaid
-from tobbix.services.opening import closing, extras, opening, results
+from tobbix.services.opening import closing, finding, opening, redeeming, results, weighing
 from tobbix.services.products import answering
-from tobbix.services.products.workshop import Workshop
+from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.stock import items
 
 
-def test_a_box_is_opened_pack_by_pack_and_its_cost_moves_to_the_cards(workshop: Workshop) -> None:
-    item, session = start(workshop)
-    assert opening.read_session(workshop, session).ahead.packs == 12  # the pack in the hand may still hold anything
-    opening.log_pull(workshop, session, Pulled(1, "a", "A10"), "1")
-    assert opening.read_session(workshop, session).ahead.packs == 11
-    opening.log_pull(workshop, session, Pulled(1, "a", "A10"), "1")  # sent twice
-    opening.log_pull(workshop, session, Pulled(1, "c", "C8", flaw="soft corner"), "2")
-    opening.log_pull(workshop, session, Pulled(1, "a", "A1"), "3")
-    opening.undo_pull(workshop, session)
-    view = opening.read_session(workshop, session)
+def test_a_box_is_opened_pack_by_pack_and_its_cost_moves_to_the_cards(catalogue: Catalogue) -> None:
+    item, session = start(catalogue)
+    assert opening.read_session(catalogue, session).ahead.packs == 12  # the pack in the hand may still hold anything
+    opening.log_pull(catalogue, session, Pulled(1, "a", "A10"), "1")
+    assert opening.read_session(catalogue, session).ahead.packs == 11
+    opening.log_pull(catalogue, session, Pulled(1, "a", "A10"), "1")  # sent twice
+    opening.log_pull(catalogue, session, Pulled(1, "c", "C8", flaw="soft corner"), "2")
+    opening.log_pull(catalogue, session, Pulled(1, "a", "A1"), "3")
+    opening.undo_pull(catalogue, session)
+    view = opening.read_session(catalogue, session)
     assert (len(view.pulls), view.pack_room, view.pulled_worth) == (2, 4, 130.0) and view.ahead.hits["c"] == 0
-    opening.turn_pack(workshop, session, 2, rest_is_base=True)
-    opening.pause_session(workshop, session)
-    assert opening.read_session(workshop, session).session.state == "paused"
+    opening.turn_pack(catalogue, session, 2, rest_is_base=True)
+    opening.pause_session(catalogue, session)
+    assert opening.read_session(catalogue, session).session.state == "paused"
     with pytest.raises(InputError):
-        opening.log_pull(workshop, session, Pulled(2, "a", "A99"), "4")
+        opening.log_pull(catalogue, session, Pulled(2, "a", "A99"), "4")
     for pack in range(2, 13):
-        opening.turn_pack(workshop, session, pack, rest_is_base=True)
-    closing.finish_session(workshop, session, rest_is_base=True, stopped_hot=False)
-    made = items.list_items(workshop.database, items.ItemFilter(session=session), "value", True, 0, 50)
-    sums = items.sum_items(workshop.database, items.ItemFilter(session=session))
+        opening.turn_pack(catalogue, session, pack, rest_is_base=True)
+    closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False)
+    made = items.list_items(catalogue.database, items.ItemFilter(session=session), "value", True, 0, 50)
+    sums = items.sum_items(catalogue.database, items.ItemFilter(session=session))
     assert sums.count == 72 and [i.name for i in made.items[:2]] == ["Subject C8, C", "Subject A10, A"]
     assert sums.basis == D("50.000")  # half of 125.00, a fifth of it for fun
     assert made.items[0].note == "soft corner" and made.items[0].basis == D("44.94")
-    seen = items.read_item(workshop.database, item)
+    seen = items.read_item(catalogue.database, item)
     sealed, _ = seen.item, seen.history
     assert (sealed.count, sealed.basis, sealed.state) == (1, D("62.500"), "held")
-    judged = {r.line: r for r in results.read_results(workshop, "test", "box", 24).results}
+    judged = {r.line: r for r in results.read_results(catalogue, "test", "box", 24).results}
     assert judged["a"].observed == 1 and judged["a"].packs == 12 and judged["c"].right is True
-    balanced(workshop.database)
+    balanced(catalogue.database)
     with pytest.raises(Conflict):
-        opening.log_pull(workshop, session, Pulled(1, "a", "A1"), "9")
+        opening.log_pull(catalogue, session, Pulled(1, "a", "A1"), "9")
 
 
-def test_what_is_for_fun_is_as_it_was_said_when_it_was_bought(workshop: Workshop) -> None:
-    _, session = start(workshop, entertainment=None)
-    assert opening.read_session(workshop, session).session.entertainment == 0
+def test_what_is_for_fun_is_as_it_was_said_when_it_was_bought(catalogue: Catalogue) -> None:
+    _, session = start(catalogue, entertainment=None)
+    assert opening.read_session(catalogue, session).session.entertainment == 0
     number = purchasing.record_purchase(
-        workshop.database, boxes(received_on=BOUGHT, entertainment=D("0.3")), "fun", TODAY
+        catalogue.database, boxes(received_on=BOUGHT, entertainment=D("0.3")), "fun", TODAY
     )
-    item = purchasing.read_purchase(workshop.database, number).things[0].number
-    other = opening.start_session(workshop, opening.SessionSaid(item), "other")
-    assert opening.read_session(workshop, other).session.entertainment == D("0.3")
+    item = purchasing.read_purchase(catalogue.database, number).things[0].number
+    other = opening.start_session(catalogue, opening.SessionSaid(item), "other")
+    assert opening.read_session(catalogue, other).session.entertainment == D("0.3")
 
 
-def test_packs_off_the_record_are_totals_that_are_taken_back_together(workshop: Workshop) -> None:
-    _, session = start(workshop)
-    opening.log_pull(workshop, session, Pulled(1, "c", "C8"), "1")
+def test_packs_off_the_record_are_totals_that_are_taken_back_together(catalogue: Catalogue) -> None:
+    _, session = start(catalogue)
+    opening.log_pull(catalogue, session, Pulled(1, "c", "C8"), "1")
     for _ in range(2):  # sent twice
-        opening.log_totals(workshop, session, 6, [("a", 3), ("b", 1)], "t")
-    view = opening.read_session(workshop, session)
+        opening.log_totals(catalogue, session, 6, [("a", 3), ("b", 1)], "t")
+    view = opening.read_session(catalogue, session)
     counts = {line: sum(p.pull.count for p in view.pulls if p.pull.line == line) for line in ("a", "b", "base")}
     assert counts == {"a": 3, "b": 1, "base": 6 * 6 - 5} and view.session.current_pack == 7
     worths = {pull.worth for pull in view.pulls if pull.pull.line == "a"}
     assert worths == {2.5}  # the line's average, since nobody knows which card it was
-    hot = extras.judge_hot_box(workshop, session, "a", 20, 2)
+    hot = finding.judge_hot_box(catalogue, session, "a", 20, 2)
     odds = 1 / 19 * 2**3 * ((1 - 2 / 3) / (1 - 1 / 3)) ** (hot.packs - 3)
     assert (hot.packs, hot.hits) == (6, 3) and hot.chance == pytest.approx(odds / (1 + odds))
     with pytest.raises(InputError, match="do not fit"):
-        opening.log_totals(workshop, session, 1, [("a", 7)], "u")
+        opening.log_totals(catalogue, session, 1, [("a", 7)], "u")
     with pytest.raises(InputError, match="no hits of"):
-        opening.log_totals(workshop, session, 1, [("base", 1)], "v")
+        opening.log_totals(catalogue, session, 1, [("base", 1)], "v")
     with pytest.raises(InputError, match="that are left"):
-        opening.log_totals(workshop, session, 7, [], "w")
-    opening.undo_pull(workshop, session)
-    view = opening.read_session(workshop, session)
+        opening.log_totals(catalogue, session, 7, [], "w")
+    opening.undo_pull(catalogue, session)
+    view = opening.read_session(catalogue, session)
     assert [pull.pull.card for pull in view.pulls] == ["C8"] and view.session.current_pack == 1 and view.luck is None
-    opening.log_totals(workshop, session, 12, [("a", 4)], "x")
-    closing.finish_session(workshop, session, rest_is_base=True, stopped_hot=False)
+    opening.log_totals(catalogue, session, 12, [("a", 4)], "x")
+    closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False)
     # Worth 120 for the card, 10 for the hits: only a box that pulls as dear a card and much else holds as much.
-    assert 0.9 < (opening.read_session(workshop, session).luck or 0) < 1
-    balanced(workshop.database)
+    assert 0.9 < (opening.read_session(catalogue, session).luck or 0) < 1
+    balanced(catalogue.database)
 
 
-def test_own_results_move_the_odds_and_two_formats_are_set_against_each_other(workshop: Workshop) -> None:
+def test_own_results_move_the_odds_and_two_formats_are_set_against_each_other(catalogue: Catalogue) -> None:
     made = example_1()
     made["formats"].append({**made["formats"][0], "id": "tin", "name": "Tin"})
     for line in made["lines"][1:]:
         line["odds"].append({**line["odds"][0], "format": "tin"})
-    take(workshop, made)
+    take(catalogue, made)
     for fmt, hits in (("box", 1), ("tin", 3)):
         things = (ThingSaid("sealed", fmt, 1, "test", fmt),)
         charges = (ChargeSaid("price", D("50.00") if fmt == "box" else D("75.00"), "EUR", BOUGHT),)
         bought = PurchaseSaid(fmt, BOUGHT, charges, things, received_on=BOUGHT)
-        number = purchasing.record_purchase(workshop.database, bought, fmt, TODAY)
-        item = purchasing.read_purchase(workshop.database, number).things[0].number
-        session = opening.start_session(workshop, opening.SessionSaid(item), f"open {fmt}")
+        number = purchasing.record_purchase(catalogue.database, bought, fmt, TODAY)
+        item = purchasing.read_purchase(catalogue.database, number).things[0].number
+        session = opening.start_session(catalogue, opening.SessionSaid(item), f"open {fmt}")
         for pack in range(1, hits + 1):
-            opening.log_pull(workshop, session, Pulled(pack, "a", f"A{pack}"), f"{fmt}{pack}")
-        opening.turn_pack(workshop, session, 12, rest_is_base=False)
-        closing.finish_session(workshop, session, rest_is_base=True, stopped_hot=False)
-    found = {line.line: line for line in results.compare_formats(workshop, "test", "box", "tin")}["a"]
+            opening.log_pull(catalogue, session, Pulled(pack, "a", f"A{pack}"), f"{fmt}{pack}")
+        opening.turn_pack(catalogue, session, 12, rest_is_base=False)
+        closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False)
+    found = {line.line: line for line in results.compare_formats(catalogue, "test", "box", "tin")}["a"]
     assert found.hits == (1, 3) and found.per_pack.ratio == pytest.approx(1 / 3)
     assert found.per_money is not None and found.per_money.ratio == pytest.approx(1 / 3 * 75 / 50)
     assert found.per_pack.p_value == pytest.approx(0.625)  # 1 of 4 at one half, two-sided: 10 of 16
     stated, own = (
         answering.answer_holding(
-            workshop,
+            catalogue,
             "test",
             "box",
             ONE_BOX,
@@ -140,133 +140,133 @@ def test_own_results_move_the_odds_and_two_formats_are_set_against_each_other(wo
     assert {note.line for note in own.worked.value.assumed if note.by_owner} == {"a", "b"}
 
 
-def test_a_box_begun_by_somebody_else_counts_his_word_for_what_it_is_trusted(workshop: Workshop) -> None:
-    item, session = start(workshop, gone=6, trust=0.7)
-    view = opening.read_session(workshop, session)
+def test_a_box_begun_by_somebody_else_counts_his_word_for_what_it_is_trusted(catalogue: Catalogue) -> None:
+    item, session = start(catalogue, gone=6, trust=0.7)
+    view = opening.read_session(catalogue, session)
     assert view.ahead.hits["c"] == pytest.approx(0.7) and view.session.current_pack == 7
-    assert [card.number for card in extras.find_in_box(workshop, session, "c8")] == ["C8"]
-    assert extras.find_in_box(workshop, session, "Subject A")[0].line == "a"
+    assert [card.number for card in finding.find_in_box(catalogue, session, "c8")] == ["C8"]
+    assert finding.find_in_box(catalogue, session, "Subject A")[0].line == "a"
     with pytest.raises(Conflict, match="opened already"):
-        opening.start_session(workshop, opening.SessionSaid(item), "another")
+        opening.start_session(catalogue, opening.SessionSaid(item), "another")
 
 
-def test_packs_nobody_opened_keep_their_cost_and_an_opening_can_be_taken_back(workshop: Workshop) -> None:
-    item, session = start(workshop, boxes=2)  # two of two boxes at 62.50, a fifth for fun
-    store = workshop.database
-    opening.log_pull(workshop, session, Pulled(13, "c", "C8"), "1")
-    opening.log_pull(workshop, session, Pulled(14, "a", "A10"), "2")
-    wrong = opening.read_session(workshop, session).pulls[0].pull.number
-    opening.undo_pull(workshop, session, wrong)  # not the last one
-    opening.log_pull(workshop, session, Pulled(15, "c", "C1"), "3")
-    closing.finish_session(workshop, session, rest_is_base=False, stopped_hot=False)
-    view = opening.read_session(workshop, session)
+def test_packs_nobody_opened_keep_their_cost_and_an_opening_can_be_taken_back(catalogue: Catalogue) -> None:
+    item, session = start(catalogue, boxes=2)  # two of two boxes at 62.50, a fifth for fun
+    store = catalogue.database
+    opening.log_pull(catalogue, session, Pulled(13, "c", "C8"), "1")
+    opening.log_pull(catalogue, session, Pulled(14, "a", "A10"), "2")
+    wrong = opening.read_session(catalogue, session).pulls[0].pull.number
+    opening.undo_pull(catalogue, session, wrong)  # not the last one
+    opening.log_pull(catalogue, session, Pulled(15, "c", "C1"), "3")
+    closing.finish_session(catalogue, session, rest_is_base=False, stopped_hot=False)
+    view = opening.read_session(catalogue, session)
     assert (view.session.packs, view.session.boxes, view.luck) == (15, 2, None)
     judged = {line.line: line for line in view.results}
     assert judged["a"].packs == 15 and judged["c"].right is False  # the first box, a whole one, held none
-    left = next(row for row, *_ in extras.list_openable(workshop))
+    left = next(row for row, *_ in finding.list_openable(catalogue))
     # 9 of 24 packs: 46.875 of 125.00, the half cent stays with what was opened.
     assert (left.basis, left.packs_gone, left.hits_gone) == (D("46.870"), 3, {"c": 1})
     made = items.sum_items(store, items.ItemFilter(session=session))
     assert made.count == 15 * 6 and made.basis == D("62.50")  # 78.13, less a fifth
     balanced(store)
 
-    again = opening.start_session(workshop, opening.SessionSaid(left.number), "again")
-    going_on = opening.read_session(workshop, again)
+    again = opening.start_session(catalogue, opening.SessionSaid(left.number), "again")
+    going_on = opening.read_session(catalogue, again)
     assert (going_on.session.gone, going_on.session.current_pack, going_on.ahead.packs) == (3, 4, 9)
     assert going_on.ahead.hits["c"] == 0 and going_on.cost == left.basis
     with pytest.raises(Conflict, match="packs left: 9 packs is being opened; finish session"):
-        closing.undo_finish(workshop, session)
-    opening.log_totals(workshop, again, 4, [("a", 1)], "t")
-    closing.finish_session(workshop, again, rest_is_base=False, stopped_hot=False)
-    rest = next(row for row, *_ in extras.list_openable(workshop))
+        closing.undo_finish(catalogue, session)
+    opening.log_totals(catalogue, again, 4, [("a", 1)], "t")
+    closing.finish_session(catalogue, again, rest_is_base=False, stopped_hot=False)
+    rest = next(row for row, *_ in finding.list_openable(catalogue))
     assert (rest.name, rest.basis, rest.packs_gone) == ("Test 2025, Box, packs left: 5 packs", D("26.04"), 7)
     balanced(store)
 
-    closing.undo_finish(workshop, again)
-    view = opening.read_session(workshop, again)
+    closing.undo_finish(catalogue, again)
+    view = opening.read_session(catalogue, again)
     assert (view.session.state, view.cost, view.session.packs) == ("running", D("46.870"), 12)
     assert items.read_item(store, rest.number).item.state == "undone"
     balanced(store)
-    closing.finish_session(workshop, again, rest_is_base=True, stopped_hot=False)
+    closing.finish_session(catalogue, again, rest_is_base=True, stopped_hot=False)
     card = items.list_items(store, items.ItemFilter(session=again), "value", True, 0, 1).items[0]
     items.take_out(store, card.number, card.version, Action.LOSE, TODAY, "")
     with pytest.raises(Conflict, match="something came after it: .*“lost: "):
-        closing.undo_finish(workshop, again)
+        closing.undo_finish(catalogue, again)
     balanced(store)
     with pytest.raises(InputError, match="promises 1"):
         said = opening.SessionSaid(item, gone=2, gone_hits={"c": 2})
-        opening.start_session(workshop, replace(said, item=whole_box(workshop)), "w")
+        opening.start_session(catalogue, replace(said, item=whole_box(catalogue)), "w")
 
 
-def test_what_came_out_is_divided_again_by_today_s_values(workshop: Workshop) -> None:
-    _, session = start(workshop, entertainment=None)
+def test_what_came_out_is_divided_again_by_today_s_values(catalogue: Catalogue) -> None:
+    _, session = start(catalogue, entertainment=None)
     for place, card in enumerate(("A10", "A1")):
-        opening.log_pull(workshop, session, Pulled(1, "a", card), str(place))
-    closing.finish_session(workshop, session, rest_is_base=True, stopped_hot=False)
+        opening.log_pull(catalogue, session, Pulled(1, "a", card), str(place))
+    closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False)
     made = example_1()
     made["lines"][1]["cards"][0]["price"] = "40"  # A1 was worth 1
-    take(workshop, made, replace_existing=True)
-    version = opening.read_session(workshop, session).session.version
-    shown = closing.divide_session(workshop, session, version, Method.VALUE, book=False)
+    take(catalogue, made, replace_existing=True)
+    version = opening.read_session(catalogue, session).session.version
+    shown = closing.divide_session(catalogue, session, version, Method.VALUE, book=False)
     # 62.50 over 40, 10 and 70 base cards at 0.05, together 53.50.
     assert {part.name: part.share for part in shown} == {
         "Subject A1, A": D("46.73"), "Subject A10, A": D("11.68"), "Base, not listed": D("4.09"),
     }  # fmt: skip
-    before = items.list_items(workshop.database, items.ItemFilter(session=session), "value", True, 0, 3).items
+    before = items.list_items(catalogue.database, items.ItemFilter(session=session), "value", True, 0, 3).items
     assert {row.name: row.basis for row in before}["Subject A1, A"] < 5  # only shown
     with pytest.raises(Conflict, match="changed meanwhile"):
-        closing.divide_session(workshop, session, version + 1, Method.VALUE, book=True)
-    closing.divide_session(workshop, session, version, Method.VALUE, book=True)
-    row = items.list_items(workshop.database, items.ItemFilter(session=session), "value", True, 0, 1).items[0]
+        closing.divide_session(catalogue, session, version + 1, Method.VALUE, book=True)
+    closing.divide_session(catalogue, session, version, Method.VALUE, book=True)
+    row = items.list_items(catalogue.database, items.ItemFilter(session=session), "value", True, 0, 1).items[0]
     assert (row.name, row.basis, row.value) == ("Subject A1, A", D("46.730"), D("40.000"))
-    assert [e.event for e in items.read_item(workshop.database, row.number).history] == ["opening", "division"]
-    closing.undo_finish(workshop, session)  # and all of it can still be taken back
-    assert opening.read_session(workshop, session).cost == D("62.500")
-    balanced(workshop.database)
+    assert [e.event for e in items.read_item(catalogue.database, row.number).history] == ["opening", "division"]
+    closing.undo_finish(catalogue, session)  # and all of it can still be taken back
+    assert opening.read_session(catalogue, session).cost == D("62.500")
+    balanced(catalogue.database)
 
 
-def whole_box(workshop: Workshop) -> int:
-    number = purchasing.record_purchase(workshop.database, boxes(received_on=BOUGHT), "whole", TODAY)
-    return purchasing.read_purchase(workshop.database, number).things[0].number
+def whole_box(catalogue: Catalogue) -> int:
+    number = purchasing.record_purchase(catalogue.database, boxes(received_on=BOUGHT), "whole", TODAY)
+    return purchasing.read_purchase(catalogue.database, number).things[0].number
 
 
-def test_weights_come_from_the_scale_and_redemptions_wait(workshop: Workshop) -> None:
-    take(workshop, example_1())
+def test_weights_come_from_the_scale_and_redemptions_wait(catalogue: Catalogue) -> None:
+    take(catalogue, example_1())
     scale = SimulatedScale(seed=3)
     for index in range(8):
-        extras.log_weight(workshop, scale, "test", "box", "box", None, index % 2 == 0)
-    rows, said, _ = extras.read_weights(workshop, "test", "box", "box")
+        weighing.log_weight(catalogue, scale, "test", "box", "box", None, index % 2 == 0)
+    rows, said, _ = weighing.read_weights(catalogue, "test", "box", "box")
     assert len(rows) == 8 and said is not None and said.with_hit == 4
-    extras.put_redemption(workshop, None, None, {"name": "Build a Light", "code": "X1", "due_on": TODAY})
-    row = extras.list_redemptions(workshop)[0]
+    redeeming.put_redemption(catalogue, None, None, {"name": "Build a Light", "code": "X1", "due_on": TODAY})
+    row = redeeming.list_redemptions(catalogue)[0]
     with pytest.raises(Conflict):
-        extras.put_redemption(workshop, row.number, 7, {"arrived_on": TODAY})
+        redeeming.put_redemption(catalogue, row.number, 7, {"arrived_on": TODAY})
     with pytest.raises(InputError):
-        extras.put_redemption(workshop, row.number, 1, {"arrived_on": TODAY + timedelta(1)})
+        redeeming.put_redemption(catalogue, row.number, 1, {"arrived_on": TODAY + timedelta(1)})
 
 
-def test_a_redeemed_card_carries_its_cost_on_to_what_comes_by_post(workshop: Workshop) -> None:
+def test_a_redeemed_card_carries_its_cost_on_to_what_comes_by_post(catalogue: Catalogue) -> None:
     made = example_1()
     made["lines"][3]["redemption"] = True
-    take(workshop, made)
-    number = purchasing.record_purchase(workshop.database, boxes(received_on=BOUGHT), "k", TODAY)
-    item = purchasing.read_purchase(workshop.database, number).things[0].number
-    session = opening.start_session(workshop, opening.SessionSaid(item), "s")
-    opening.log_pull(workshop, session, Pulled(1, "c", "C8"), "1")
-    closing.finish_session(workshop, session, rest_is_base=True, stopped_hot=False)
-    card = extras.list_redeemable(workshop)[0]
+    take(catalogue, made)
+    number = purchasing.record_purchase(catalogue.database, boxes(received_on=BOUGHT), "k", TODAY)
+    item = purchasing.read_purchase(catalogue.database, number).things[0].number
+    session = opening.start_session(catalogue, opening.SessionSaid(item), "s")
+    opening.log_pull(catalogue, session, Pulled(1, "c", "C8"), "1")
+    closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False)
+    card = redeeming.list_redeemable(catalogue)[0]
     said = {"name": card.name, "code": "BL-1", "choices": "three fronts", "item_id": card.number, "posted_on": TODAY}
-    extras.put_redemption(workshop, None, None, said)
-    assert extras.list_redeemable(workshop) == []
-    row = extras.list_redemptions(workshop)[0]
+    redeeming.put_redemption(catalogue, None, None, said)
+    assert redeeming.list_redeemable(catalogue) == []
+    row = redeeming.list_redemptions(catalogue)[0]
     came = {**said, "chosen": "Build a Light, front 2", "arrived_on": TODAY}
-    extras.put_redemption(workshop, row.number, 1, came)
-    view = items.read_item(workshop.database, card.number)
+    redeeming.put_redemption(catalogue, row.number, 1, came)
+    view = items.read_item(catalogue.database, card.number)
     changed, history = view.item, view.history
     assert (changed.name, changed.basis) == ("Build a Light, front 2", card.basis) and changed.basis
     assert "Subject C8, C to Build a Light" in history[-1].text
-    extras.put_redemption(workshop, row.number, 2, {**came, "arrived_on": None})
-    assert items.read_item(workshop.database, card.number).item.name == card.name
-    items.take_out(workshop.database, card.number, 3, Action.LOSE, TODAY, "")
+    redeeming.put_redemption(catalogue, row.number, 2, {**came, "arrived_on": None})
+    assert items.read_item(catalogue.database, card.number).item.name == card.name
+    items.take_out(catalogue.database, card.number, 3, Action.LOSE, TODAY, "")
     with pytest.raises(Conflict, match="no longer held"):
-        extras.put_redemption(workshop, row.number, 3, came)
+        redeeming.put_redemption(catalogue, row.number, 3, came)

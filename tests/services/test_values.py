@@ -34,20 +34,20 @@ from tobbix.services.buying import purchasing, rates
 from tobbix.services.buying.booking import ChargeSaid
 from tobbix.services.buying.purchasing import PurchaseSaid, ThingSaid
 from tobbix.services.installation.preferences import change_preferences, choose_home, read_preferences
-from tobbix.services.opening import closing, extras, opening
+from tobbix.services.opening import closing, finding, opening
 from tobbix.services.pricing.ways import save_way
 from tobbix.services.products import assuming, editing
 from tobbix.services.products.answering import answer_holding, answer_release, answer_releases
 from tobbix.services.products.assuming import Assumption, AssumptionKind
+from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import home_on, revalue_all
-from tobbix.services.products.workshop import Workshop
 from tobbix.services.stock import items
 
 
 def say(
-    workshop: Workshop, number: str, source: Source, amount: str, comps: int | None = None, line: str = "a"
+    catalogue: Catalogue, number: str, source: Source, amount: str, comps: int | None = None, line: str = "a"
 ) -> None:
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         release = find_release(session, "test", lock=True)
         version = find_version(session, release, "a", number)
         assert version is not None
@@ -55,85 +55,85 @@ def say(
         record_values(session, release, "version_id", "NM", [(version, value)])
 
 
-def now(workshop: Workshop, number: str) -> Price:
-    with workshop.database.transaction() as session:
-        home, release = home_on(session, workshop.today()), find_release(session, "test")
+def now(catalogue: Catalogue, number: str) -> Price:
+    with catalogue.database.transaction() as session:
+        home, release = home_on(session, catalogue.today()), find_release(session, "test")
         version = find_version(session, release, "a", number)
         return price_versions(session, [version], home.state, home.convert)[version or 0]
 
 
-def test_what_is_current_goes_by_its_source_and_the_owner_s_word_is_pinned(workshop: Workshop) -> None:
-    take(workshop, example_1())  # A1 at 1
-    assert (now(workshop, "A1").amount, now(workshop, "A1").source) == (1, "sheet")
+def test_what_is_current_goes_by_its_source_and_the_owner_s_word_is_pinned(catalogue: Catalogue) -> None:
+    take(catalogue, example_1())  # A1 at 1
+    assert (now(catalogue, "A1").amount, now(catalogue, "A1").source) == (1, "sheet")
     for source, amount, comps, current in (
         (Source.BOOK, "9", None, 1), (Source.COMPS, "8", 2, 1), (Source.BORROWED, "7", None, 1),
         (Source.COMPS, "6", 3, 6), (Source.COMPS, "5", 2, 1),  # the newest of a source counts, even if it is thinner
         (Source.COMPS, "4", 9, 4),
     ):  # fmt: skip
-        say(workshop, "A1", source, amount, comps)
-        assert now(workshop, "A1").amount == current, (source, amount)
-    editing.change_card_price(workshop, "test", prices(workshop), "a", "A1", "2.50")
-    say(workshop, "A1", Source.COMPS, "30", 40)
-    assert (now(workshop, "A1").amount, now(workshop, "A1").pinned) == (D("2.50"), True)
-    editing.change_card_price(workshop, "test", prices(workshop), "a", "A1", "")
-    assert now(workshop, "A1").amount is None  # the owner says that it is unknown
-    editing.change_card_price(workshop, "test", prices(workshop), "a", "A1", "release")
-    assert now(workshop, "A1").amount == 30
-    editing.undo_change(workshop, "test")
-    editing.undo_change(workshop, "test")
-    assert now(workshop, "A1").amount == D("2.50")
+        say(catalogue, "A1", source, amount, comps)
+        assert now(catalogue, "A1").amount == current, (source, amount)
+    editing.change_card_price(catalogue, "test", prices(catalogue), "a", "A1", "2.50")
+    say(catalogue, "A1", Source.COMPS, "30", 40)
+    assert (now(catalogue, "A1").amount, now(catalogue, "A1").pinned) == (D("2.50"), True)
+    editing.change_card_price(catalogue, "test", prices(catalogue), "a", "A1", "")
+    assert now(catalogue, "A1").amount is None  # the owner says that it is unknown
+    editing.change_card_price(catalogue, "test", prices(catalogue), "a", "A1", "release")
+    assert now(catalogue, "A1").amount == 30
+    editing.undo_change(catalogue, "test")
+    editing.undo_change(catalogue, "test")
+    assert now(catalogue, "A1").amount == D("2.50")
 
 
-def test_one_price_corrected_makes_no_other_fresh_and_undone_it_is_as_old_as_it_was(workshop: Workshop) -> None:
-    take(workshop, example_1())
-    before = workshop.read_sheet("test")
+def test_one_price_corrected_makes_no_other_fresh_and_undone_it_is_as_old_as_it_was(catalogue: Catalogue) -> None:
+    take(catalogue, example_1())
+    before = catalogue.read_sheet("test")
     assert before.book is not None and before.priced_on == date(2026, 11, 1)
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         session.execute(update(ValueRow).values(recorded_at=datetime(2026, 11, 2, tzinfo=UTC)))
-    sheet = editing.change_card_price(workshop, "test", prices(workshop), "c", "C8", "240")
+    sheet = editing.change_card_price(catalogue, "test", prices(catalogue), "c", "C8", "240")
     assert sheet.book is not None and sheet.priced_on == date(2026, 11, 1)
     assert {key for key, value in sheet.book.cards.items() if value.day == TODAY} == {("c", "C8")}
     assert sheet.revision == before.revision and sheet.book.revision == before.book.revision + 1
-    editing.undo_change(workshop, "test")
-    after = workshop.read_sheet("test").book
+    editing.undo_change(catalogue, "test")
+    after = catalogue.read_sheet("test").book
     assert after is not None and after.cards == before.book.cards and after.formats == before.book.formats
-    with workshop.database.transaction() as session:  # the view of a day that is past
+    with catalogue.database.transaction() as session:  # the view of a day that is past
         release = find_release(session, "test")
         assert load_book(session, release, "NM", datetime(2026, 11, 3, tzinfo=UTC)).cards == before.book.cards
         assert load_book(session, release, "NM", datetime(2026, 11, 1, tzinfo=UTC)).cards == {}
-    taken = take(workshop, {**example_1(), "priced_on": "2026-11-20"}, replace_existing=True)
-    assert taken.outcome == "replaced" and workshop.read_sheet("test").priced_on == date(2026, 11, 20)
-    editing.undo_change(workshop, "test")
-    assert workshop.read_sheet("test").priced_on == date(2026, 11, 1)
+    taken = take(catalogue, {**example_1(), "priced_on": "2026-11-20"}, replace_existing=True)
+    assert taken.outcome == "replaced" and catalogue.read_sheet("test").priced_on == date(2026, 11, 20)
+    editing.undo_change(catalogue, "test")
+    assert catalogue.read_sheet("test").priced_on == date(2026, 11, 1)
 
 
-def test_a_sheet_that_is_replaced_keeps_every_comp_and_one_that_comes_twice_doubles_none(workshop: Workshop) -> None:
-    take(workshop, example_1())
+def test_a_sheet_that_is_replaced_keeps_every_comp_and_one_that_comes_twice_doubles_none(catalogue: Catalogue) -> None:
+    take(catalogue, example_1())
     seen = [Comp(CompKind.SOLD, TODAY - timedelta(n), D(n), "GBP", outside="feed", outside_id=str(n)) for n in (1, 2)]
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         version = find_version(session, find_release(session, "test"), "b", "B1") or 0
         assert add_comps(session, [(version, comp) for comp in seen]) == 2
         assert add_comps(session, [(version, comp) for comp in [*seen, replace(seen[0], outside_id="3")]]) == 1
     smaller = example_1()
     del smaller["lines"][2]
-    take(workshop, smaller, replace_existing=True)
-    with workshop.database.transaction() as session:
+    take(catalogue, smaller, replace_existing=True)
+    with catalogue.database.transaction() as session:
         assert [comp.outside_id for _, _, comp in list_comps(session, [version])] == ["2", "1", "3"]
         assert list_comps(session, [version])[0][2] == seen[1]
 
 
-def test_a_release_in_another_currency_is_right_to_the_cent_everywhere(workshop: Workshop) -> None:
-    store = workshop.database
+def test_a_release_in_another_currency_is_right_to_the_cent_everywhere(catalogue: Catalogue) -> None:
+    store = catalogue.database
     made = {**example_1(), "currency": "GBP"}
     made["formats"][0]["price"] = "48.00"
-    take(workshop, made)
-    unknown = answer_release(workshop, "test").sheet
+    take(catalogue, made)
+    unknown = answer_release(catalogue, "test").sheet
     assert unknown.without_rate == ("GBP",) and unknown.format_by_id["box"].price is None  # never pounds as euros
     rates.set_rate(store, "GBP", TODAY, D("1.25"), TODAY)
-    answer = answer_holding(workshop, "test", "box", ONE_BOX, None, AS_USUAL)
+    answer = answer_holding(catalogue, "test", "box", ONE_BOX, None, AS_USUAL)
     assert (answer.looked.sheet.currency, answer.answer.asked.sticker) == ("EUR", 60)
     assert answer.worked.value.mean == pytest.approx(37.4536 * 1.25, abs=2e-4)
-    assert items.search_cards(workshop, "C8")[0].price == 150
+    assert items.search_cards(catalogue, "C8")[0].price == 150
 
     said = PurchaseSaid(
         "a box and a card", BOUGHT, (ChargeSaid("price", D("60.00"), "GBP", BOUGHT, rate=D("1.20")),),
@@ -145,9 +145,9 @@ def test_a_release_in_another_currency_is_right_to_the_cent_everywhere(workshop:
     assert (box.basis, card.basis) == (D("60.000"), D("12.000"))
     items.correct_item(store, card.number, card.version, {"value": None}, TODAY)  # worth what its version is
     assert items.read_item(store, card.number).item.value == 50
-    session = opening.start_session(workshop, opening.SessionSaid(box.number), "s")
-    opening.log_pull(workshop, session, Pulled(1, "c", "C8"), "1")
-    closing.finish_session(workshop, session, rest_is_base=True, stopped_hot=False)
+    session = opening.start_session(catalogue, opening.SessionSaid(box.number), "s")
+    opening.log_pull(catalogue, session, Pulled(1, "c", "C8"), "1")
+    closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False)
     view = books.read_books(store)
     assert view.off == (0, 0) and view.currency == "EUR"
     pulled = items.list_items(store, items.ItemFilter(session=session), "value", True, 0, 9).items
@@ -157,17 +157,17 @@ def test_a_release_in_another_currency_is_right_to_the_cent_everywhere(workshop:
         items.read_item(store, pulled[0].number).item.value == 156
         and items.read_item(store, card.number).item.value == 52
     )
-    exported = editing.change_card_price(workshop, "test", prices(workshop), "c", "C8", "130")
-    assert exported.currency == "EUR" and items.search_cards(workshop, "C8")[0].price == 130
+    exported = editing.change_card_price(catalogue, "test", prices(catalogue), "c", "C8", "130")
+    assert exported.currency == "EUR" and items.search_cards(catalogue, "C8")[0].price == 130
     with store.transaction() as opened:
-        written = workshop.as_written(opened, "test")
+        written = catalogue.as_written(opened, "test")
     assert written.currency == "GBP" and {c.number: c.price for c in written.line_by_id["c"].cards}["C8"] == 100
     balanced(store)
 
 
-def test_the_home_currency_is_chosen_until_something_is_booked(workshop: Workshop) -> None:
-    store = workshop.database
-    take(workshop, {**example_1(), "currency": "JPY"})
+def test_the_home_currency_is_chosen_until_something_is_booked(catalogue: Catalogue) -> None:
+    store = catalogue.database
+    take(catalogue, {**example_1(), "currency": "JPY"})
     with pytest.raises(InputError):
         choose_home(store, "YEN", "NM", 0, TODAY)
     assert choose_home(store, "JPY", "LP", 0, TODAY).version == 1
@@ -185,23 +185,23 @@ def test_whatever_is_remembered_goes_with_all_that_it_rests_on(server_url: str, 
     """Outside an act results are remembered: each thing that they rest on is changed in turn, on the same store."""
     database = Database(make_database(server_url, f"remembered_{worker_id}"))
     day = [TODAY]
-    workshop = Workshop(database, lambda: day[0])
-    take(workshop, {**example_1(), "currency": "GBP"})
+    catalogue = Catalogue(database, lambda: day[0])
+    take(catalogue, {**example_1(), "currency": "GBP"})
     rates.set_rate(database, "GBP", TODAY, D("1.25"), TODAY)
     rates.set_rate(database, "GBP", TODAY + timedelta(1), D("1.5"), TODAY)
 
     def mean() -> float:
-        return answer_holding(workshop, "test", "box", ONE_BOX, None, AS_USUAL).worked.value.mean
+        return answer_holding(catalogue, "test", "box", ONE_BOX, None, AS_USUAL).worked.value.mean
 
     def tomorrow() -> None:
         day[0] += timedelta(1)
 
     changes: list[Callable[[], object]] = [
-        lambda: editing.change_odds(workshop, "test", 1, "a", "box", None, "1:2 packs"),
-        lambda: editing.change_card_price(workshop, "test", prices(workshop), "c", "C8", "500"),
+        lambda: editing.change_odds(catalogue, "test", 1, "a", "box", None, "1:2 packs"),
+        lambda: editing.change_card_price(catalogue, "test", prices(catalogue), "c", "C8", "500"),
         tomorrow,
         lambda: rates.set_rate(database, "GBP", day[0], D("1.6"), day[0]),
-        lambda: assuming.change_assumption(workshop, "test", Assumption(AssumptionKind.SELLS, "a", None, "0.5")),
+        lambda: assuming.change_assumption(catalogue, "test", Assumption(AssumptionKind.SELLS, "a", None, "0.5")),
         lambda: save_way(database, demo_ways()[0], 0),
         lambda: choose_home(database, "USD", "NM", 0, day[0]),
     ]
@@ -221,33 +221,33 @@ def test_whatever_is_remembered_goes_with_all_that_it_rests_on(server_url: str, 
     database.engine.dispose()
 
 
-def test_the_number_of_statements_does_not_grow_with_what_is_there(workshop: Workshop) -> None:
+def test_the_number_of_statements_does_not_grow_with_what_is_there(catalogue: Catalogue) -> None:
     """For the desk, an answer, a purchase, a session, stock and books."""
-    store = workshop.database
-    take(workshop, example_1())
+    store = catalogue.database
+    take(catalogue, example_1())
     said = PurchaseSaid("boxes", BOUGHT, (ChargeSaid("price", D(60), "EUR", BOUGHT),),
                         (ThingSaid("sealed", "Box", 2, "test", "box"),), received_on=BOUGHT)  # fmt: skip
 
     def grow(more: int) -> None:
         for at in range(more):
-            take(workshop, {**example_1(), "id": f"test-{datetime.now(UTC).timestamp()}-{at}".replace(".", "-")})
+            take(catalogue, {**example_1(), "id": f"test-{datetime.now(UTC).timestamp()}-{at}".replace(".", "-")})
             number = purchasing.record_purchase(store, said, f"k{datetime.now(UTC)}", TODAY)
             item = purchasing.read_purchase(store, number).things[0]
-            session = opening.start_session(workshop, opening.SessionSaid(item.number), f"s{datetime.now(UTC)}")
-            opening.log_pull(workshop, session, Pulled(1, "c", "C8"), "1")
-            closing.finish_session(workshop, session, True, False)
+            session = opening.start_session(catalogue, opening.SessionSaid(item.number), f"s{datetime.now(UTC)}")
+            opening.log_pull(catalogue, session, Pulled(1, "c", "C8"), "1")
+            closing.finish_session(catalogue, session, True, False)
 
     def statements() -> dict[str, int]:
         first = purchasing.list_purchases(store)[-1].number
-        done = opening.list_sessions(workshop)[-1][0].number
+        done = opening.list_sessions(catalogue)[-1][0].number
         views: dict[str, Callable[[], object]] = {
-            "desk": lambda: answer_releases(workshop),
-            "answer": lambda: answer_holding(workshop, "test", "box", ONE_BOX, None, AS_USUAL),
+            "desk": lambda: answer_releases(catalogue),
+            "answer": lambda: answer_holding(catalogue, "test", "box", ONE_BOX, None, AS_USUAL),
             "purchases": lambda: purchasing.list_purchases(store),
             "purchase": lambda: purchasing.read_purchase(store, first),
-            "sessions": lambda: opening.list_sessions(workshop),
-            "openable": lambda: extras.list_openable(workshop),
-            "session": lambda: opening.read_session(workshop, done),
+            "sessions": lambda: opening.list_sessions(catalogue),
+            "openable": lambda: finding.list_openable(catalogue),
+            "session": lambda: opening.read_session(catalogue, done),
             "stock": lambda: items.list_items(store, items.ItemFilter(), "value", True, 0, 50),
             "sums": lambda: items.sum_items(store, items.ItemFilter()),
             "books": lambda: books.read_books(store),
@@ -266,10 +266,10 @@ def test_the_number_of_statements_does_not_grow_with_what_is_there(workshop: Wor
     assert statements() == few and max(few.values()) <= 12, few
 
 
-def test_what_is_held_is_kept_at_its_current_worth_whatever_happens(workshop: Workshop) -> None:
+def test_what_is_held_is_kept_at_its_current_worth_whatever_happens(catalogue: Catalogue) -> None:
     """Each row is what a fresh reckoning gives, after every kind of change."""
-    store = workshop.database
-    take(workshop, example_1())
+    store = catalogue.database
+    take(catalogue, example_1())
 
     def kept() -> dict[int, tuple[object, ...]]:
         with store.transaction() as session:
@@ -305,11 +305,11 @@ def test_what_is_held_is_kept_at_its_current_worth_whatever_happens(workshop: Wo
     with store.transaction() as session:
         take_back_values(session, find_release(session, "test"), ids)
         revalue_all(session, home_on(session, TODAY))
-    editing.change_card_price(workshop, "test", prices(workshop), "a", "A10", "11")
+    editing.change_card_price(catalogue, "test", prices(catalogue), "a", "A10", "11")
     assert [worth[0] for worth in kept().values()] == [33, 4, 12]
     check()
-    editing.undo_change(workshop, "test")
-    take(workshop, {**example_1(), "priced_on": "2026-11-20"}, replace_existing=True)
+    editing.undo_change(catalogue, "test")
+    take(catalogue, {**example_1(), "priced_on": "2026-11-20"}, replace_existing=True)
     check()
     first = next(iter(kept()))
     items.correct_item(store, first, 1, {"value": D(99)}, TODAY)
@@ -317,4 +317,4 @@ def test_what_is_held_is_kept_at_its_current_worth_whatever_happens(workshop: Wo
     items.correct_item(store, first, 2, {"value": None, "number": "A1"}, TODAY)
     assert kept()[first][0] == 3
     check()
-    assert find_format(workshop.read_sheet("test"), "box").price is None
+    assert find_format(catalogue.read_sheet("test"), "box").price is None

@@ -25,7 +25,7 @@ from tobbix.services.buying.booking import ChargeSaid
 from tobbix.services.buying.purchasing import PurchaseSaid, ThingSaid
 from tobbix.services.opening import opening
 from tobbix.services.products import describing, editing, importing, naming
-from tobbix.services.products.workshop import Workshop
+from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.stock import items
 
 LANTERNS = SeenRelease("Lanterns", 1987)
@@ -59,91 +59,91 @@ def lanterns() -> dict[str, object]:
     return made
 
 
-def find(workshop: Workshop, words: str) -> list[tuple[str, str, str]]:
-    return [(c.release, c.line_name, f"{c.number} {c.variant}".strip()) for c in items.search_cards(workshop, words)]
+def find(catalogue: Catalogue, words: str) -> list[tuple[str, str, str]]:
+    return [(c.release, c.line_name, f"{c.number} {c.variant}".strip()) for c in items.search_cards(catalogue, words)]
 
 
-def test_any_card_out_of_a_shoebox_has_an_identity_that_a_later_sheet_takes_over(workshop: Workshop) -> None:
-    store = workshop.database
+def test_any_card_out_of_a_shoebox_has_an_identity_that_a_later_sheet_takes_over(catalogue: Catalogue) -> None:
+    store = catalogue.database
     rows = parse_items(
         b"name,release,line,number,variant\nBeam,Lanterns 1987,gold,2,\nBeam,lanterns 1987,Base,1,error\n"
     )
     items.import_items(store, rows, TODAY)
     assert items.sum_items(store, items.ItemFilter(identity="unknown")).total == 2
-    gold = naming.name_card(workshop, LANTERNS, Seen("Gold", "2", "The  Lamp"))
-    naming.name_card(workshop, replace(LANTERNS, name="lanterns"), Seen("base", "1", "A Beam / Gull", "error"))
-    naming.name_card(workshop, gold.release, Seen("Odd ends", "X9", ""))
-    assert naming.name_card(workshop, LANTERNS, Seen("gold", "2", "said otherwise")) == gold
-    assert find(workshop, "lanterns lamp") == [("lanterns-1987", "Gold", "2")] and gold.subject == "The Lamp"
+    gold = naming.name_card(catalogue, LANTERNS, Seen("Gold", "2", "The  Lamp"))
+    naming.name_card(catalogue, replace(LANTERNS, name="lanterns"), Seen("base", "1", "A Beam / Gull", "error"))
+    naming.name_card(catalogue, gold.release, Seen("Odd ends", "X9", ""))
+    assert naming.name_card(catalogue, LANTERNS, Seen("gold", "2", "said otherwise")) == gold
+    assert find(catalogue, "lanterns lamp") == [("lanterns-1987", "Gold", "2")] and gold.subject == "The Lamp"
     known = items.list_items(store, items.ItemFilter(release="lanterns-1987"), "id", False, 0, 9).items
     assert [row.version_id is not None for row in known] == [True, True] and known[0].version_id == gold.version
     assert (
         known[1].variant == "error"
         and items.read_item(store, known[0].number).history[-1].text == "known now: of Lanterns 1987"
     )
-    stub = naming.list_stubs(workshop)[0]
+    stub = naming.list_stubs(catalogue)[0]
     assert (stub.key, stub.lines, stub.cards) == ("lanterns-1987", 3, 3)
     with pytest.raises(NotFound, match="no product sheet yet"):
-        workshop.read_sheet("lanterns-1987")
+        catalogue.read_sheet("lanterns-1987")
 
     with pytest.raises(NeedsConfirmation) as asked:
-        take(workshop, lanterns(), confirm_silent=True)
+        take(catalogue, lanterns(), confirm_silent=True)
     words = asked.value.questions[0].message
     assert asked.value.flag == "same_release" and "2 of 3 cards match" in words and "Odd ends X9" in words
     content = json.dumps(lanterns()).encode()
-    taken = importing.import_sheet(workshop, content, True, False, take_over=True)
-    assert taken.outcome == "added" and taken.sheet.revision == 2 and naming.list_stubs(workshop) == []
-    assert find(workshop, "lanterns x9") == [("lanterns-1987", "Odd ends", "X9")]
-    found = {(c.line, c.number, c.variant): c for c in items.search_cards(workshop, "lanterns")}
+    taken = importing.import_sheet(catalogue, content, True, False, take_over=True)
+    assert taken.outcome == "added" and taken.sheet.revision == 2 and naming.list_stubs(catalogue) == []
+    assert find(catalogue, "lanterns x9") == [("lanterns-1987", "Odd ends", "X9")]
+    found = {(c.line, c.number, c.variant): c for c in items.search_cards(catalogue, "lanterns")}
     assert found["gilt", "2", ""].version == gold.version and found["gilt", "2", ""].price == 12
     assert found["base", "1", "error"].subject == "Subject 1"
     assert items.read_item(store, known[0].number).item.line == "gilt"
-    assert [card.line for card in naming.read_stub(workshop, "lanterns-1987").cards] == ["Base", "Odd ends"]
+    assert [card.line for card in naming.read_stub(catalogue, "lanterns-1987").cards] == ["Base", "Odd ends"]
 
-    assert editing.undo_change(workshop, "lanterns-1987").gone
-    assert naming.read_stub(workshop, "lanterns-1987").cards == (
+    assert editing.undo_change(catalogue, "lanterns-1987").gone
+    assert naming.read_stub(catalogue, "lanterns-1987").cards == (
         Seen("Gold", "2", "The Lamp"), Seen("Odd ends", "X9", "X9"),
         Seen("base", "1", "A Beam / Gull", "error"),
     )  # fmt: skip
     assert items.read_item(store, known[0].number).item.version_id == gold.version
-    again = importing.import_sheet(workshop, content, True, False, take_over=True)
-    assert again.sheet.revision > taken.sheet.revision and find(workshop, "gold 2")[0][2] == "2"
+    again = importing.import_sheet(catalogue, content, True, False, take_over=True)
+    assert again.sheet.revision > taken.sheet.revision and find(catalogue, "gold 2")[0][2] == "2"
 
 
-def test_a_sheet_of_another_release_leaves_what_was_seen_alone(workshop: Workshop) -> None:
-    naming.name_card(workshop, LANTERNS, Seen("Base", "1", "Lamp"))
-    other = importing.import_sheet(workshop, json.dumps(lanterns()).encode(), True, False, take_over=False)
-    assert other.sheet.id == "lanterns-1987" and naming.list_stubs(workshop)[0].key == "lanterns-1987-2"
+def test_a_sheet_of_another_release_leaves_what_was_seen_alone(catalogue: Catalogue) -> None:
+    naming.name_card(catalogue, LANTERNS, Seen("Base", "1", "Lamp"))
+    other = importing.import_sheet(catalogue, json.dumps(lanterns()).encode(), True, False, take_over=False)
+    assert other.sheet.id == "lanterns-1987" and naming.list_stubs(catalogue)[0].key == "lanterns-1987-2"
     for wrong, field in ((SeenRelease(" ", 1987), "name"), (SeenRelease("x", 87), "year")):
         with pytest.raises(InputError) as caught:
-            naming.name_card(workshop, wrong, Seen("Base", "1", ""))
+            naming.name_card(catalogue, wrong, Seen("Base", "1", ""))
         assert caught.value.faults[0].field == field
     with pytest.raises(InputError) as caught:
-        naming.name_card(workshop, SeenRelease(" ", 87), Seen("", " ", "Lamp"))
+        naming.name_card(catalogue, SeenRelease(" ", 87), Seen("", " ", "Lamp"))
     assert [fault.field for fault in caught.value.faults] == ["name", "year", "line", "number"]  # all at once
     with pytest.raises(Conflict, match="product sheet"):
-        naming.correct_release(workshop, "lanterns-1987", LANTERNS)
-    naming.correct_release(workshop, "lanterns-1987-2", SeenRelease("Lamplight", 1988, code="LL"))
-    assert find(workshop, "ll lamp") == [("lanterns-1987-2", "Base", "1")]
+        naming.correct_release(catalogue, "lanterns-1987", LANTERNS)
+    naming.correct_release(catalogue, "lanterns-1987-2", SeenRelease("Lamplight", 1988, code="LL"))
+    assert find(catalogue, "ll lamp") == [("lanterns-1987-2", "Base", "1")]
 
 
-def test_a_card_is_found_by_a_few_keys_in_one_statement(workshop: Workshop) -> None:
-    take(workshop, example_1())
-    take(workshop, {**example_1(), "id": "other"})
-    with counted(workshop.database) as sent:
-        assert [c.number for c in items.search_cards(workshop, "A1")][:3] == ["A1", "A1", "A10"]  # the number first
+def test_a_card_is_found_by_a_few_keys_in_one_statement(catalogue: Catalogue) -> None:
+    take(catalogue, example_1())
+    take(catalogue, {**example_1(), "id": "other"})
+    with counted(catalogue.database) as sent:
+        assert [c.number for c in items.search_cards(catalogue, "A1")][:3] == ["A1", "A1", "A10"]  # the number first
     assert len(sent) == 4 and sum("search_text" in statement for statement in sent) == 1  # the others: what they go for
-    assert {c.release for c in items.search_cards(workshop, "c8")} == {"test", "other"}
-    assert items.search_cards(workshop, "C8 subject")[0].number == "C8"
-    assert items.search_cards(workshop, "  ") == [] and items.search_cards(workshop, "50% of_it\\") == []
-    importing.remove_release(workshop, "other")
-    assert {c.release for c in items.search_cards(workshop, "c8")} == {"test"}
+    assert {c.release for c in items.search_cards(catalogue, "c8")} == {"test", "other"}
+    assert items.search_cards(catalogue, "C8 subject")[0].number == "C8"
+    assert items.search_cards(catalogue, "  ") == [] and items.search_cards(catalogue, "50% of_it\\") == []
+    importing.remove_release(catalogue, "other")
+    assert {c.release for c in items.search_cards(catalogue, "c8")} == {"test"}
 
 
-def test_a_sealed_item_of_the_wrong_series_is_corrected_but_not_while_it_is_opened(workshop: Workshop) -> None:
-    store, day = workshop.database, date(2026, 11, 3)
-    take(workshop, example_1())
-    take(workshop, {**example_1(), "id": "other"})
+def test_a_sealed_item_of_the_wrong_series_is_corrected_but_not_while_it_is_opened(catalogue: Catalogue) -> None:
+    store, day = catalogue.database, date(2026, 11, 3)
+    take(catalogue, example_1())
+    take(catalogue, {**example_1(), "id": "other"})
     said = PurchaseSaid(
         "a box", day, (ChargeSaid("price", D(60), "EUR", day),), (ThingSaid("sealed", "Box", 1, "test", "box"),),
         received_on=day,
@@ -154,16 +154,16 @@ def test_a_sealed_item_of_the_wrong_series_is_corrected_but_not_while_it_is_open
     view = items.read_item(store, item.number)
     row, history = view.item, view.history
     assert row.release == "other" and history[-1].text == "which it is: box of test to box of other"
-    opening.start_session(workshop, opening.SessionSaid(item.number), "s")
+    opening.start_session(catalogue, opening.SessionSaid(item.number), "s")
     with pytest.raises(Conflict, match="being opened"):
         items.correct_item(store, item.number, 2, {"release": "test", "format": "box"}, TODAY)
     with pytest.raises(Conflict, match="being opened"):
         items.take_out(store, item.number, 2, Action.LOSE, TODAY, "")
 
 
-def test_lists_go_round_with_what_is_known_and_what_is_not(workshop: Workshop) -> None:
-    store = workshop.database
-    take(workshop, example_1())
+def test_lists_go_round_with_what_is_known_and_what_is_not(catalogue: Catalogue) -> None:
+    store = catalogue.database
+    take(catalogue, example_1())
     rows = [("Known", "test", "a", "A1", ""), ("Half", "test", "a", "A99", "blue"), ("None", "who knows", "a", "1", "")]
     content = write_csv(("name", "release", "line", "number", "variant"), rows)
     with counted(store) as sent:
@@ -183,15 +183,15 @@ def test_lists_go_round_with_what_is_known_and_what_is_not(workshop: Workshop) -
         )
 
 
-def test_what_is_known_beside_a_sheet_is_kept_by_line_card_and_format(workshop: Workshop) -> None:
-    take(workshop, example_1())
-    describing.add_note(workshop, "test", NoteKind.FAULT, "edges chip", None, None)
-    describing.add_note(workshop, "test", NoteKind.TELLING, "the reprint is matt", "a", "A1")
+def test_what_is_known_beside_a_sheet_is_kept_by_line_card_and_format(catalogue: Catalogue) -> None:
+    take(catalogue, example_1())
+    describing.add_note(catalogue, "test", NoteKind.FAULT, "edges chip", None, None)
+    describing.add_note(catalogue, "test", NoteKind.TELLING, "the reprint is matt", "a", "A1")
     words = "63 x 88 x 0.31 mm, 1.8 g; A9 to A10: 70 x 120 mm"
-    describing.put_sizes(workshop, "test", "a", words)
-    describing.put_extras(workshop, "test", "box", [" a  poster ", ""])
-    describing.put_debut(workshop, "test", "a", "A2", True)
-    found = describing.read_description(workshop, "test")
+    describing.put_sizes(catalogue, "test", "a", words)
+    describing.put_extras(catalogue, "test", "box", [" a  poster ", ""])
+    describing.put_debut(catalogue, "test", "a", "A2", True)
+    found = describing.read_description(catalogue, "test")
     assert [(n.kind, n.line, n.card) for n in found.notes] == [("fault", None, None), ("telling", "a", "A1")]
     kept = dict(found.sizes)["a"]
     assert write_sizes(kept) == words and size_of("A1", []) is None
@@ -206,9 +206,9 @@ def test_what_is_known_beside_a_sheet_is_kept_by_line_card_and_format(workshop: 
         "6 x 8; 6 x 9",
     ):
         with pytest.raises(InputError) as caught:
-            describing.put_sizes(workshop, "test", "a", wrong)
+            describing.put_sizes(catalogue, "test", "a", wrong)
         assert caught.value.faults[0].field == "text"
-    describing.remove_note(workshop, "test", found.notes[0].number)
-    subject = describing.list_subjects(workshop, "subject a1", False)[0]
-    describing.watch_subject(workshop, subject.number, True)
-    assert [s.name for s in describing.list_subjects(workshop, "", True)] == [subject.name] and subject.cards == 1
+    describing.remove_note(catalogue, "test", found.notes[0].number)
+    subject = describing.list_subjects(catalogue, "subject a1", False)[0]
+    describing.watch_subject(catalogue, subject.number, True)
+    assert [s.name for s in describing.list_subjects(catalogue, "", True)] == [subject.name] and subject.cards == 1

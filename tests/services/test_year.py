@@ -34,7 +34,7 @@ from tobbix.services.buying import amending, purchasing
 from tobbix.services.buying.booking import ChargeSaid
 from tobbix.services.buying.purchasing import PurchaseSaid, ThingSaid
 from tobbix.services.grading.submitting import CameBack, Expected, bill, come_back, crack, make_good, send_away
-from tobbix.services.products.workshop import Workshop
+from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.selling import orders
 from tobbix.services.selling.orders import SaleSaid
 from tobbix.services.selling.trading import CardSaid, settle_claim, settle_with, take_in, trade
@@ -83,8 +83,8 @@ def newest(store: Database, number: int) -> int:
         return standing_entries(session, number)[0]
 
 
-def test_a_stack_is_split_sold_and_returned_and_each_step_can_be_taken_back(workshop: Workshop) -> None:
-    store = workshop.database
+def test_a_stack_is_split_sold_and_returned_and_each_step_can_be_taken_back(catalogue: Catalogue) -> None:
+    store = catalogue.database
     stack, single = lot(store, card("commons", "30", 10), card("a hit", "30"))
     items.correct_item(store, stack, 1, {"value": D("30.00")}, SPRING)
     three = dividing.split_stack(store, stack, [3], SPRING)[0]
@@ -116,7 +116,7 @@ def test_a_stack_is_split_sold_and_returned_and_each_step_can_be_taken_back(work
     with pytest.raises(InputError, match="add up to the 5.00"):
         orders.pay_back(store, order, {three: D("4.00")}, paid("5.00"), returned=False)
 
-    take_back(workshop, newest(store, order))  # the buyer keeps it after all
+    take_back(catalogue, newest(store, order))  # the buyer keeps it after all
     assert state(store, single)[0] == "sold" and document(store, order) is DocumentState.SENT
     purchase = purchasing.list_purchases(store)[0]
     with pytest.raises(Conflict, match="something came after it: commons: “split: 3 of 10 x commons”; a hit: “sold:"):
@@ -124,7 +124,7 @@ def test_a_stack_is_split_sold_and_returned_and_each_step_can_be_taken_back(work
     with store.transaction() as session:
         everything = standing_entries(session, order)
     for entry in everything:
-        take_back(workshop, entry)
+        take_back(catalogue, entry)
     assert document(store, order) is DocumentState.UNDONE and balances(store)[Account.STOCK] == D("60")
     dividing.join_stacks(store, [stack, three], TODAY)
     assert state(store, stack) == ("held", 10, D("30.000")) and state(store, three)[0] == "joined"
@@ -133,8 +133,8 @@ def test_a_stack_is_split_sold_and_returned_and_each_step_can_be_taken_back(work
         dividing.join_stacks(store, [stack, single], TODAY)
 
 
-def test_two_owners_cards_are_sent_away_one_is_lost_and_the_claim_is_paid(workshop: Workshop) -> None:
-    store = workshop.database
+def test_two_owners_cards_are_sent_away_one_is_lost_and_the_claim_is_paid(catalogue: Catalogue) -> None:
+    store = catalogue.database
     own = lot(store, card("keeper one", "20"), card("keeper two", "40"))
     (friends,) = take_in(store, [CardSaid("Bram’s keeper")], SPRING, owner="Bram Tolliver")
     assert items.sum_items(store, items.ItemFilter()).unknown_basis == 0  # a friend's card is not in the books
@@ -174,15 +174,15 @@ def test_two_owners_cards_are_sent_away_one_is_lost_and_the_claim_is_paid(worksh
         assert load_labels(session, own[0])[0].removed
     again = send_away(store, "Fourfold", [own[0]], TODAY, {})
     come_back(store, again, [CameBack(own[0], "9.5", "FF-7", {"corners": "9.5"})], TODAY)
-    take_back(workshop, newest(store, again))  # it was another card
+    take_back(catalogue, newest(store, again))  # it was another card
     with store.transaction() as session:
         assert [label.grade for label in load_labels(session, own[0])] == ["9"]  # what was taken back does not count
     assert state(store, own[0])[0] == "away" and document(store, again) is DocumentState.SENT
     balances(store)
 
 
-def test_a_trade_with_cash_carries_the_cost_and_gifts_go_to_their_purpose(workshop: Workshop) -> None:
-    store = workshop.database
+def test_a_trade_with_cash_carries_the_cost_and_gifts_go_to_their_purpose(catalogue: Catalogue) -> None:
+    store = catalogue.database
     given = lot(store, card("a spare", "20"), card("another", "40"))
     got = trade(store, [given[0]], [CardSaid("a gale", value=D("30.00")), CardSaid("a slate", value=D("15.00"))],
                 SPRING, "Wren Asquith", paid("4.00"))  # fmt: skip
@@ -195,14 +195,14 @@ def test_a_trade_with_cash_carries_the_cost_and_gifts_go_to_their_purpose(worksh
     items.bring_back(store, got[1], 2, TODAY)
     entry = items.read_item(store, got[0]).history[0].entry
     assert entry is not None
-    take_back(workshop, entry)
+    take_back(catalogue, entry)
     assert state(store, given[0]) == ("held", 1, D("20.000")) and state(store, got[0])[0] == "undone"
     with pytest.raises(Conflict, match="taken back already"):
-        take_back(workshop, entry)
+        take_back(catalogue, entry)
 
 
-def test_what_was_booked_of_a_purchase_is_taken_back_by_itself(workshop: Workshop) -> None:
-    store = workshop.database
+def test_what_was_booked_of_a_purchase_is_taken_back_by_itself(catalogue: Catalogue) -> None:
+    store = catalogue.database
     said = PurchaseSaid("a box", SPRING, (paid("100.00", "price"),), (card("a box", "100"),))
     number = purchasing.record_purchase(store, said, "b", TODAY)
 
@@ -218,14 +218,14 @@ def test_what_was_booked_of_a_purchase_is_taken_back_by_itself(workshop: Worksho
     assert found().landed == D("75.000") and found().things[0].basis == D("75.000")
     first = found().history
     with pytest.raises(Conflict, match="“refund: a box”|“duty, later: a box”"):
-        take_back(workshop, next(e.number for e in first if e.event == "receipt"))
+        take_back(catalogue, next(e.number for e in first if e.event == "receipt"))
     steps: list[Callable[[], object]] = [
         lambda: (found().landed, found().things[0].basis) == (D("70.000"), D("70.000")),
         lambda: (found().landed, found().charges[-1].kind) == (D("100.000"), "price"),
         lambda: (found().state, found().parcel and found().parcel.received_on) == ("ordered", None),
     ]
     for holds in steps:
-        take_back(workshop, last())
+        take_back(catalogue, last())
         assert holds()
         balances(store)
     amending.undo_purchase(store, number, found().version, TODAY)
@@ -240,9 +240,9 @@ def photo(kind: str = "JPEG", **options: object) -> bytes:
     return out.getvalue()
 
 
-def test_a_photo_keeps_its_pixels_and_loses_what_it_says_of_the_place(workshop: Workshop) -> None:
+def test_a_photo_keeps_its_pixels_and_loses_what_it_says_of_the_place(catalogue: Catalogue) -> None:
     """Outside: Pillow reads the same pixels out of the file that was stripped as out of the one that came."""
-    store = workshop.database
+    store = catalogue.database
     (item,) = lot(store, card("a card", "20"))
     said = Image.Exif()
     said[0x010E], said[0x8769] = "51.5 N", {0x9003: "2026:01:01 10:00:00"}

@@ -33,8 +33,8 @@ from tobbix.services.products import importing
 @plain_errors
 def import_sheet(sheet: Path, confirm_silent: bool, replace_existing: bool, take_over: bool | None) -> None:
     """Take a product sheet (JSON, XLSX, or a zip of CSV files) in."""
-    workshop = store.open_workshop(_database())
-    done = importing.import_sheet(workshop, read_file(sheet), confirm_silent, replace_existing, take_over)
+    catalogue = store.open_catalogue(_database())
+    done = importing.import_sheet(catalogue, read_file(sheet), confirm_silent, replace_existing, take_over)
     click.echo(f"{done.sheet.release.title}: {done.outcome.value}, revision {done.sheet.revision}")
 
 
@@ -47,7 +47,7 @@ def export_sheet(release: str, target: Path) -> None:
     form = target.suffix.removeprefix(".").lower()
     if form not in [f.value for f in SheetFile]:
         raise InputError.at("target", "must end in .json, .xlsx or .zip")
-    content = importing.export_sheet(store.open_workshop(_database()), release, SheetFile(form))
+    content = importing.export_sheet(store.open_catalogue(_database()), release, SheetFile(form))
     target.write_bytes(content)
     click.echo(f"{target}: {len(content):,} bytes")
 

@@ -18,18 +18,18 @@ from tobbix.services.buying import amending, purchasing, rates
 from tobbix.services.buying.amending import PartSaid
 from tobbix.services.buying.booking import ChargeSaid
 from tobbix.services.buying.purchasing import Inspection, PurchaseSaid, ThingSaid
-from tobbix.services.opening import closing, extras, opening
+from tobbix.services.opening import closing, finding, opening, redeeming, weighing
 from tobbix.services.products import naming
-from tobbix.services.products.workshop import Workshop
+from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.stock import items
 
 SEED = 20_260_101
 SKERRY, NOCTURNES = "skerrylight-2025", "nocturnes-1998-one"
 
 
-def load_year(workshop: Workshop, feed: RateFeed, scale: Scale) -> None:
+def load_year(catalogue: Catalogue, feed: RateFeed, scale: Scale) -> None:
     """Load the year where nothing was bought yet."""
-    store, today, random = workshop.database, workshop.today(), Random(SEED)
+    store, today, random = catalogue.database, catalogue.today(), Random(SEED)
     if purchasing.list_purchases(store):
         return
     rates.fetch_rates(store, feed, today - timedelta(days=400), today)
@@ -100,16 +100,16 @@ def load_year(workshop: Workshop, feed: RateFeed, scale: Scale) -> None:
     buy("8", "Jory Strand, Keeper’s Hand", 5, "66.00",
         [ThingSaid("card", "Jory Strand, Keeper’s Hand", 1, SKERRY, None, "hand", "KH23", Decimal("70"))], here=None,
         seller="Bellbuoy", more=(("shipping", "4.20"),))  # fmt: skip
-    _open_boxes(workshop, random, first, [16, 16], Decimal(0), day(300))
-    _open_boxes(workshop, random, second, [8, 8, 8, 5], Decimal("0.25"), day(250))  # of the last, three packs stay
-    _begin(workshop, random, latest)
+    _open_boxes(catalogue, random, first, [16, 16], Decimal(0), day(300))
+    _open_boxes(catalogue, random, second, [8, 8, 8, 5], Decimal("0.25"), day(250))  # of the last, three packs stay
+    _begin(catalogue, random, latest)
     for index in range(9):
-        extras.log_weight(workshop, scale, SKERRY, "harbour", "box", None, index % 3 == 0)
-    extras.put_redemption(workshop, None, None, {
+        weighing.log_weight(catalogue, scale, SKERRY, "harbour", "box", None, index % 3 == 0)
+    redeeming.put_redemption(catalogue, None, None, {
         "name": "Build a Light, front 2", "code": "BL-7Q2-11", "choices": "one of three fronts",
         "posted_on": day(70), "due_on": today + timedelta(days=20),
     })  # fmt: skip
-    items.import_items(store, _shoeboxes(random, _name_seen(workshop)), today)
+    items.import_items(store, _shoeboxes(random, _name_seen(catalogue)), today)
 
 
 SEEN = (
@@ -118,7 +118,7 @@ SEEN = (
 )  # fmt: skip
 
 
-def _name_seen(workshop: Workshop) -> list[FoundCard]:
+def _name_seen(catalogue: Catalogue) -> list[FoundCard]:
     """Cards of releases that nobody has a sheet of, as they turned up in shoeboxes."""
     random, found = Random(SEED + 1), []
     for release in SEEN:
@@ -126,7 +126,7 @@ def _name_seen(workshop: Workshop) -> list[FoundCard]:
         for number in range(1, 25):
             line = "Base" if number <= 16 else "Inserts"
             card = Seen(line, str(number), next(people), "blank back" if number == 7 else "")
-            found.append(naming.name_card(workshop, release, card))
+            found.append(naming.name_card(catalogue, release, card))
     return found
 
 
@@ -158,26 +158,26 @@ def _shoeboxes(random: Random, seen: Sequence[FoundCard]) -> list[ItemLine]:
     return lines
 
 
-def _open_boxes(workshop: Workshop, random: Random, purchase: int, packs: list[int], fun: Decimal, on: date) -> None:
-    item = purchasing.read_purchase(workshop.database, purchase).things[0]
+def _open_boxes(catalogue: Catalogue, random: Random, purchase: int, packs: list[int], fun: Decimal, on: date) -> None:
+    item = purchasing.read_purchase(catalogue.database, purchase).things[0]
     for box, opened in enumerate(packs):
         said = opening.SessionSaid(item.number, 1, fun, started_on=on + timedelta(days=box))
-        session = opening.start_session(workshop, said, f"demo-open-{purchase}-{box}")
-        _pull(workshop, random, session, opened)
-        closing.finish_session(workshop, session, False, False, on + timedelta(days=box))
+        session = opening.start_session(catalogue, said, f"demo-open-{purchase}-{box}")
+        _pull(catalogue, random, session, opened)
+        closing.finish_session(catalogue, session, False, False, on + timedelta(days=box))
 
 
-def _begin(workshop: Workshop, random: Random, purchase: int) -> None:
+def _begin(catalogue: Catalogue, random: Random, purchase: int) -> None:
     """A box that is being opened: nine packs are done."""
-    said = opening.SessionSaid(purchasing.read_purchase(workshop.database, purchase).things[0].number, 1)
-    session = opening.start_session(workshop, said, "demo-running")
-    _pull(workshop, random, session, 9)
-    opening.turn_pack(workshop, session, 10, rest_is_base=False)
+    said = opening.SessionSaid(purchasing.read_purchase(catalogue.database, purchase).things[0].number, 1)
+    session = opening.start_session(catalogue, said, "demo-running")
+    _pull(catalogue, random, session, 9)
+    opening.turn_pack(catalogue, session, 10, rest_is_base=False)
 
 
-def _pull(workshop: Workshop, random: Random, session: int, packs: int) -> None:
+def _pull(catalogue: Catalogue, random: Random, session: int, packs: int) -> None:
     """Log hits of so many packs as the slot model brings them; the rest of each pack is base."""
-    view = opening.read_session(workshop, session)
+    view = opening.read_session(catalogue, session)
     sheet, fmt = view.looked.sheet, view.format
     model: BoxModel = build_box_model(sheet, fmt)
     placed: dict[int, list[str]] = {}
@@ -196,15 +196,15 @@ def _pull(workshop: Workshop, random: Random, session: int, packs: int) -> None:
                     break
                 at -= chance
         for place, line in enumerate(drawn):
-            _log(workshop, random, session, pack, line, f"{pack}-{place}")
-        opening.turn_pack(workshop, session, min(pack + 1, fmt.packs_per_box), rest_is_base=True)
+            _log(catalogue, random, session, pack, line, f"{pack}-{place}")
+        opening.turn_pack(catalogue, session, min(pack + 1, fmt.packs_per_box), rest_is_base=True)
 
 
-def _log(workshop: Workshop, random: Random, session: int, pack: int, line: str, once: str) -> None:
-    with_cards = extras.cards_of_line(workshop, session, line)
+def _log(catalogue: Catalogue, random: Random, session: int, pack: int, line: str, once: str) -> None:
+    with_cards = finding.cards_of_line(catalogue, session, line)
     number = random.choice(with_cards.numbers)
     serial = f"{random.randint(1, with_cards.print_run)}/{with_cards.print_run}" if with_cards.print_run else None
     try:
-        opening.log_pull(workshop, session, Pulled(pack, line, number, 1, serial), once)
+        opening.log_pull(catalogue, session, Pulled(pack, line, number, 1, serial), once)
     except InputError:
         raise AssertionError("the demo logs what its boxes can hold") from None

@@ -6,10 +6,10 @@ from tobbix.demo.releases import demo_sheets
 from tobbix.demo.selling import load_selling
 from tobbix.gateways.ports import RateFeed, Scale
 from tobbix.services.installation.owners import DEMO_PASSPHRASE, create_owner, current_owner
-from tobbix.services.installation.store import open_workshop
+from tobbix.services.installation.store import open_catalogue
 from tobbix.services.products.answering import answer_releases
+from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.importing import store_sheet
-from tobbix.services.products.workshop import Workshop
 
 COLLECTOR = "Ines Quillfeather"
 
@@ -21,17 +21,17 @@ def load_demo(database: Database, rates: RateFeed, scale: Scale) -> str:
         return "This installation has an owner of its own; the demo was not loaded."
     if owner is None:
         create_owner(database, COLLECTOR, DEMO_PASSPHRASE, is_demo=True)
-    workshop = open_workshop(database)
-    added = add_demo_releases(workshop)
-    load_selling(workshop)
-    load_year(workshop, rates, scale)
+    catalogue = open_catalogue(database)
+    added = add_demo_releases(catalogue)
+    load_selling(catalogue)
+    load_year(catalogue, rates, scale)
     return f"The demo is loaded: {added} releases added, {len(demo_sheets()) - added} there before."
 
 
-def add_demo_releases(workshop: Workshop) -> int:
+def add_demo_releases(catalogue: Catalogue) -> int:
     """Store those of the demo's releases that are not there; says how many they were."""
-    present = {answers.sheet.id for answers in answer_releases(workshop)}
+    present = {answers.sheet.id for answers in answer_releases(catalogue)}
     missing = [sheet for sheet in demo_sheets() if sheet.id not in present]
     for sheet in missing:
-        store_sheet(workshop, sheet, replace_existing=False)
+        store_sheet(catalogue, sheet, replace_existing=False)
     return len(missing)

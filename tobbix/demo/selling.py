@@ -10,7 +10,7 @@ from tobbix.core.products.worth import Horizon, ValueBasis
 from tobbix.services.installation.preferences import change_preferences, note_spending, read_preferences
 from tobbix.services.pricing.ways import list_ways, save_way
 from tobbix.services.products.assuming import change_wanted
-from tobbix.services.products.workshop import Workshop
+from tobbix.services.products.catalogue import Catalogue
 
 
 def _exact(**amounts: str) -> dict[str, Decimal]:
@@ -42,9 +42,9 @@ def demo_ways() -> tuple[SellingWay, ...]:
     )  # fmt: skip
 
 
-def load_selling(workshop: Workshop) -> None:
+def load_selling(catalogue: Catalogue) -> None:
     """Store them where nothing of the kind is there yet."""
-    database, today = workshop.database, workshop.today()
+    database, today = catalogue.database, catalogue.today()
     known = {stored.way.id for stored in list_ways(database)}
     if known:
         return
@@ -59,4 +59,4 @@ def load_selling(workshop: Workshop) -> None:
     day = max(today - timedelta(days=17), today.replace(day=1))
     note_spending(database, day, Decimal("37.50"), "loose packs at the Quay Fair, opened there", "demo-17", today)
     for line, number in (("hand", "KH3"), ("undertow", "UT8"), ("night", "NP4")):
-        change_wanted(workshop, "skerrylight-2025", line, number, True)
+        change_wanted(catalogue, "skerrylight-2025", line, number, True)

@@ -16,9 +16,9 @@ import psycopg
 from procrastinate import PsycopgConnector
 from procrastinate.jobs import Status
 
-from tobbix.services.installation.store import connection_of, hold_worker_lock, open_store, open_workshop
+from tobbix.services.installation.store import connection_of, hold_worker_lock, open_catalogue, open_store
+from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.simulating import simulation_runs
-from tobbix.services.products.workshop import Workshop
 from tobbix.services.tasks.carrying import carry_out_task, give_up
 
 JOB = "carry_out"
@@ -28,13 +28,13 @@ _LOOK_EVERY = 1.0
 log = logging.getLogger("tobbix.worker")
 
 
-def make_queue(url: str, workshop: Workshop) -> procrastinate.App:
+def make_queue(url: str, catalogue: Catalogue) -> procrastinate.App:
     """The queue of an installation, with its tasks."""
     queue = procrastinate.App(connector=PsycopgConnector(kwargs=connection_of(url), min_size=1, max_size=4))
 
     @queue.task(name=JOB)
     def carry(task: int) -> None:
-        carry_out_task(workshop.database, task, simulation_runs(workshop))
+        carry_out_task(catalogue.database, task, simulation_runs(catalogue))
 
     return queue
 
@@ -42,15 +42,15 @@ def make_queue(url: str, workshop: Workshop) -> procrastinate.App:
 def run_worker(url: str, wait: bool = True) -> None:
     """Work until told to stop; with ``wait`` false until the queue is empty. Waits for its turn first."""
     database = open_store(url)
-    workshop = open_workshop(database)
+    catalogue = open_catalogue(database)
     is_main = threading.current_thread() is threading.main_thread()
     lock = hold_worker_lock(url)
     done = threading.Event()
     if wait:
         threading.Thread(target=_end_without, args=(lock, done), daemon=True).start()
     try:
-        asyncio.run(_take_over(make_queue(url, workshop), workshop))
-        queue = make_queue(url, workshop)
+        asyncio.run(_take_over(make_queue(url, catalogue), catalogue))
+        queue = make_queue(url, catalogue)
         with queue.open():
             queue.run_worker(wait=wait, concurrency=1, delete_jobs="successful", install_signal_handlers=is_main)
     finally:
@@ -59,7 +59,7 @@ def run_worker(url: str, wait: bool = True) -> None:
         database.engine.dispose()
 
 
-async def _take_over(queue: procrastinate.App, workshop: Workshop) -> None:
+async def _take_over(queue: procrastinate.App, catalogue: Catalogue) -> None:
     """Put back what a worker before this one was at."""
     async with queue.open_async():
         for job in await queue.job_manager.list_jobs_async(status="doing"):
@@ -68,7 +68,7 @@ async def _take_over(queue: procrastinate.App, workshop: Workshop) -> None:
                 await queue.job_manager.retry_job(job)
             else:
                 log.error("job %s ended its worker %s times; it is given up", job.id, MOST_ATTEMPTS)
-                give_up(workshop.database, int(str(job.task_kwargs["task"])))
+                give_up(catalogue.database, int(str(job.task_kwargs["task"])))
                 await queue.job_manager.finish_job(job, Status.FAILED, delete_job=False)
 
 

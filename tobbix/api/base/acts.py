@@ -10,7 +10,7 @@ from flask import Response, make_response, request
 from flask.typing import ResponseReturnValue
 from flask_openapi3 import OpenAPI
 
-from tobbix.api.base.context import workshop
+from tobbix.api.base.context import catalogue
 from tobbix.api.base.fields import read_upload
 from tobbix.core.base.errors import InputError
 from tobbix.services.installation.sending import Answer, carry_out
@@ -35,7 +35,7 @@ class Application(OpenAPI):
             return Answer(response.status_code, response.get_data(as_text=True))
 
         key = act_key()
-        answer = carry_out(workshop().database, key, "" if key is None else _digest(), work)
+        answer = carry_out(catalogue().database, key, "" if key is None else _digest(), work)
         if made:
             return made[-1]
         response = make_response(answer.body, answer.status)

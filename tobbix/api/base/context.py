@@ -7,18 +7,18 @@ from flask import current_app
 
 from tobbix.gateways.ports import RateFeed, Scale
 from tobbix.services.installation.progress import ProgressBoard
-from tobbix.services.products.workshop import Workshop
+from tobbix.services.products.catalogue import Catalogue
 
 
 @dataclass(frozen=True)
 class Context:
-    """The workshop, the feeds and devices behind their ports, what adds the demo's releases, the
+    """The catalogue, the feeds and devices behind their ports, what adds the demo's releases, the
     mark of the running server, and how far uploads are."""
 
-    workshop: Workshop
+    catalogue: Catalogue
     rates: RateFeed
     scale: Scale
-    add_demo_releases: Callable[[Workshop], int]
+    add_demo_releases: Callable[[Catalogue], int]
     instance: str
     progress: ProgressBoard
 
@@ -30,6 +30,6 @@ def context() -> Context:
     return found
 
 
-def workshop() -> Workshop:
-    """The workshop of the running application."""
-    return context().workshop
+def catalogue() -> Catalogue:
+    """The catalogue of the running application."""
+    return context().catalogue

@@ -14,7 +14,7 @@ from itsdangerous import BadSignature, URLSafeSerializer
 from tobbix.api.base.problems import problem
 from tobbix.services.installation.owners import Owner
 from tobbix.services.installation.signing_in import STRANGERS, Limits, find_owner_of
-from tobbix.services.products.workshop import Workshop
+from tobbix.services.products.catalogue import Catalogue
 
 LONGEST_ADDRESS = 32_000  # characters of path and query
 _LOOPBACK = ("localhost", "127.0.0.1", "[::1]")
@@ -106,7 +106,7 @@ def _cookie_name(secret: str, secure: bool) -> str:
     return f"{'__Host-' if secure else ''}tobbix-{sha256(f'cookie {secret}'.encode()).hexdigest()[:8]}"
 
 
-def secure(app: Flask, workshop: Workshop, wanted: Guard) -> None:
+def secure(app: Flask, catalogue: Catalogue, wanted: Guard) -> None:
     """Wire sign-in, forgery protection and headers into the application."""
     app.extensions["guard"] = wanted
     app.config.update(
@@ -132,7 +132,7 @@ def secure(app: Flask, workshop: Workshop, wanted: Guard) -> None:
 
     @login.user_loader  # type: ignore[untyped-decorator]
     def load(token: str) -> SignedIn | None:
-        owner = find_owner_of(workshop.database, token, wanted.limits, now())
+        owner = find_owner_of(catalogue.database, token, wanted.limits, now())
         return None if owner is None else SignedIn(owner, token)
 
     @app.before_request

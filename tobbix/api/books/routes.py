@@ -3,7 +3,7 @@
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 
-from tobbix.api.base.context import workshop
+from tobbix.api.base.context import catalogue
 from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.books.schemas import BalanceOut, BooksOut, EntryOut, EntryPath, LotOut, PostingOut, TakenBackOut
@@ -27,7 +27,7 @@ def _lot(lot: Lot) -> LotOut:
 @blueprint.get("/books", responses={200: BooksOut}, summary="Where the books stand")
 @returns()
 def read_books() -> BooksOut:
-    view = books.read_books(workshop().database)
+    view = books.read_books(catalogue().database)
     return BooksOut(
         verdict=show_verdict(view.verdict),
         currency=view.currency,
@@ -54,7 +54,7 @@ def read_books() -> BooksOut:
 @blueprint.post("/entries/<int:number>/undo", responses={200: TakenBackOut}, summary="Take back what was booked")
 @returns()
 def undo_entry(path: EntryPath) -> TakenBackOut:
-    return TakenBackOut(text=taking_back.take_back(workshop(), path.number))
+    return TakenBackOut(text=taking_back.take_back(catalogue(), path.number))
 
 
 def _file(content: bytes | str, kind: str, name: str) -> Response:
@@ -70,7 +70,7 @@ def _file(content: bytes | str, kind: str, name: str) -> Response:
     summary="All entries as a plain-text ledger",
 )
 def export_ledger() -> Response:
-    return _file(books.export_ledger(workshop().database), "text/plain; charset=utf-8", "tobbix.beancount")
+    return _file(books.export_ledger(catalogue().database), "text/plain; charset=utf-8", "tobbix.beancount")
 
 
 @blueprint.get(
@@ -79,4 +79,4 @@ def export_ledger() -> Response:
     summary="All lines of all entries as CSV",
 )
 def export_entries() -> Response:
-    return _file(books.export_csv(workshop().database), "text/csv; charset=utf-8", "entries.csv")
+    return _file(books.export_csv(catalogue().database), "text/csv; charset=utf-8", "entries.csv")

@@ -6,7 +6,7 @@ from decimal import Decimal
 from flask_openapi3 import APIBlueprint, Tag
 
 from tobbix.api.base.acts import key_or_fresh
-from tobbix.api.base.context import context, workshop
+from tobbix.api.base.context import catalogue, context
 from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.buying.schemas import (
@@ -103,10 +103,10 @@ def show_purchase(found: Purchase, currency: str) -> PurchaseOut:
 @blueprint.get("/purchases", responses={200: PurchasesOut}, summary="What was bought")
 @returns()
 def list_purchases() -> PurchasesOut:
-    found = purchasing.list_purchases(workshop().database)
-    currency = read_preferences(workshop().database).currency
+    found = purchasing.list_purchases(catalogue().database)
+    currency = read_preferences(catalogue().database).currency
     rows = [(p.state, p.landed, p.parcel.due_on if p.parcel else None) for p in found]
-    verdict = show_verdict(state_buying(rows, workshop().today(), currency))
+    verdict = show_verdict(state_buying(rows, catalogue().today(), currency))
     return PurchasesOut(verdict=verdict, currency=currency, purchases=[show_purchase(p, currency) for p in found])
 
 
@@ -119,7 +119,7 @@ def read_purchase(path: PurchasePath) -> PurchaseOut:
 @blueprint.post("/purchases/preview", responses={200: DivisionOut}, summary="Landed cost and division, not booked")
 @returns()
 def preview_purchase(body: PurchaseIn) -> DivisionOut:
-    found = purchasing.preview_purchase(workshop().database, _said(body), workshop().today())
+    found = purchasing.preview_purchase(catalogue().database, _said(body), catalogue().today())
     charges = [
         HomeOut(
             kind=c.said.kind, amount=c.said.amount, currency=c.said.currency, rate=c.rate, source=c.source, home=c.home
@@ -132,7 +132,7 @@ def preview_purchase(body: PurchaseIn) -> DivisionOut:
 @blueprint.post("/purchases", responses={201: NumberOut}, summary="Record a purchase")
 @returns(201)
 def record_purchase(body: PurchaseIn) -> NumberOut:
-    number = purchasing.record_purchase(workshop().database, _said(body), key_or_fresh(), workshop().today())
+    number = purchasing.record_purchase(catalogue().database, _said(body), key_or_fresh(), catalogue().today())
     return NumberOut(number=number)
 
 
@@ -140,19 +140,19 @@ def record_purchase(body: PurchaseIn) -> NumberOut:
 @returns()
 def receive_purchase(path: PurchasePath, body: ReceiveIn) -> PurchaseOut:
     found = purchasing.Inspection(body.seal, body.series, body.contents, body.note)
-    purchasing.receive_purchase(workshop().database, path.number, body.version, body.day, found)
+    purchasing.receive_purchase(catalogue().database, path.number, body.version, body.day, found)
     return read_after(path.number)
 
 
 def read_after(number: int) -> PurchaseOut:
-    currency = read_preferences(workshop().database).currency
-    return show_purchase(purchasing.read_purchase(workshop().database, number), currency)
+    currency = read_preferences(catalogue().database).currency
+    return show_purchase(purchasing.read_purchase(catalogue().database, number), currency)
 
 
 @blueprint.put("/purchases/<int:number>/dispute", responses={200: PurchaseOut}, summary="Dispute, or close it")
 @returns()
 def dispute_purchase(path: PurchasePath, body: DisputeIn) -> PurchaseOut:
-    amending.dispute_purchase(workshop().database, path.number, body.version, body.why)
+    amending.dispute_purchase(catalogue().database, path.number, body.version, body.why)
     return read_after(path.number)
 
 
@@ -160,12 +160,12 @@ def dispute_purchase(path: PurchasePath, body: DisputeIn) -> PurchaseOut:
 @returns()
 def refund_purchase(path: PurchasePath, body: RefundIn) -> PurchaseOut:
     said = _charge("other", body)
-    amending.refund_purchase(workshop().database, path.number, body.version, said)
+    amending.refund_purchase(catalogue().database, path.number, body.version, said)
     return read_after(path.number)
 
 
 def _charge(kind: str, body: RefundIn) -> booking.ChargeSaid:
-    if body.day > workshop().today():
+    if body.day > catalogue().today():
         raise InputError.at("day", "is still to come")
     return booking.ChargeSaid(kind, Decimal(body.amount), body.currency, body.day, body.purse, _decimal(body.rate))
 
@@ -173,7 +173,7 @@ def _charge(kind: str, body: RefundIn) -> booking.ChargeSaid:
 @blueprint.post("/purchases/<int:number>/charges", responses={200: PurchaseOut}, summary="A cost that comes later")
 @returns()
 def add_charge(path: PurchasePath, body: LaterChargeIn) -> PurchaseOut:
-    amending.add_charge(workshop().database, path.number, body.version, _charge(body.kind, body))
+    amending.add_charge(catalogue().database, path.number, body.version, _charge(body.kind, body))
     return read_after(path.number)
 
 
@@ -181,7 +181,7 @@ def add_charge(path: PurchasePath, body: LaterChargeIn) -> PurchaseOut:
 @returns()
 def correct_purchase(path: PurchasePath, body: PurchaseWordsIn) -> PurchaseOut:
     said = amending.PurchaseWords(**body.model_dump(exclude={"version"}))
-    amending.correct_purchase(workshop().database, path.number, body.version, said)
+    amending.correct_purchase(catalogue().database, path.number, body.version, said)
     return read_after(path.number)
 
 
@@ -192,7 +192,7 @@ def divide_purchase(path: PurchasePath, body: DivideIn) -> SharesOut:
         amending.PartSaid(p.item, _decimal(p.value), _decimal(p.fixed), p.gift, Decimal(p.weight)) for p in body.parts
     ]
     shares = amending.divide_again(
-        workshop().database, path.number, body.version, body.method, parts, workshop().today(), body.book
+        catalogue().database, path.number, body.version, body.method, parts, catalogue().today(), body.book
     )
     return SharesOut(shares=list(shares))
 
@@ -200,35 +200,35 @@ def divide_purchase(path: PurchasePath, body: DivideIn) -> SharesOut:
 @blueprint.post("/purchases/<int:number>/undo", responses={200: PurchaseOut}, summary="Take a purchase back")
 @returns()
 def undo_purchase(path: PurchasePath, body: VersionIn) -> PurchaseOut:
-    amending.undo_purchase(workshop().database, path.number, body.version, workshop().today())
+    amending.undo_purchase(catalogue().database, path.number, body.version, catalogue().today())
     return read_after(path.number)
 
 
 @blueprint.post("/rates/fetch", responses={200: CountOut}, summary="Take exchange rates from the feed")
 @returns()
 def fetch_rates(body: FetchIn) -> CountOut:
-    today = workshop().today()
-    count = rates.fetch_rates(workshop().database, context().rates, today - timedelta(days=body.days), today)
+    today = catalogue().today()
+    count = rates.fetch_rates(catalogue().database, context().rates, today - timedelta(days=body.days), today)
     return CountOut(count=count)
 
 
 @blueprint.get("/rates", responses={200: RatesOut}, summary="Exchange rates")
 @returns()
 def list_rates() -> RatesOut:
-    home, found = rates.list_rates(workshop().database)
+    home, found = rates.list_rates(catalogue().database)
     return RatesOut(home=home, rates=[RateOut.model_validate(rate, from_attributes=True) for rate in found])
 
 
 @blueprint.delete("/rates/<currency>/<day>", responses={204: None}, summary="Take a rate set by hand back")
 @returns(204)
 def forget_rate(path: RatePath) -> None:
-    rates.forget_rate(workshop().database, path.currency, path.day, workshop().today())
+    rates.forget_rate(catalogue().database, path.currency, path.day, catalogue().today())
 
 
 @blueprint.put("/rates", responses={204: None}, summary="Set a rate by hand")
 @returns(204)
 def set_rate(body: RateIn) -> None:
-    rates.set_rate(workshop().database, body.currency, body.day, Decimal(body.rate), workshop().today())
+    rates.set_rate(catalogue().database, body.currency, body.day, Decimal(body.rate), catalogue().today())
 
 
 @blueprint.get("/bid", responses={200: BidOut}, summary="The most to bid")
@@ -242,10 +242,10 @@ def read_bid(query: BidQuery) -> BidOut:
     if query.price is not None:
         if query.way is None:
             raise InputError.at("way", "say through which way it sells at that price")
-        net = work_out_net(workshop().database, query.way, Decimal(query.price), None).net
+        net = work_out_net(catalogue().database, query.way, Decimal(query.price), None).net
     ceiling = landed_ceiling(net, Decimal(query.margin), Decimal(query.wanted_return), _decimal(query.ceiling))
     bid = most_to_bid(ceiling, terms)
-    currency = read_preferences(workshop().database).currency
+    currency = read_preferences(catalogue().database).currency
     verdict = show_verdict(state_bid(bid, ceiling, terms, currency))
     return BidOut(verdict=verdict, bid=bid, ceiling=float(ceiling), landed=float(terms.landed(bid)))
 
@@ -256,7 +256,7 @@ def read_offer(query: OfferQuery) -> OfferOut:
     sample = read_sample(query.sample)
     work = float(query.minutes_per_card), float(query.hourly_rate)
     found = offer_for_collection(sample, query.cards, float(query.keeps or 0), *work, float(query.margin or 0))
-    currency = read_preferences(workshop().database).currency
+    currency = read_preferences(catalogue().database).currency
     return OfferOut(
         verdict=show_verdict(state_offer(found, query.cards, currency)),
         values=sample,

@@ -12,7 +12,7 @@ from flask_wtf.csrf import generate_csrf
 from werkzeug.exceptions import Unauthorized
 
 from tobbix.api.base.acts import key_or_fresh
-from tobbix.api.base.context import context, workshop
+from tobbix.api.base.context import catalogue, context
 from tobbix.api.base.documenting import answer, operation_id, returns
 from tobbix.api.base.fields import save_upload
 from tobbix.api.base.security import SignedIn, guard, note_browser, now, who_asks
@@ -94,20 +94,20 @@ def describe_preferences(preferences: Preferences) -> PreferencesOut:
         monthly_limit=None if limit is None else format(limit, "f"),
         version=preferences.version,
         currency=preferences.currency,
-        currency_open=is_home_open(workshop().database),
+        currency_open=is_home_open(catalogue().database),
         sheet_condition=preferences.sheet_condition,
     )
 
 
 def _session() -> SessionOut:
-    owner = current_owner(workshop().database)
+    owner = current_owner(catalogue().database)
     signed_in = bool(current_user.is_authenticated)
     return SessionOut(
         signed_in=signed_in,
         owner=owner.name if owner is not None and signed_in else None,
         is_demo=owner is not None and owner.is_demo,
         token=generate_csrf(),
-        today=workshop().today(),
+        today=catalogue().today(),
     )
 
 
@@ -120,10 +120,10 @@ def read_session() -> SessionOut:
 @blueprint.post("/session", responses={200: SessionOut}, summary="Sign in")
 def start_session(body: SignInIn) -> Response:
     browser = request.user_agent.string
-    token = sign_in(workshop().database, body.passphrase, who_asks(), browser, now())
+    token = sign_in(catalogue().database, body.passphrase, who_asks(), browser, now())
     if token is None:
         raise Unauthorized("That is not the passphrase.")
-    owner = current_owner(workshop().database)
+    owner = current_owner(catalogue().database)
     assert owner is not None
     session.clear()  # a session from before sign-in must not live on
     login_user(SignedIn(owner, token))
@@ -135,7 +135,7 @@ def start_session(body: SignInIn) -> Response:
 @blueprint.delete("/session", responses={200: SessionOut}, summary="Sign out")
 @returns()
 def end_session() -> SessionOut:
-    sign_out(workshop().database, current_user.token)
+    sign_out(catalogue().database, current_user.token)
     logout_user()
     session.clear()
     return _session()
@@ -145,7 +145,7 @@ def end_session() -> SessionOut:
 @returns()
 def list_sessions() -> OpenSessionsOut:
     limits = guard().limits
-    found = list_open(workshop().database, current_user.token, limits, now())
+    found = list_open(catalogue().database, current_user.token, limits, now())
     return OpenSessionsOut(
         sessions=[OpenSessionOut.model_validate(one, from_attributes=True) for one in found],
         idle_hours=limits.idle.total_seconds() / 3600,
@@ -155,7 +155,7 @@ def list_sessions() -> OpenSessionsOut:
 
 @blueprint.delete("/sign-ins", responses={200: OpenSessionsOut}, summary="End every session but this one")
 def end_other_sessions() -> Response:
-    end_others(workshop().database, current_user.token)
+    end_others(catalogue().database, current_user.token)
     response: Response = list_sessions()
     return response
 
@@ -168,7 +168,7 @@ def end_other_sessions() -> Response:
 def make_backup() -> Response:
     with TemporaryDirectory() as folder:
         target = Path(folder, "backup.zip")
-        size = back_up(workshop().database, target)
+        size = back_up(catalogue().database, target)
         file = target.open("rb")  # stays readable when the folder is gone
 
     def chunks() -> Iterator[bytes]:
@@ -177,7 +177,7 @@ def make_backup() -> Response:
 
     response = Response(chunks(), content_type="application/zip")
     response.content_length = size
-    name = f"tobbix-{workshop().today().isoformat()}.zip"
+    name = f"tobbix-{catalogue().today().isoformat()}.zip"
     response.headers["Content-Disposition"] = f"attachment; filename={name}"
     return response
 
@@ -188,7 +188,7 @@ def restore_backup(form: BackupForm) -> RestoredOut:
     with TemporaryDirectory() as folder:
         source = Path(folder, "backup")
         save_upload(form.file, source)
-        done = restore(workshop().database, source, form.confirmed)
+        done = restore(catalogue().database, source, form.confirmed)
     session.clear()
     return RestoredOut(words=done.words, unknown=list(done.unknown))
 
@@ -203,7 +203,7 @@ def read_progress(path: ProgressPath) -> ProgressOut:
 @blueprint.get("/preferences", responses={200: PreferencesOut}, summary="The owner's rule and buying costs")
 @returns()
 def show_preferences() -> PreferencesOut:
-    return describe_preferences(read_preferences(workshop().database))
+    return describe_preferences(read_preferences(catalogue().database))
 
 
 @blueprint.get("/currencies", responses={200: CurrenciesOut}, summary="Currencies by their codes")
@@ -215,8 +215,8 @@ def list_currencies() -> CurrenciesOut:
 @blueprint.put("/preferences/home", responses={200: PreferencesOut}, summary="Choose the home currency")
 @returns()
 def put_home(body: HomeIn) -> PreferencesOut:
-    today = workshop().today()
-    chosen = choose_home(workshop().database, body.currency, body.sheet_condition, body.version, today)
+    today = catalogue().today()
+    chosen = choose_home(catalogue().database, body.currency, body.sheet_condition, body.version, today)
     return describe_preferences(chosen)
 
 
@@ -233,16 +233,16 @@ def put_preferences(body: PreferencesFields) -> PreferencesOut:
         Uncertainty(body.own_spread, body.market_spread),
         SealedHabits(body.growth, body.years, body.keeping),
         None if body.monthly_limit is None else Decimal(body.monthly_limit),
-        read_preferences(workshop().database).currency,
+        read_preferences(catalogue().database).currency,
         body.version,
     )  # fmt: skip
-    return describe_preferences(change_preferences(workshop().database, wanted))
+    return describe_preferences(change_preferences(catalogue().database, wanted))
 
 
 def _spending() -> SpendingOut:
-    spent, rows = read_spending(workshop().database, workshop().today())
+    spent, rows = read_spending(catalogue().database, catalogue().today())
     return SpendingOut(
-        today=workshop().today(),
+        today=catalogue().today(),
         month=spent.month,
         total=f"{spent.total:.2f}",
         limit=None if spent.limit is None else f"{spent.limit:.2f}",
@@ -267,26 +267,26 @@ def show_spending() -> SpendingOut:
 @blueprint.post("/spending", responses={200: SpendingOut}, summary="Note what was spent")
 @returns()
 def add_spending(body: SpendingIn) -> SpendingOut:
-    note_spending(workshop().database, body.day, Decimal(body.amount), body.what, key_or_fresh(), workshop().today())
+    note_spending(catalogue().database, body.day, Decimal(body.amount), body.what, key_or_fresh(), catalogue().today())
     return _spending()
 
 
 @blueprint.delete("/spending/<int:number>", responses={200: SpendingOut}, summary="Take an entry back")
 @returns()
 def remove_spending(path: SpendingPath) -> SpendingOut:
-    take_back_spending(workshop().database, path.number, back=True)
+    take_back_spending(catalogue().database, path.number, back=True)
     return _spending()
 
 
 @blueprint.post("/spending/<int:number>/restore", responses={200: SpendingOut}, summary="Bring an entry back")
 @returns()
 def restore_spending(path: SpendingPath) -> SpendingOut:
-    take_back_spending(workshop().database, path.number, back=False)
+    take_back_spending(catalogue().database, path.number, back=False)
     return _spending()
 
 
 @blueprint.get("/health", responses={200: HealthOut}, summary="Whether the server is well")
 @returns()
 def show_health() -> HealthOut:
-    health = read_health(workshop().database)
+    health = read_health(catalogue().database)
     return HealthOut(store=health.store, worker=health.worker, instance=context().instance)

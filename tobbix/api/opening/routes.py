@@ -7,7 +7,7 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from tobbix.api.base.acts import key_or_fresh
 from tobbix.api.base.cards import FindQuery, FoundListOut
-from tobbix.api.base.context import context, workshop
+from tobbix.api.base.context import catalogue, context
 from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.buying.schemas import NumberOut
@@ -54,7 +54,7 @@ from tobbix.core.holdings.allocation import Method
 from tobbix.core.opening.records import Opening
 from tobbix.core.opening.session import Pulled
 from tobbix.core.opening.summary import state_opening, state_results
-from tobbix.services.opening import closing, extras, opening, results
+from tobbix.services.opening import closing, finding, opening, redeeming, results, weighing
 
 blueprint = APIBlueprint(
     "opening",
@@ -74,7 +74,7 @@ def _row(row: Opening) -> dict[str, Any]:
 
 
 def _show(number: int) -> OpeningOut:
-    view = opening.read_session(workshop(), number)
+    view = opening.read_session(catalogue(), number)
     sheet, row = view.looked.sheet, view.session
     return OpeningOut(
         **_row(row),
@@ -115,8 +115,8 @@ def _show(number: int) -> OpeningOut:
 @blueprint.get("/sessions", responses={200: OpeningsOut}, summary="Openings, and what can be opened")
 @returns()
 def list_openings() -> OpeningsOut:
-    rows = opening.list_sessions(workshop())
-    sealed = extras.list_openable(workshop())
+    rows = opening.list_sessions(catalogue())
+    sealed = finding.list_openable(catalogue())
     running = sum(row.is_alive for row, _ in rows)
     return OpeningsOut(
         verdict=show_verdict(state_opening(running, sum(item.count for item, *_ in sealed))),
@@ -143,7 +143,7 @@ def start_opening(body: OpeningIn) -> NumberOut:
         body.item, body.boxes, _share(body.entertainment), body.gone, body.gone_hits, body.trust,
         None, body.note,
     )  # fmt: skip
-    return NumberOut(number=opening.start_session(workshop(), said, key_or_fresh()))
+    return NumberOut(number=opening.start_session(catalogue(), said, key_or_fresh()))
 
 
 @blueprint.get("/sessions/<int:number>", responses={200: OpeningOut}, summary="An opening")
@@ -155,14 +155,14 @@ def read_opening(path: OpeningPath) -> OpeningOut:
 @blueprint.get("/sessions/<int:number>/cards", responses={200: FoundListOut}, summary="Cards that the box can hold")
 @returns()
 def find_cards(path: OpeningPath, query: FindQuery) -> FoundListOut:
-    return FoundListOut.of(extras.find_in_box(workshop(), path.number, query.find))
+    return FoundListOut.of(finding.find_in_box(catalogue(), path.number, query.find))
 
 
 @blueprint.post("/sessions/<int:number>/pulls", responses={200: OpeningOut}, summary="Log a card")
 @returns()
 def log_pull(path: OpeningPath, body: PullIn) -> OpeningOut:
     fresh = Pulled(body.pack, body.line, body.number or None, body.count, body.serial or None, body.flaw or None)
-    opening.log_pull(workshop(), path.number, fresh, key_or_fresh())
+    opening.log_pull(catalogue(), path.number, fresh, key_or_fresh())
     return _show(path.number)
 
 
@@ -170,21 +170,21 @@ def log_pull(path: OpeningPath, body: PullIn) -> OpeningOut:
 @returns()
 def log_totals(path: OpeningPath, body: TotalsIn) -> OpeningOut:
     totals = [(item.line, item.count) for item in body.totals]
-    opening.log_totals(workshop(), path.number, body.packs, totals, key_or_fresh())
+    opening.log_totals(catalogue(), path.number, body.packs, totals, key_or_fresh())
     return _show(path.number)
 
 
 @blueprint.get("/sessions/<int:number>/hot", responses={200: HotOut}, summary="Is it a hot box?")
 @returns()
 def read_hot_box(path: OpeningPath, query: HotQuery) -> HotOut:
-    found = extras.judge_hot_box(workshop(), path.number, query.line, query.one_in, query.times)
+    found = finding.judge_hot_box(catalogue(), path.number, query.line, query.one_in, query.times)
     return HotOut.model_validate(found, from_attributes=True)
 
 
 @blueprint.delete("/sessions/<int:number>/pulls", responses={200: OpeningOut}, summary="Take the last card back")
 @returns()
 def undo_pull(path: OpeningPath) -> OpeningOut:
-    opening.undo_pull(workshop(), path.number)
+    opening.undo_pull(catalogue(), path.number)
     return _show(path.number)
 
 
@@ -193,63 +193,63 @@ def undo_pull(path: OpeningPath) -> OpeningOut:
 )
 @returns()
 def take_pull_back(path: PullPath) -> OpeningOut:
-    opening.undo_pull(workshop(), path.number, path.pull)
+    opening.undo_pull(catalogue(), path.number, path.pull)
     return _show(path.number)
 
 
 @blueprint.post("/sessions/<int:number>/pack", responses={200: OpeningOut}, summary="Go to another pack")
 @returns()
 def turn_pack(path: OpeningPath, body: TurnIn) -> OpeningOut:
-    opening.turn_pack(workshop(), path.number, body.pack, body.rest_is_base)
+    opening.turn_pack(catalogue(), path.number, body.pack, body.rest_is_base)
     return _show(path.number)
 
 
 @blueprint.post("/sessions/<int:number>/pause", responses={200: OpeningOut}, summary="Put it aside")
 @returns()
 def pause_opening(path: OpeningPath) -> OpeningOut:
-    opening.pause_session(workshop(), path.number)
+    opening.pause_session(catalogue(), path.number)
     return _show(path.number)
 
 
 @blueprint.post("/sessions/<int:number>/finish", responses={200: OpeningOut}, summary="Move the cost to the cards")
 @returns()
 def finish_opening(path: OpeningPath, body: FinishIn) -> OpeningOut:
-    closing.finish_session(workshop(), path.number, body.rest_is_base, body.stopped_hot)
+    closing.finish_session(catalogue(), path.number, body.rest_is_base, body.stopped_hot)
     return _show(path.number)
 
 
 @blueprint.post("/sessions/<int:number>/reopen", responses={200: OpeningOut}, summary="Take the end of it back")
 @returns()
 def reopen_opening(path: OpeningPath) -> OpeningOut:
-    closing.undo_finish(workshop(), path.number)
+    closing.undo_finish(catalogue(), path.number)
     return _show(path.number)
 
 
 @blueprint.delete("/sessions/<int:number>", responses={200: OpeningOut}, summary="It was begun by mistake")
 @returns()
 def take_opening_back(path: OpeningPath) -> OpeningOut:
-    opening.take_session_back(workshop(), path.number)
+    opening.take_session_back(catalogue(), path.number)
     return _show(path.number)
 
 
 @blueprint.post("/sessions/<int:number>/go-on", responses={200: OpeningOut}, summary="It goes on after all")
 @returns()
 def go_on(path: OpeningPath) -> OpeningOut:
-    opening.go_on(workshop(), path.number)
+    opening.go_on(catalogue(), path.number)
     return _show(path.number)
 
 
 @blueprint.post("/sessions/<int:number>/divide", responses={200: NewPartsOut}, summary="Divide its cost again")
 @returns()
 def divide_session(path: OpeningPath, body: DivideSessionIn) -> NewPartsOut:
-    parts = closing.divide_session(workshop(), path.number, body.version, Method(body.method), body.book)
+    parts = closing.divide_session(catalogue(), path.number, body.version, Method(body.method), body.book)
     return NewPartsOut(parts=[NewPartOut.model_validate(part, from_attributes=True) for part in parts])
 
 
 @blueprint.get("/results", responses={200: ResultsOut}, summary="Odds against results")
 @returns()
 def read_results(query: ResultsQuery) -> ResultsOut:
-    view = results.read_results(workshop(), query.release, query.format, query.strength)
+    view = results.read_results(catalogue(), query.release, query.format, query.strength)
     return ResultsOut(
         release_title=view.looked.sheet.release.title,
         format_name=view.format.name,
@@ -264,7 +264,7 @@ def read_results(query: ResultsQuery) -> ResultsOut:
 @blueprint.get("/results/compared", responses={200: ComparedFormatsOut}, summary="Two formats against each other")
 @returns()
 def compare_results(query: CompareFormatsQuery) -> ComparedFormatsOut:
-    found = results.compare_formats(workshop(), query.release, query.first, query.second)
+    found = results.compare_formats(catalogue(), query.release, query.first, query.second)
     return ComparedFormatsOut(
         lines=[
             ComparedLineOut(
@@ -289,7 +289,7 @@ def read_weights(query: WeightsQuery) -> WeightsOut:
 
 
 def _weights(release: str, fmt: str, unit: str) -> WeightsOut:
-    rows, said, verdict = extras.read_weights(workshop(), release, fmt, unit)
+    rows, said, verdict = weighing.read_weights(catalogue(), release, fmt, unit)
     return WeightsOut(
         verdict=show_verdict(verdict),
         area=said and said.area,
@@ -305,40 +305,40 @@ def _weights(release: str, fmt: str, unit: str) -> WeightsOut:
 @blueprint.post("/weights", responses={200: WeightsOut}, summary="Log a weight, or read the scale")
 @returns()
 def log_weight(body: WeightIn) -> WeightsOut:
-    extras.log_weight(workshop(), context().scale, body.release, body.format, body.unit, body.grams, body.held_hit)
+    weighing.log_weight(catalogue(), context().scale, body.release, body.format, body.unit, body.grams, body.held_hit)
     return _weights(body.release, body.format, body.unit)
 
 
 @blueprint.delete("/weights/<int:number>", responses={204: None}, summary="Take a weight back")
 @returns(204)
 def take_weight_back(path: OpeningPath) -> None:
-    extras.take_weight_back(workshop(), path.number, back=True)
+    weighing.take_weight_back(catalogue(), path.number, back=True)
 
 
 @blueprint.post("/weights/<int:number>/restore", responses={204: None}, summary="Bring a weight in again")
 @returns(204)
 def restore_weight(path: OpeningPath) -> None:
-    extras.take_weight_back(workshop(), path.number, back=False)
+    weighing.take_weight_back(catalogue(), path.number, back=False)
 
 
 @blueprint.delete("/redemptions/<int:number>", responses={200: RedemptionsOut}, summary="Take a redemption back")
 @returns()
 def take_redemption_back(path: OpeningPath) -> RedemptionsOut:
-    extras.take_redemption_back(workshop(), path.number, back=True)
+    redeeming.take_redemption_back(catalogue(), path.number, back=True)
     return _redemptions()
 
 
 @blueprint.post("/redemptions/<int:number>/restore", responses={200: RedemptionsOut}, summary="Bring it in again")
 @returns()
 def restore_redemption(path: OpeningPath) -> RedemptionsOut:
-    extras.take_redemption_back(workshop(), path.number, back=False)
+    redeeming.take_redemption_back(catalogue(), path.number, back=False)
     return _redemptions()
 
 
 def _redemptions() -> RedemptionsOut:
-    rows = extras.list_redemptions(workshop())
+    rows = redeeming.list_redemptions(catalogue())
     shown = [RedemptionOut.model_validate(row, from_attributes=True) for row in rows]
-    redeemable = [RedeemableOut(item=i.number, name=i.name) for i in extras.list_redeemable(workshop())]
+    redeemable = [RedeemableOut(item=i.number, name=i.name) for i in redeeming.list_redeemable(catalogue())]
     return RedemptionsOut(redemptions=shown, redeemable=redeemable)
 
 
@@ -356,12 +356,12 @@ def list_redemptions() -> RedemptionsOut:
 @blueprint.post("/redemptions", responses={200: RedemptionsOut}, summary="Note a redemption")
 @returns()
 def add_redemption(body: RedemptionIn) -> RedemptionsOut:
-    extras.put_redemption(workshop(), None, None, _said(body, set()))
+    redeeming.put_redemption(catalogue(), None, None, _said(body, set()))
     return _redemptions()
 
 
 @blueprint.put("/redemptions/<int:number>", responses={200: RedemptionsOut}, summary="Change a redemption")
 @returns()
 def change_redemption(path: OpeningPath, body: RedemptionChange) -> RedemptionsOut:
-    extras.put_redemption(workshop(), path.number, body.version, _said(body, {"version"}))
+    redeeming.put_redemption(catalogue(), path.number, body.version, _said(body, {"version"}))
     return _redemptions()

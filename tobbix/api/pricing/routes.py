@@ -4,7 +4,7 @@ from decimal import Decimal
 
 from flask_openapi3 import APIBlueprint, Tag
 
-from tobbix.api.base.context import workshop
+from tobbix.api.base.context import catalogue
 from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.pricing.schemas import BracketOut, NetOut, NetQuery, WayIn, WayOut, WayPath, WaysOut
 from tobbix.core.base.errors import InputError
@@ -45,7 +45,7 @@ def _show(stored: StoredWay) -> WayOut:
 @blueprint.get("/ways", responses={200: WaysOut}, summary="Ways of selling")
 @returns()
 def read_ways() -> WaysOut:
-    return WaysOut(ways=[_show(stored) for stored in list_ways(workshop().database)])
+    return WaysOut(ways=[_show(stored) for stored in list_ways(catalogue().database)])
 
 
 @blueprint.put("/ways/<way>", responses={200: WayOut}, summary="Add or change a way of selling")
@@ -59,13 +59,13 @@ def put_way(path: WayPath, body: WayIn) -> WayOut:
         most=None if body.most is None else Decimal(body.most),
         **{name: Decimal(getattr(body, name) or "0") for name in _AMOUNTS},
     )
-    return _show(save_way(workshop().database, way, body.version))
+    return _show(save_way(catalogue().database, way, body.version))
 
 
 @blueprint.delete("/ways/<way>", responses={200: WayOut}, summary="Take a way of selling out")
 @returns()
 def delete_way(path: WayPath) -> WayOut:
-    return _show(remove_way(workshop().database, path.way))
+    return _show(remove_way(catalogue().database, path.way))
 
 
 @blueprint.get("/ways/<way>/net", responses={200: NetOut}, summary="What a price nets, or what to list for a net")
@@ -75,5 +75,5 @@ def read_net(path: WayPath, query: NetQuery) -> NetOut:
         raise InputError.at("price", "give either a price or the net that is wanted")
     price = None if query.price is None else Decimal(query.price)
     net = None if query.net is None else Decimal(query.net)
-    found = work_out_net(workshop().database, path.way, price, net)
+    found = work_out_net(catalogue().database, path.way, price, net)
     return NetOut(price=found.price, net=found.net)

@@ -6,7 +6,7 @@ from typing import Any
 from flask_openapi3 import APIBlueprint, Tag
 
 from tobbix.api.base.cards import FoundOut
-from tobbix.api.base.context import workshop
+from tobbix.api.base.context import catalogue
 from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.products import naming_schemas as schemas
 from tobbix.api.products.schemas import FormatPath, LinePath, ReleasePath
@@ -35,7 +35,7 @@ def list_stubs() -> schemas.StubsOut:
     return schemas.StubsOut(
         releases=[
             schemas.StubOut(**_about(stub.key, stub.about), lines=stub.lines, cards=stub.cards)
-            for stub in naming.list_stubs(workshop())
+            for stub in naming.list_stubs(catalogue())
         ]
     )
 
@@ -43,7 +43,7 @@ def list_stubs() -> schemas.StubsOut:
 @blueprint.get("/releases/<release>/seen", responses={200: schemas.StubDetailOut}, summary="Cards beside a sheet")
 @returns()
 def read_stub(path: ReleasePath) -> schemas.StubDetailOut:
-    found = naming.read_stub(workshop(), path.release)
+    found = naming.read_stub(catalogue(), path.release)
     cards = [schemas.SeenCardOut.model_validate(card, from_attributes=True) for card in found.cards]
     return schemas.StubDetailOut(**_about(found.key, found.about), has_sheet=found.has_sheet, cards=cards)
 
@@ -51,7 +51,7 @@ def read_stub(path: ReleasePath) -> schemas.StubDetailOut:
 @blueprint.put("/releases/<release>/seen", responses={204: None}, summary="Correct a release as far as seen")
 @returns(204)
 def correct_stub(path: ReleasePath, body: schemas.SeenReleaseIn) -> None:
-    naming.correct_release(workshop(), path.release, SeenRelease(**body.model_dump()))
+    naming.correct_release(catalogue(), path.release, SeenRelease(**body.model_dump()))
 
 
 @blueprint.post("/named-cards", responses={201: FoundOut}, summary="Name a card that no sheet tells of")
@@ -61,7 +61,7 @@ def name_card(body: schemas.NamedCardIn) -> FoundOut:
         raise InputError.at("release", "choose a release, or name one")
     release = body.release if body.fresh is None else SeenRelease(**body.fresh.model_dump())
     assert release is not None
-    found = naming.name_card(workshop(), release, Seen(body.line, body.number, body.subject, body.variant))
+    found = naming.name_card(catalogue(), release, Seen(body.line, body.number, body.subject, body.variant))
     return FoundOut.model_validate(found, from_attributes=True)
 
 
@@ -72,7 +72,7 @@ def read_description(path: ReleasePath) -> schemas.DescriptionOut:
 
 
 def _description(release: str) -> schemas.DescriptionOut:
-    found = describing.read_description(workshop(), release)
+    found = describing.read_description(catalogue(), release)
     return schemas.DescriptionOut(
         code=found.code,
         notes=[schemas.NoteOut.model_validate(note, from_attributes=True) for note in found.notes],
@@ -90,7 +90,7 @@ def _show_sizes(line: str, sizes: Sequence[CardSize]) -> schemas.LineSizesOut:
 @blueprint.post("/releases/<release>/notes", responses={201: schemas.DescriptionOut}, summary="Note something of it")
 @returns(201)
 def add_note(path: ReleasePath, body: schemas.NoteIn) -> schemas.DescriptionOut:
-    describing.add_note(workshop(), path.release, body.kind, body.text, body.line, body.card)
+    describing.add_note(catalogue(), path.release, body.kind, body.text, body.line, body.card)
     return _description(path.release)
 
 
@@ -99,14 +99,14 @@ def add_note(path: ReleasePath, body: schemas.NoteIn) -> schemas.DescriptionOut:
 )
 @returns()
 def remove_note(path: schemas.NotePath) -> schemas.DescriptionOut:
-    describing.remove_note(workshop(), path.release, path.number)
+    describing.remove_note(catalogue(), path.release, path.number)
     return _description(path.release)
 
 
 @blueprint.put("/releases/<release>/lines/<line>/sizes", responses={200: schemas.DescriptionOut}, summary="Card sizes")
 @returns()
 def put_sizes(path: LinePath, body: schemas.SizesIn) -> schemas.DescriptionOut:
-    describing.put_sizes(workshop(), path.release, path.line, body.text)
+    describing.put_sizes(catalogue(), path.release, path.line, body.text)
     return _description(path.release)
 
 
@@ -115,7 +115,7 @@ def put_sizes(path: LinePath, body: schemas.SizesIn) -> schemas.DescriptionOut:
 )
 @returns()
 def put_extras(path: FormatPath, body: schemas.ExtrasIn) -> schemas.DescriptionOut:
-    describing.put_extras(workshop(), path.release, path.format, body.extras)
+    describing.put_extras(catalogue(), path.release, path.format, body.extras)
     return _description(path.release)
 
 
@@ -124,18 +124,18 @@ def put_extras(path: FormatPath, body: schemas.ExtrasIn) -> schemas.DescriptionO
 )
 @returns()
 def put_debut(path: LinePath, body: schemas.DebutIn) -> schemas.DescriptionOut:
-    describing.put_debut(workshop(), path.release, path.line, body.number, body.debut)
+    describing.put_debut(catalogue(), path.release, path.line, body.number, body.debut)
     return _description(path.release)
 
 
 @blueprint.get("/subjects", responses={200: schemas.SubjectsOut}, summary="Whom cards show, over all releases")
 @returns()
 def list_subjects(query: schemas.SubjectsQuery) -> schemas.SubjectsOut:
-    found = describing.list_subjects(workshop(), query.find, query.watched)
+    found = describing.list_subjects(catalogue(), query.find, query.watched)
     return schemas.SubjectsOut(subjects=[schemas.SubjectOut.model_validate(s, from_attributes=True) for s in found])
 
 
 @blueprint.put("/subjects/<int:number>", responses={204: None}, summary="Watch a subject")
 @returns(204)
 def watch_subject(path: schemas.SubjectPath, body: schemas.WatchIn) -> None:
-    describing.watch_subject(workshop(), path.number, body.watched)
+    describing.watch_subject(catalogue(), path.number, body.watched)

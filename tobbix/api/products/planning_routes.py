@@ -3,7 +3,7 @@
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel
 
-from tobbix.api.base.context import workshop
+from tobbix.api.base.context import catalogue
 from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.products import planning_schemas as schemas
 from tobbix.api.products import planning_views as views
@@ -28,28 +28,30 @@ _RELEASE, _FORMAT = "/releases/<release>", "/releases/<release>/formats/<format>
 @blueprint.get(_FORMAT + "/sureness", responses={200: schemas.SurenessOut}, summary="How sure a loss is")
 @returns()
 def read_sureness(path: FormatPath, query: schemas.PriceQuery) -> BaseModel:
-    found = planning.answer_sureness(workshop(), path.release, path.format, query.price, query.choice())
+    found = planning.answer_sureness(catalogue(), path.release, path.format, query.price, query.choice())
     return views.show_sureness(found)
 
 
 @blueprint.get(_RELEASE + "/comparison", responses={200: schemas.ComparisonOut}, summary="Formats side by side")
 @returns()
 def read_comparison(path: ReleasePath, query: schemas.CompareQuery) -> BaseModel:
-    return views.show_comparison(planning.answer_comparison(workshop(), path.release, query.rare_packs, query.choice()))
+    return views.show_comparison(
+        planning.answer_comparison(catalogue(), path.release, query.rare_packs, query.choice())
+    )
 
 
 @blueprint.get(_FORMAT + "/set", responses={200: schemas.SetOut}, summary="What a set takes")
 @returns()
 def read_set(path: FormatPath, query: schemas.SetQuery) -> BaseModel:
     aim = SetAim(query.line, query.number or None)
-    found = planning.answer_set(workshop(), path.release, path.format, aim, query.repeats, query.price, query.choice())
+    found = planning.answer_set(catalogue(), path.release, path.format, aim, query.repeats, query.price, query.choice())
     return views.show_set(found)
 
 
 @blueprint.get(_RELEASE + "/production", responses={200: schemas.ProductionOut}, summary="How many exist")
 @returns()
 def read_production(path: ReleasePath, query: schemas.ProductionQuery) -> BaseModel:
-    return views.show_production(planning.answer_production(workshop(), path.release, _shares(query.shares)))
+    return views.show_production(planning.answer_production(catalogue(), path.release, _shares(query.shares)))
 
 
 def _shares(text: str) -> dict[str, float]:
@@ -67,47 +69,47 @@ def _shares(text: str) -> dict[str, float]:
 @returns()
 def read_choice(path: FormatPath, query: schemas.ChoiceQuery) -> BaseModel:
     sealed = planning.SealedAsked(query.sealed_value, query.growth, query.years, query.keeping)
-    found = planning.answer_choice(workshop(), path.release, path.format, query.price, sealed, query.choice())
+    found = planning.answer_choice(catalogue(), path.release, path.format, query.price, sealed, query.choice())
     return views.show_choice(found)
 
 
 @blueprint.get(_RELEASE + "/wanted", responses={200: schemas.WantedListOut}, summary="Wanted cards")
 @returns()
 def read_wanted(path: ReleasePath) -> BaseModel:
-    return views.show_wanted(assuming.read_wanted(workshop(), path.release))
+    return views.show_wanted(assuming.read_wanted(catalogue(), path.release))
 
 
 @blueprint.put(_RELEASE + "/wanted", responses={200: schemas.WantedListOut}, summary="Want a card, or no longer")
 @returns()
 def put_wanted(path: ReleasePath, body: schemas.WantedIn) -> BaseModel:
-    found = assuming.change_wanted(workshop(), path.release, body.line, body.number, body.wanted)
+    found = assuming.change_wanted(catalogue(), path.release, body.line, body.number, body.wanted)
     return views.show_wanted(found)
 
 
 @blueprint.get(_RELEASE + "/assumptions", responses={200: schemas.AssumptionsOut}, summary="What is assumed")
 @returns()
 def read_assumptions(path: ReleasePath) -> BaseModel:
-    return views.show_assumptions(assuming.read_assumptions(workshop(), path.release))
+    return views.show_assumptions(assuming.read_assumptions(catalogue(), path.release))
 
 
 @blueprint.put(_RELEASE + "/assumptions", responses={200: schemas.AssumptionsOut}, summary="Assume something")
 @returns()
 def put_assumption(path: ReleasePath, body: schemas.AssumptionIn) -> BaseModel:
     wanted = assuming.Assumption(body.kind, body.line, body.format, body.text)
-    return views.show_assumptions(assuming.change_assumption(workshop(), path.release, wanted))
+    return views.show_assumptions(assuming.change_assumption(catalogue(), path.release, wanted))
 
 
 @blueprint.get(_FORMAT + "/trial", responses={200: schemas.TrialOut}, summary="A scratch copy beside the sheet")
 @returns()
 def read_trial(path: FormatPath, query: ViewQuery) -> BaseModel:
-    return views.show_trial(trying.read_trial(workshop(), path.release, path.format, query.choice()))
+    return views.show_trial(trying.read_trial(catalogue(), path.release, path.format, query.choice()))
 
 
 @blueprint.post(_RELEASE + "/trial/edits", responses={200: schemas.VersionOut}, summary="Try a change")
 @returns()
 def add_trial_edit(path: ReleasePath, body: schemas.EditIn) -> BaseModel:
     edit = Edit(body.kind, body.text, body.line, body.number, body.format, body.pack)
-    return schemas.VersionOut(version=trying.add_trial(workshop(), path.release, body.version, edit))
+    return schemas.VersionOut(version=trying.add_trial(catalogue(), path.release, body.version, edit))
 
 
 @blueprint.delete(
@@ -115,20 +117,20 @@ def add_trial_edit(path: ReleasePath, body: schemas.EditIn) -> BaseModel:
 )
 @returns()
 def remove_trial_edit(path: schemas.EditPath, query: schemas.VersionQuery) -> BaseModel:
-    version = trying.remove_trial(workshop(), path.release, query.version, path.number)
+    version = trying.remove_trial(catalogue(), path.release, query.version, path.number)
     return schemas.VersionOut(version=version)
 
 
 @blueprint.post(_RELEASE + "/trial/keep", responses={200: RevisionOut}, summary="Make the scratch copy the sheet")
 @returns()
 def keep_trial(path: ReleasePath, body: schemas.VersionIn) -> BaseModel:
-    return show_revision(trying.keep_trial(workshop(), path.release, body.version))
+    return show_revision(trying.keep_trial(catalogue(), path.release, body.version))
 
 
 @blueprint.delete(_RELEASE + "/trial", responses={204: None}, summary="Throw the scratch copy away")
 @returns(204)
 def drop_trial(path: ReleasePath) -> None:
-    trying.drop_trial(workshop(), path.release)
+    trying.drop_trial(catalogue(), path.release)
 
 
 @blueprint.post(_FORMAT + "/simulations", responses={200: schemas.SimulationOut}, summary="Begin a long simulation")
@@ -138,16 +140,16 @@ def ask_simulation(path: FormatPath, body: schemas.SimulationIn) -> BaseModel:
         body.kind, path.format, body.count, body.seed, body.price, body.no_repeats, body.even, body.line,
         body.basis, body.way,
     )  # fmt: skip
-    return views.show_simulation(simulating.ask_simulation(workshop(), path.release, question))
+    return views.show_simulation(simulating.ask_simulation(catalogue(), path.release, question))
 
 
 @blueprint.get("/simulations/<int:number>", responses={200: schemas.SimulationOut}, summary="How far a simulation is")
 @returns()
 def read_simulation(path: schemas.SimulationPath) -> BaseModel:
-    return views.show_simulation(simulating.read_simulation(workshop(), path.number))
+    return views.show_simulation(simulating.read_simulation(catalogue(), path.number))
 
 
 @blueprint.post("/simulations/<int:number>/stop", responses={200: schemas.SimulationOut}, summary="Stop a simulation")
 @returns()
 def stop_simulation(path: schemas.SimulationPath) -> BaseModel:
-    return views.show_simulation(simulating.stop_simulation(workshop(), path.number))
+    return views.show_simulation(simulating.stop_simulation(catalogue(), path.number))

@@ -5,7 +5,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel
 
 from tobbix.api.base.acts import act_key
-from tobbix.api.base.context import context, workshop
+from tobbix.api.base.context import catalogue, context
 from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.fields import read_upload
 from tobbix.api.base.verdicts import show_verdict
@@ -46,17 +46,17 @@ MEDIA_TYPES = {
 @blueprint.get("/desk", responses={200: schemas.DeskOut}, summary="What to do today")
 @returns()
 def read_desk() -> BaseModel:
-    releases = [(found.sheet, found.formats) for found in answering.answer_releases(workshop())]
-    waiting = list_waiting(releases, workshop().today())
+    releases = [(found.sheet, found.formats) for found in answering.answer_releases(catalogue())]
+    waiting = list_waiting(releases, catalogue().today())
     shown = [schemas.WaitingOut.model_validate(item, from_attributes=True) for item in waiting]
-    counts = {"products": len(waiting), **waiting_counts(workshop())}
+    counts = {"products": len(waiting), **waiting_counts(catalogue())}
     return schemas.DeskOut(verdict=show_verdict(state_desk(waiting)), waiting=shown, counts=counts)
 
 
 @blueprint.get("/releases", responses={200: schemas.ShelfOut}, summary="All releases, value against price")
 @returns()
 def list_releases() -> BaseModel:
-    found = answering.answer_releases(workshop())
+    found = answering.answer_releases(catalogue())
     verdict = state_shelf([(answers.sheet, answers.formats) for answers in found])
     releases = [show_release(answers.sheet, answers.formats) for answers in found]
     return schemas.ShelfOut(verdict=show_verdict(verdict), releases=releases)
@@ -67,7 +67,7 @@ def list_releases() -> BaseModel:
 def import_release(form: schemas.ImportForm) -> BaseModel:
     with context().progress.follow(act_key()) as tell:
         done = importing.import_sheet(
-            workshop(), read_upload(form.file), form.confirm_silent, form.replace, form.same_release,
+            catalogue(), read_upload(form.file), form.confirm_silent, form.replace, form.same_release,
             lambda rows: tell(Stage(Phase.READING, rows)),
         )  # fmt: skip
     return schemas.ImportedOut(
@@ -78,13 +78,13 @@ def import_release(form: schemas.ImportForm) -> BaseModel:
 @blueprint.post("/demo-releases", responses={200: schemas.AddedOut}, summary="Add the invented demo's releases")
 @returns()
 def add_demo_releases() -> BaseModel:
-    return schemas.AddedOut(added=context().add_demo_releases(workshop()))
+    return schemas.AddedOut(added=context().add_demo_releases(catalogue()))
 
 
 @blueprint.get("/releases/<release>", responses={200: schemas.ReleaseDetailOut}, summary="A release")
 @returns()
 def read_release(path: schemas.ReleasePath) -> BaseModel:
-    found = answering.answer_release(workshop(), path.release)
+    found = answering.answer_release(catalogue(), path.release)
     return schemas.ReleaseDetailOut(
         verdict=show_verdict(state_release(found.sheet, found.formats)),
         release=show_release(found.sheet, found.formats),
@@ -97,19 +97,19 @@ def read_release(path: schemas.ReleasePath) -> BaseModel:
 @blueprint.delete("/releases/<release>", responses={204: None}, summary="Put a release out of sight")
 @returns(204)
 def remove_release(path: schemas.ReleasePath) -> None:
-    importing.remove_release(workshop(), path.release)
+    importing.remove_release(catalogue(), path.release)
 
 
 @blueprint.post("/releases/<release>/restore", responses={204: None}, summary="Bring a removed release back")
 @returns(204)
 def restore_release(path: schemas.ReleasePath) -> None:
-    importing.restore_release(workshop(), path.release)
+    importing.restore_release(catalogue(), path.release)
 
 
 @blueprint.post("/releases/<release>/undo", responses={200: schemas.UndoneOut}, summary="Take the last change back")
 @returns()
 def undo_change(path: schemas.ReleasePath) -> BaseModel:
-    done = editing.undo_change(workshop(), path.release)
+    done = editing.undo_change(catalogue(), path.release)
     return schemas.UndoneOut(revision=done.sheet.revision, undone=done.what, gone=done.gone)
 
 
@@ -120,7 +120,7 @@ def undo_change(path: schemas.ReleasePath) -> BaseModel:
 )
 def export_release(path: schemas.ExportPath) -> Response:
     form = SheetFile(path.form)
-    response = make_response(importing.export_sheet(workshop(), path.release, form))
+    response = make_response(importing.export_sheet(catalogue(), path.release, form))
     response.content_type = MEDIA_TYPES[form]
     response.headers["Content-Disposition"] = f'attachment; filename="{path.release}.{form.value}"'
     return response
@@ -130,7 +130,7 @@ def export_release(path: schemas.ExportPath) -> Response:
 @returns()
 def list_cards(path: schemas.LinePath, query: schemas.CardsQuery) -> BaseModel:
     sheet, page = answering.list_cards(
-        workshop(), path.release, path.line, query.find, query.sort, query.descending, query.start, query.count
+        catalogue(), path.release, path.line, query.find, query.sort, query.descending, query.start, query.count
     )
     cards = [show_card(sheet, path.line, version) for version in page.cards]
     return schemas.ChecklistOut(cards=cards, total=page.total, unpriced=page.unpriced)
@@ -139,14 +139,16 @@ def list_cards(path: schemas.LinePath, query: schemas.CardsQuery) -> BaseModel:
 @blueprint.put("/releases/<release>/lines/<line>/price", responses={200: schemas.RevisionOut}, summary="Price a card")
 @returns()
 def put_card_price(path: schemas.LinePath, body: schemas.CardPriceIn) -> BaseModel:
-    sheet = editing.change_card_price(workshop(), path.release, body.price_revision, path.line, body.number, body.price)
+    sheet = editing.change_card_price(
+        catalogue(), path.release, body.price_revision, path.line, body.number, body.price
+    )
     return show_revision(sheet)
 
 
 @blueprint.put("/releases/<release>/lines/<line>/odds", responses={200: schemas.RevisionOut}, summary="Correct odds")
 @returns()
 def put_odds(path: schemas.LinePath, body: schemas.OddsIn) -> BaseModel:
-    sheet = editing.change_odds(workshop(), path.release, body.revision, path.line, body.format, body.pack, body.odds)
+    sheet = editing.change_odds(catalogue(), path.release, body.revision, path.line, body.format, body.pack, body.odds)
     return show_revision(sheet)
 
 
@@ -157,7 +159,7 @@ def put_odds(path: schemas.LinePath, body: schemas.OddsIn) -> BaseModel:
 )
 @returns()
 def put_guarantee(path: schemas.GuaranteePath, body: schemas.GuaranteeIn) -> BaseModel:
-    sheet = editing.change_guarantee(workshop(), path.release, body.revision, path.number, body.guarantee)
+    sheet = editing.change_guarantee(catalogue(), path.release, body.revision, path.number, body.guarantee)
     return show_revision(sheet)
 
 
@@ -166,7 +168,7 @@ def put_guarantee(path: schemas.GuaranteePath, body: schemas.GuaranteeIn) -> Bas
 )
 @returns()
 def put_format_price(path: schemas.FormatPath, body: schemas.FormatPriceIn) -> BaseModel:
-    sheet = editing.change_format_price(workshop(), path.release, body.price_revision, path.format, body.price)
+    sheet = editing.change_format_price(catalogue(), path.release, body.price_revision, path.format, body.price)
     return show_revision(sheet)
 
 
@@ -179,7 +181,7 @@ def read_answer(path: schemas.FormatPath, query: schemas.AnswerQuery) -> BaseMod
     holding = Holding(unit, query.boxes) if unit is Unit.BOXES else Holding(unit, pack=query.pack)
     choice = query.choice(query.factor)
     own_odds = with_own_odds if query.own_odds else None
-    found = answering.answer_holding(workshop(), path.release, path.format, holding, query.price, choice, own_odds)
+    found = answering.answer_holding(catalogue(), path.release, path.format, holding, query.price, choice, own_odds)
     return show_answer(found)
 
 
@@ -190,7 +192,7 @@ def read_answer(path: schemas.FormatPath, query: schemas.AnswerQuery) -> BaseMod
 )
 @returns()
 def put_usable(path: schemas.FormatPath, body: schemas.UsableIn) -> BaseModel:
-    sheet = editing.change_usable(workshop(), path.release, body.revision, path.format, body.usable)
+    sheet = editing.change_usable(catalogue(), path.release, body.revision, path.format, body.usable)
     return show_revision(sheet)
 
 
@@ -202,5 +204,5 @@ def put_usable(path: schemas.FormatPath, body: schemas.UsableIn) -> BaseModel:
 @returns()
 def read_chase(path: schemas.FormatPath, query: schemas.ChaseQuery) -> BaseModel:
     targets = parse_targets(query.targets)
-    found = answering.answer_chase(workshop(), path.release, path.format, targets, query.price, query.choice())
+    found = answering.answer_chase(catalogue(), path.release, path.format, targets, query.price, query.choice())
     return show_chase(found)

@@ -8,7 +8,7 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from tobbix.api.base.acts import act_key
 from tobbix.api.base.cards import FindQuery, FoundListOut
-from tobbix.api.base.context import context, workshop
+from tobbix.api.base.context import catalogue, context
 from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.fields import read_upload
 from tobbix.api.base.verdicts import show_verdict
@@ -52,21 +52,21 @@ blueprint = APIBlueprint(
 @blueprint.get("/items", responses={200: ItemsOut}, summary="Everything owned")
 @returns()
 def list_items(query: ItemsQuery) -> ItemsOut:
-    page = items.list_items(workshop().database, query.wanted(), query.sort, query.descending, query.start, query.take)
+    page = items.list_items(catalogue().database, query.wanted(), query.sort, query.descending, query.start, query.take)
     return ItemsOut.model_validate(page, from_attributes=True)
 
 
 @blueprint.get("/items/sums", responses={200: ItemSumsOut}, summary="What a filter lists, together")
 @returns()
 def sum_items(query: FilterQuery) -> ItemSumsOut:
-    sums, verdict = items.state_stock(workshop().database, query.wanted())
+    sums, verdict = items.state_stock(catalogue().database, query.wanted())
     return ItemSumsOut(**asdict(sums), verdict=show_verdict(verdict))
 
 
 @blueprint.get("/items/<int:number>", responses={200: ItemDetailOut}, summary="An item with its history")
 @returns()
 def read_item(path: ItemPath) -> ItemDetailOut:
-    view = items.read_item(workshop().database, path.number)
+    view = items.read_item(catalogue().database, path.number)
     events = [ItemEventOut.model_validate(event, from_attributes=True) for event in view.history]
     shown = ItemOut.model_validate(view.item, from_attributes=True).model_dump()
     return ItemDetailOut(
@@ -83,32 +83,32 @@ def correct_item(path: ItemPath, body: ItemIn) -> ItemVersionOut:
         changes["number"] = changes.pop("card")
     if changes.get("value") is not None:
         changes["value"] = Decimal(changes["value"])
-    version = items.correct_item(workshop().database, path.number, body.version, changes, workshop().today())
+    version = items.correct_item(catalogue().database, path.number, body.version, changes, catalogue().today())
     return ItemVersionOut(version=version)
 
 
 @blueprint.post("/items/<int:number>/out", responses={204: None}, summary="Lost, given away or sent back")
 @returns(204)
 def take_out(path: ItemPath, body: TakeOutIn) -> None:
-    items.take_out(workshop().database, path.number, body.version, Action(body.action), workshop().today(), body.why)
+    items.take_out(catalogue().database, path.number, body.version, Action(body.action), catalogue().today(), body.why)
 
 
 @blueprint.post("/items/<int:number>/back", responses={204: None}, summary="It is here again")
 @returns(204)
 def bring_back(path: ItemPath, body: ItemVersionIn) -> None:
-    items.bring_back(workshop().database, path.number, body.version, workshop().today())
+    items.bring_back(catalogue().database, path.number, body.version, catalogue().today())
 
 
 @blueprint.put("/items/<int:number>/basis", responses={204: None}, summary="What it cost is found")
 @returns(204)
 def remember_basis(path: ItemPath, body: BasisIn) -> None:
-    items.remember_basis(workshop().database, path.number, body.version, Decimal(body.basis), workshop().today())
+    items.remember_basis(catalogue().database, path.number, body.version, Decimal(body.basis), catalogue().today())
 
 
 @blueprint.get("/cards", responses={200: FoundListOut}, summary="Cards of all releases, by what is typed")
 @returns()
 def search_cards(query: FindQuery) -> FoundListOut:
-    return FoundListOut.of(items.search_cards(workshop(), query.find))
+    return FoundListOut.of(items.search_cards(catalogue(), query.find))
 
 
 @blueprint.post("/items", responses={201: ItemsImportedOut}, summary="Bring in what was there before")
@@ -117,7 +117,7 @@ def import_items(form: ItemsForm) -> ItemsImportedOut:
     with context().progress.follow(act_key()) as tell:
         lines = parse_items(read_upload(form.file), lambda rows: tell(Stage(Phase.READING, rows)))
         rows = items.import_items(
-            workshop().database, lines, workshop().today(), lambda rows: tell(Stage(Phase.STORING, rows, len(lines)))
+            catalogue().database, lines, catalogue().today(), lambda rows: tell(Stage(Phase.STORING, rows, len(lines)))
         )
     return ItemsImportedOut(rows=rows)
 
@@ -133,7 +133,7 @@ def add_item(body: ThereBeforeIn) -> ItemsImportedOut:
         value=None if body.value is None else Decimal(body.value),
         acquired_on=None, never_for_sale=False, note=None,
     )  # fmt: skip
-    return ItemsImportedOut(rows=items.import_items(workshop().database, [line], workshop().today()))
+    return ItemsImportedOut(rows=items.import_items(catalogue().database, [line], catalogue().today()))
 
 
 @blueprint.get(
@@ -150,7 +150,7 @@ def export_items(path: ItemsExportPath, query: FilterQuery) -> Response:
             else getattr(row, name)
             for name in COLUMNS
         )
-        for row in items.all_items(workshop().database, query.wanted())
+        for row in items.all_items(catalogue().database, query.wanted())
     )  # fmt: skip
     if path.form == "csv":
         content, kind = write_csv(COLUMNS, rows), "text/csv; charset=utf-8"
@@ -164,7 +164,7 @@ def export_items(path: ItemsExportPath, query: FilterQuery) -> Response:
 
 
 def _filters() -> SavedFiltersOut:
-    rows = items.list_filters(workshop().database)
+    rows = items.list_filters(catalogue().database)
     return SavedFiltersOut(filters=[SavedFilterOut(name=name, query=query) for name, query in rows])
 
 
@@ -177,12 +177,12 @@ def list_filters() -> SavedFiltersOut:
 @blueprint.put("/item-filters", responses={200: SavedFiltersOut}, summary="Keep a filter by name")
 @returns()
 def save_filter(body: SavedFilterIn) -> SavedFiltersOut:
-    items.save_filter(workshop().database, body.name, body.query)
+    items.save_filter(catalogue().database, body.name, body.query)
     return _filters()
 
 
 @blueprint.delete("/item-filters/<name>", responses={200: SavedFiltersOut}, summary="Forget a filter")
 @returns()
 def remove_filter(path: FilterPath) -> SavedFiltersOut:
-    items.remove_filter(workshop().database, path.name)
+    items.remove_filter(catalogue().database, path.name)
     return _filters()

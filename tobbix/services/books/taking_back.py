@@ -9,25 +9,25 @@ from tobbix.db.opening.loading import find_session, session_of
 from tobbix.services.buying.amending import unreceive
 from tobbix.services.buying.booking import take_back_entry
 from tobbix.services.opening.closing import reopen
-from tobbix.services.products.workshop import Workshop
+from tobbix.services.products.catalogue import Catalogue
 
 
-def take_back(workshop: Workshop, number: int) -> str:
+def take_back(catalogue: Catalogue, number: int) -> str:
     """Take an entry back; its document is then as it was before it. What is the whole of a document is undone with it.
     What it said.
 
     Raises NotFound, or Conflict, which says by what, if something stands on it.
     """
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         document, entry, _ = load_entry(session, number)
-        take_back_entry(session, number, workshop.today())
+        take_back_entry(session, number, catalogue.today())
         found = load_document(session, document)
         if found.kind is DocumentKind.PURCHASE and entry.event is Event.RECEIPT:
             unreceive(session, document)
         elif found.kind is DocumentKind.OPENING and entry.event is Event.OPENING:
             session_number = session_of(session, document)
             if session_number is not None:
-                reopen(workshop, session, find_session(session, session_number))
+                reopen(catalogue, session, find_session(session, session_number))
         else:
             left = standing_entries(session, document)
             was_sent = document in load_parcels(session, [document])

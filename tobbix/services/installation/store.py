@@ -7,7 +7,7 @@ from tobbix.db.base import Database, DBAPIError, PoolTimeout, connection_of
 from tobbix.db.copying import replace_all
 from tobbix.db.installation.worker_lock import Connection, hold_lock, is_lock_held
 from tobbix.db.migrating import migrate, new_step, newest
-from tobbix.services.products.workshop import Workshop
+from tobbix.services.products.catalogue import Catalogue
 
 Store = Database  # as the outer layers name it
 __all__ = ["Store", "connection_of"]
@@ -18,9 +18,9 @@ def open_store(url: str) -> Database:
     return Database(url)
 
 
-def open_workshop(database: Database) -> Workshop:
+def open_catalogue(database: Database) -> Catalogue:
     """What the use cases of products work with, by the local calendar."""
-    return Workshop(database, date.today)
+    return Catalogue(database, date.today)
 
 
 def migrate_store(database: Database) -> None:

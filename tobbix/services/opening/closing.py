@@ -32,12 +32,12 @@ from tobbix.db.opening.loading import find_session
 from tobbix.db.opening.saving import change_session
 from tobbix.services.buying.booking import take_back_entry
 from tobbix.services.opening.opening import fill_pack, open_session, pulls_of, view_pull
+from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import Home, home_on, revalue_items, said_worth, say_worth
-from tobbix.services.products.workshop import Workshop
 
 
 def finish_session(
-    workshop: Workshop, number: int, rest_is_base: bool, stopped_hot: bool, day: date | None = None
+    catalogue: Catalogue, number: int, rest_is_base: bool, stopped_hot: bool, day: date | None = None
 ) -> None:
     """Close a session: the basis of what was opened moves to what came out. Rules C-15 and C-16.
 
@@ -46,9 +46,9 @@ def finish_session(
 
     Raises NotFound, Conflict, InputError.
     """
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         row = open_session(session, number)
-        looked = workshop.look(session, row.release)
+        looked = catalogue.look(session, row.release)
         sheet, fmt = looked.sheet, find_format(looked.sheet, row.format)
         pulls, per_box = pulls_of(session, number), fmt.packs_per_box
         reached = max((pull.pack for pull in pulls), default=row.gone)
@@ -61,7 +61,7 @@ def finish_session(
         pulls = pulls_of(session, number)
         boxes = -(-reached // per_box)
         item = find_item(session, row.item)
-        valuation = workshop.valuation(sheet, fmt.id, looked.standpoint)
+        valuation = catalogue.valuation(sheet, fmt.id, looked.standpoint)
         home = load_preferences(session).currency
         units = minor_units(home)
         made = _items(row, item, valuation, pulls)
@@ -73,7 +73,7 @@ def finish_session(
             Thing(i, said["name"], said["count"], State.HELD, None, worth, Kind(said["kind"]))
             for i, (said, _), worth in zip(numbers, made, worths, strict=True)
         ]
-        day = day or workshop.today()
+        day = day or catalogue.today()
         text = f"opened: {boxes} x {item.name}" if boxes > 1 else f"opened: {item.name}"
         packs = None
         if begun and left is not None:
@@ -85,7 +85,7 @@ def finish_session(
         if boxes < item.count:  # some stay sealed: what was opened leaves the stack
             opened = split_off(session, item.number, boxes)
             change = replace(change, things=(replace(change.things[0], key=opened), *change.things[1:]))
-        now_home = home_on(session, workshop.today())
+        now_home = home_on(session, catalogue.today())
         sealed = None if opened == item.number else item.number
         packed = (left, begun[1]) if begun else None
         _share_worth(session, now_home, item.number, opened, sealed, item.count, boxes, packed, units)
@@ -148,21 +148,21 @@ def _packs_left(
     return made, share
 
 
-def undo_finish(workshop: Workshop, number: int) -> None:
+def undo_finish(catalogue: Catalogue, number: int) -> None:
     """Take the end of a session back: it goes on, what was opened carries its cost again. Rule C-16.
 
     Raises NotFound, or Conflict, which says by what, if something of it has moved on.
     """
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         row = find_session(session, number)
         if row.state is not DocumentState.DONE:
             raise Conflict("this session is not finished")
         for entry in standing_entries(session, row.document):  # divisions of later, then the opening
-            take_back_entry(session, entry, workshop.today())
-        reopen(workshop, session, row)
+            take_back_entry(session, entry, catalogue.today())
+        reopen(catalogue, session, row)
 
 
-def reopen(workshop: Workshop, session: Session, row: Opening) -> None:
+def reopen(catalogue: Catalogue, session: Session, row: Opening) -> None:
     """The end of a session was taken back: it goes on, with what it was begun with, at what was said of it."""
     opened = find_item(session, row.item)
     item = opened.number
@@ -170,10 +170,10 @@ def reopen(workshop: Workshop, session: Session, row: Opening) -> None:
         item = opened.parent
         stack, parted = said_worth(session, item), said_worth(session, opened.number)
         if stack is not None and parted is not None:
-            home = home_on(session, workshop.today())
+            home = home_on(session, catalogue.today())
             say_worth(session, home, [(item, stack[0] + parted[0])], stack[1])
             revalue_items(session, home, [item])
-    fmt = find_format(workshop.sheet(session, row.release), row.format)
+    fmt = find_format(catalogue.sheet(session, row.release), row.format)
     change_session(
         session, row.number, DocumentState.RUNNING, item_id=item, packs=row.boxes * fmt.packs_per_box, done_on=None,
         stopped_hot=False,
@@ -191,24 +191,24 @@ class NewPart:
     share: Decimal
 
 
-def divide_session(workshop: Workshop, number: int, version: int, method: Method, book: bool) -> tuple[NewPart, ...]:
+def divide_session(catalogue: Catalogue, number: int, version: int, method: Method, book: bool) -> tuple[NewPart, ...]:
     """Divide anew what the cards of a finished session that are still held carry, by today's values; without ``book``
     it is only shown. Rule C-15. Raises NotFound, Conflict, InputError.
     """
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         row = find_session(session, number)
         if row.state is not DocumentState.DONE:
             raise Conflict("the cost moves to the cards when the session is finished")
         if book and row.version != version:
             raise Conflict("this was changed meanwhile; look again, then retry")
-        looked = workshop.look(session, row.release)
-        valuation = workshop.valuation(looked.sheet, row.format, looked.standpoint)
+        looked = catalogue.look(session, row.release)
+        valuation = catalogue.valuation(looked.sheet, row.format, looked.standpoint)
         home = load_preferences(session).currency
         items = things_of_session(session, number)
         cards = cards_of(session, [thing.key for thing in items])
         values = [_worth_today(item, *cards[item.key], valuation, home) for item in items]
         parts = [Part(i.name, value, Decimal(i.count)) for i, value in zip(items, values, strict=True)]
-        day, text = workshop.today(), f"divided again by {method.value}: opening of {looked.sheet.release.title}"
+        day, text = catalogue.today(), f"divided again by {method.value}: opening of {looked.sheet.release.title}"
         change = register.divide_again(items, parts, method, day, text, minor_units(home))
         made = tuple(
             NewPart(item.name, item.count, value, item.basis or Decimal(0), thing.basis or Decimal(0))

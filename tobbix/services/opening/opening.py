@@ -43,7 +43,7 @@ from tobbix.db.opening import loading
 from tobbix.db.opening.loading import find_session, is_logged, load_pulls, running_session, session_once
 from tobbix.db.opening.saving import add_pulls, add_session, change_session, take_pulls_back
 from tobbix.db.products.loading import locate_card
-from tobbix.services.products.workshop import Looked, Workshop
+from tobbix.services.products.catalogue import Catalogue, Looked
 
 MOST_PACKS = 2_000
 _TOTALS = "totals:"  # marks the pulls of packs that were logged as totals, which are taken back together
@@ -106,12 +106,12 @@ class SessionView:
     luck: float | None
 
 
-def start_session(workshop: Workshop, said: SessionSaid, once: str) -> int:
+def start_session(catalogue: Catalogue, said: SessionSaid, once: str) -> int:
     """Begin to open sealed things that are held; sent twice it begins once. Returns the session's number.
 
     Raises NotFound, Conflict, InputError.
     """
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         if document_once(session, once) is not None:
             known = session_once(session, once)
             if known is None:
@@ -124,7 +124,7 @@ def start_session(workshop: Workshop, said: SessionSaid, once: str) -> int:
             raise Conflict("this is being opened already; go on with that session")
         if not 1 <= said.boxes <= item.count:
             raise InputError.at("boxes", f"must be from 1 to the {item.count} that you have")
-        sheet = workshop.sheet(session, item.release or "")
+        sheet = catalogue.sheet(session, item.release or "")
         fmt = find_format(sheet, item.format or "")
         gone, gone_hits, trust = said.gone, said.gone_hits, said.trust
         if item.packs_gone:  # a box that was begun knows how far
@@ -146,7 +146,7 @@ def start_session(workshop: Workshop, said: SessionSaid, once: str) -> int:
         if not 0 <= trust <= 1:
             raise InputError.at("trust", "must be from 0 to 1")
         document = add_document(
-            session, DocumentKind.OPENING, said.started_on or workshop.today(), item.name,
+            session, DocumentKind.OPENING, said.started_on or catalogue.today(), item.name,
             state=DocumentState.RUNNING, note=said.note, once=once,
         )  # fmt: skip
         return add_session(
@@ -156,21 +156,21 @@ def start_session(workshop: Workshop, said: SessionSaid, once: str) -> int:
         )  # fmt: skip
 
 
-def list_sessions(workshop: Workshop) -> list[tuple[Opening, str]]:
+def list_sessions(catalogue: Catalogue) -> list[tuple[Opening, str]]:
     """All sessions with the name of what is opened, those that are running first."""
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         return loading.list_sessions(session)
 
 
-def read_session(workshop: Workshop, number: int) -> SessionView:
+def read_session(catalogue: Catalogue, number: int) -> SessionView:
     """A session as it stands. Raises NotFound."""
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         row = find_session(session, number, lock=False)
         pulls = pulls_of(session, number)
         item = find_item(session, row.item)
-        looked = workshop.look(session, row.release)
+        looked = catalogue.look(session, row.release)
         home = load_preferences(session).currency
-    valuation = workshop.valuation(looked.sheet, row.format, looked.standpoint)
+    valuation = catalogue.valuation(looked.sheet, row.format, looked.standpoint)
     fmt = valuation.format
     said = [pull.pulled for pull in pulls]
     progress = progress_of(row, pulls)
@@ -184,7 +184,7 @@ def read_session(workshop: Workshop, number: int) -> SessionView:
     worth = sum((view.worth or 0.0) * view.pull.count for view in views)
     luck = None
     if row.state is DocumentState.DONE and row.gone == 0 and row.packs == row.boxes * fmt.packs_per_box:
-        value = workshop.value(looked.sheet, row.format, Holding(Unit.BOXES, row.boxes), looked.standpoint)
+        value = catalogue.value(looked.sheet, row.format, Holding(Unit.BOXES, row.boxes), looked.standpoint)
         luck = 1 - value.outcomes.chance_at_least(worth)
     verdict = state_session(valuation, ahead)
     if row.state is DocumentState.DONE:
@@ -239,13 +239,13 @@ def pulls_of(session: Session, number: int) -> list[Pull]:
     return [pull for _, pull in load_pulls(session, number)]
 
 
-def log_pull(workshop: Workshop, number: int, fresh: Pulled, once: str) -> None:
+def log_pull(catalogue: Catalogue, number: int, fresh: Pulled, once: str) -> None:
     """Log a card of the present pack; sent twice it is logged once. Raises NotFound, Conflict, InputError."""
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         row = open_session(session, number)
         if is_logged(session, number, once):
             return
-        sheet = workshop.sheet(session, row.release)
+        sheet = catalogue.sheet(session, row.release)
         fmt = find_format(sheet, row.format)
         if not row.gone < fresh.pack <= row.packs:
             raise InputError.at("pack", f"must be from {row.gone + 1} to {row.packs}")
@@ -255,17 +255,17 @@ def log_pull(workshop: Workshop, number: int, fresh: Pulled, once: str) -> None:
         change_session(session, number, current_pack=fresh.pack)
 
 
-def log_totals(workshop: Workshop, number: int, packs: int, totals: Sequence[tuple[str, int]], once: str) -> None:
+def log_totals(catalogue: Catalogue, number: int, packs: int, totals: Sequence[tuple[str, int]], once: str) -> None:
     """Log packs from the present one on as totals (line, hits); sent twice they are logged once.
 
     Raises NotFound, Conflict, InputError.
     """
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         row = open_session(session, number)
         mark = f"{_TOTALS}{sha256(once.encode()).hexdigest()[:32]}:"
         if is_logged(session, number, mark, is_mark=True):
             return
-        sheet = workshop.sheet(session, row.release)
+        sheet = catalogue.sheet(session, row.release)
         last = row.current_pack + packs - 1
         if not 1 <= packs <= row.packs - row.current_pack + 1:
             raise InputError.at("packs", f"must be from 1 to the {row.packs - row.current_pack + 1} that are left")
@@ -277,9 +277,9 @@ def log_totals(workshop: Workshop, number: int, packs: int, totals: Sequence[tup
         change_session(session, number, current_pack=min(last + 1, row.packs))
 
 
-def undo_pull(workshop: Workshop, number: int, pull: int | None = None) -> None:
+def undo_pull(catalogue: Catalogue, number: int, pull: int | None = None) -> None:
     """Take a pull back, the last if none is named, totals as a whole. Raises NotFound, or Conflict if there is none."""
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         open_session(session, number)
         pulls = pulls_of(session, number)
         if not pulls:
@@ -293,11 +293,11 @@ def undo_pull(workshop: Workshop, number: int, pull: int | None = None) -> None:
         change_session(session, number, current_pack=min(p.pack for p in taken))
 
 
-def turn_pack(workshop: Workshop, number: int, pack: int, rest_is_base: bool) -> None:
+def turn_pack(catalogue: Catalogue, number: int, pack: int, rest_is_base: bool) -> None:
     """Go to another pack; with ``rest_is_base`` what is not logged of the present one is base. Raises as above."""
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         row = open_session(session, number)
-        sheet = workshop.sheet(session, row.release)
+        sheet = catalogue.sheet(session, row.release)
         fmt = find_format(sheet, row.format)
         if rest_is_base:
             fill_pack(session, row, sheet, fmt, row.current_pack, pulls_of(session, number))
@@ -317,12 +317,12 @@ def fill_pack(
         add_pulls(session, row.number, [(f"rest-{pack}-{row.version}", base, None, rest)])
 
 
-def take_session_back(workshop: Workshop, number: int) -> None:
+def take_session_back(catalogue: Catalogue, number: int) -> None:
     """A session that was begun by mistake is taken back; what was logged in it stays on record. Its item is free again.
 
     Raises NotFound, or Conflict if it is finished: its end is taken back first.
     """
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         row = find_session(session, number)
         if not row.is_alive:
             is_done = row.state is DocumentState.DONE
@@ -330,9 +330,9 @@ def take_session_back(workshop: Workshop, number: int) -> None:
         change_session(session, number, DocumentState.UNDONE)
 
 
-def go_on(workshop: Workshop, number: int) -> None:
+def go_on(catalogue: Catalogue, number: int) -> None:
     """A session that was taken back goes on after all. Raises NotFound, or Conflict if its item is no longer free."""
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         row = find_session(session, number)
         if row.state is not DocumentState.UNDONE:
             raise Conflict("this session was not taken back")
@@ -343,8 +343,8 @@ def go_on(workshop: Workshop, number: int) -> None:
         change_session(session, number, DocumentState.RUNNING)
 
 
-def pause_session(workshop: Workshop, number: int) -> None:
+def pause_session(catalogue: Catalogue, number: int) -> None:
     """Put a session aside; anything that is logged resumes it. Raises NotFound, Conflict."""
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         open_session(session, number)
         change_session(session, number, DocumentState.PAUSED)

@@ -11,12 +11,12 @@ from tobbix.core.products.sheet import Format
 from tobbix.db.opening.loading import finished_costs, finished_sessions, load_pulls
 from tobbix.db.products.loading import format_identity
 from tobbix.services.opening.opening import progress_of
-from tobbix.services.products.workshop import Looked, Workshop
+from tobbix.services.products.catalogue import Catalogue, Looked
 
 
-def with_own_odds(workshop: Workshop, looked: Looked, format_id: str) -> Looked:
+def with_own_odds(catalogue: Catalogue, looked: Looked, format_id: str) -> Looked:
     """The same with the odds of a format as the owner's finished sessions moved them (posterior means). Rule C-13."""
-    view = read_results(workshop, looked.sheet.id, format_id, STRENGTH)
+    view = read_results(catalogue, looked.sheet.id, format_id, STRENGTH)
     own = tuple(
         (format_id, item.line, f"{item.posterior:.6f} per pack")
         for item in view.results
@@ -37,14 +37,14 @@ class ComparedLine:
     per_money: Compared | None
 
 
-def compare_formats(workshop: Workshop, key: str, first: str, second: str) -> list[ComparedLine]:
+def compare_formats(catalogue: Catalogue, key: str, first: str, second: str) -> list[ComparedLine]:
     """What came out of two formats against each other. Rule C-13. Raises NotFound, InputError."""
-    views = [read_results(workshop, key, fmt, STRENGTH) for fmt in (first, second)]
+    views = [read_results(catalogue, key, fmt, STRENGTH) for fmt in (first, second)]
     if any(not view.packs for view in views):
         raise InputError.at("formats", "both formats need a finished session")
     by_line = [{item.line: item for item in view.results} for view in views]
     packs = (float(views[0].packs), float(views[1].packs))
-    costs = (_spent(workshop, key, first), _spent(workshop, key, second))
+    costs = (_spent(catalogue, key, first), _spent(catalogue, key, second))
     found = []
     for line, item in by_line[0].items():
         if line in by_line[1]:
@@ -54,9 +54,9 @@ def compare_formats(workshop: Workshop, key: str, first: str, second: str) -> li
     return found
 
 
-def _spent(workshop: Workshop, key: str, format_id: str) -> float | None:
+def _spent(catalogue: Catalogue, key: str, format_id: str) -> float | None:
     """What the finished sessions of a format cost (money), None where a basis is not known."""
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         costs = [cost for *_, cost in finished_costs(session, format_identity(session, key, format_id))]
     total = sum((cost for cost in costs if cost is not None), Decimal(0))
     return None if None in costs or not total else float(total)
@@ -74,17 +74,17 @@ class ResultsView:
     stopped_hot: bool
 
 
-def read_results(workshop: Workshop, key: str, format_id: str, strength: float) -> ResultsView:
+def read_results(catalogue: Catalogue, key: str, format_id: str, strength: float) -> ResultsView:
     """What came out of all finished sessions of a format against its odds. Rule C-13. Raises NotFound, InputError."""
-    with workshop.database.transaction() as session:
-        looked = workshop.look(session, key)
+    with catalogue.database.transaction() as session:
+        looked = catalogue.look(session, key)
         identity = format_identity(session, key, format_id)
         rows = finished_sessions(session, identity)
         pulls: dict[int, list[Pulled]] = {row.number: [] for row in rows}
         for number, pull in load_pulls(session, *pulls):
             pulls[number].append(pull.pulled)
     fmt = find_format(looked.sheet, format_id)
-    valuation = workshop.valuation(looked.sheet, format_id, looked.standpoint)
+    valuation = catalogue.valuation(looked.sheet, format_id, looked.standpoint)
     merged: dict[str, Observed] = {}
     for row in rows:
         for item in observe(valuation, progress_of(row, ()), pulls[row.number], complete=True):

@@ -18,9 +18,9 @@ from tobbix.core.products.sheet import Format, ProductSheet
 from tobbix.core.products.valuation import ONE_BOX, Holding, Unit
 from tobbix.core.products.verdict import ask, state_chase
 from tobbix.db.products.loading import find_release, last_change, list_releases, other_series
-from tobbix.services.products.workshop import Looked, Workshop
+from tobbix.services.products.catalogue import Catalogue, Looked
 
-OwnOdds = Callable[[Workshop, Looked, str], Looked]
+OwnOdds = Callable[[Catalogue, Looked, str], Looked]
 
 
 @dataclass(frozen=True, eq=False)
@@ -55,33 +55,33 @@ class HoldingAnswer:
     other_series: tuple[str, ...]
 
 
-def answer_releases(workshop: Workshop) -> list[ReleaseAnswers]:
+def answer_releases(catalogue: Catalogue) -> list[ReleaseAnswers]:
     """All releases with an answer for one box of each format."""
-    with workshop.database.transaction() as session:
-        all_looked = workshop.look_at(session, list_releases(session))
-    return [ReleaseAnswers(looked.sheet, answer_formats(workshop, looked), None) for looked in all_looked]
+    with catalogue.database.transaction() as session:
+        all_looked = catalogue.look_at(session, list_releases(session))
+    return [ReleaseAnswers(looked.sheet, answer_formats(catalogue, looked), None) for looked in all_looked]
 
 
-def answer_release(workshop: Workshop, key: str) -> ReleaseAnswers:
+def answer_release(catalogue: Catalogue, key: str) -> ReleaseAnswers:
     """One release with an answer for one box of each format. Raises NotFound."""
-    with workshop.database.transaction() as session:
-        looked = workshop.look(session, key)
+    with catalogue.database.transaction() as session:
+        looked = catalogue.look(session, key)
         change = last_change(session, find_release(session, key))
         what = None if change is None else change.what
-    return ReleaseAnswers(looked.sheet, answer_formats(workshop, looked), what)
+    return ReleaseAnswers(looked.sheet, answer_formats(catalogue, looked), what)
 
 
-def answer_formats(workshop: Workshop, looked: Looked) -> tuple[FormatAnswer, ...]:
+def answer_formats(catalogue: Catalogue, looked: Looked) -> tuple[FormatAnswer, ...]:
     """One box of each format of a release at today's price, worked out once per sheet, standpoint and rule."""
-    return workshop.answers(looked, lambda: _answer_formats(workshop, looked))
+    return catalogue.answers(looked, lambda: _answer_formats(catalogue, looked))
 
 
-def _answer_formats(workshop: Workshop, looked: Looked) -> tuple[FormatAnswer, ...]:
+def _answer_formats(catalogue: Catalogue, looked: Looked) -> tuple[FormatAnswer, ...]:
     answers = []
     preferences = looked.preferences
     for fmt in looked.sheet.formats:
         try:  # a row shows neither bounds nor case
-            value = workshop.value(looked.sheet, fmt.id, ONE_BOX, looked.standpoint)
+            value = catalogue.value(looked.sheet, fmt.id, ONE_BOX, looked.standpoint)
             price = None if fmt.price is None else float(fmt.price)
             worked = Worked(value, None, None, None)
             answer = answer_at(worked, price, preferences.rule, preferences.costs_with_time)
@@ -92,7 +92,7 @@ def _answer_formats(workshop: Workshop, looked: Looked) -> tuple[FormatAnswer, .
 
 
 def answer_holding(
-    workshop: Workshop,
+    catalogue: Catalogue,
     key: str,
     format_id: str,
     holding: Holding,
@@ -105,20 +105,20 @@ def answer_holding(
     For a pack, today's price is the box's divided by its packs. ``own_odds`` gives a look at a format the odds that own
     results moved; openings come after products, so it is handed in.
     """
-    with workshop.database.transaction() as session:
-        looked = workshop.look(session, key, choice)
+    with catalogue.database.transaction() as session:
+        looked = catalogue.look(session, key, choice)
         others = other_series(session, looked.stored)
     if own_odds is not None:
-        looked = own_odds(workshop, looked, format_id)
+        looked = own_odds(catalogue, looked, format_id)
     sheet, costs, rule = looked.sheet, looked.preferences.costs_with_time, looked.preferences.rule
     fmt = find_format(sheet, format_id)
-    worked = workshop.worked(sheet, format_id, holding, looked.standpoint)
+    worked = catalogue.worked(sheet, format_id, holding, looked.standpoint)
     if price is None and fmt.price is not None:
         price = float(fmt.price) / (fmt.packs_per_box if holding.unit is Unit.PACK else 1)
     per_box = price if price is None or holding.unit is Unit.BOXES else price * fmt.packs_per_box
     beside = []
     for name, other, share in list_units(fmt):
-        value = workshop.value(sheet, format_id, other, looked.standpoint)
+        value = catalogue.value(sheet, format_id, other, looked.standpoint)
         asked = ask(None if per_box is None else per_box / share, value, costs)
         most = most_to_pay(value.outcomes, rule, costs, value.boxes)
         beside.append(UnitAnswer(other, name, value, most, asked.sticker, chance_of_loss(value.outcomes, asked)))
@@ -151,7 +151,7 @@ class ChaseAnswer:
 
 
 def answer_chase(
-    workshop: Workshop,
+    catalogue: Catalogue,
     key: str,
     format_id: str,
     targets: Sequence[Target],
@@ -162,10 +162,10 @@ def answer_chase(
 
     Raises NotFound, InputError.
     """
-    looked = workshop.read(key, choice)
+    looked = catalogue.read(key, choice)
     sheet = looked.sheet
     fmt = find_format(sheet, format_id)
-    value = workshop.value(sheet, format_id, ONE_BOX, looked.standpoint)
+    value = catalogue.value(sheet, format_id, ONE_BOX, looked.standpoint)
     asked = ask(
         price if price is not None or fmt.price is None else float(fmt.price), value, looked.preferences.costs_with_time
     )
@@ -200,13 +200,13 @@ SORTS: dict[str, Callable[[VersionPrice], Any]] = {
 
 
 def list_cards(
-    workshop: Workshop, key: str, line_id: str, find: str, sort: str, descending: bool, start: int, count: int
+    catalogue: Catalogue, key: str, line_id: str, find: str, sort: str, descending: bool, start: int, count: int
 ) -> tuple[ProductSheet, Checklist]:
     """A page of a line's checklist, with its sheet: cards whose number is, or subject holds, ``find``.
 
     ``sort`` is one of ``SORTS``. Raises NotFound.
     """
-    sheet = workshop.read_sheet(key)
+    sheet = catalogue.read_sheet(key)
     versions = list(line_versions(sheet, find_line(sheet, line_id)))
     unpriced = sum(version.price is None for version in versions)
     words = find.casefold().strip()

@@ -11,7 +11,7 @@ from tobbix.db.base import Session
 from tobbix.db.products.loading import find_release
 from tobbix.db.products.planning import list_assumptions, list_wanted, put_assumption, put_wanted
 from tobbix.db.products.saving import find_version, stored_ids
-from tobbix.services.products.workshop import Workshop
+from tobbix.services.products.catalogue import Catalogue
 
 
 class AssumptionKind(StrEnum):
@@ -33,9 +33,9 @@ class Assumption:
     text: str
 
 
-def read_assumptions(workshop: Workshop, key: str) -> list[Assumption]:
+def read_assumptions(catalogue: Catalogue, key: str) -> list[Assumption]:
     """All that is assumed of a release. Raises NotFound."""
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         return _read(session, key)
 
 
@@ -44,15 +44,15 @@ def _read(session: Session, key: str) -> list[Assumption]:
     return [Assumption(AssumptionKind(kind), line, fmt, text) for kind, line, fmt, text in rows]
 
 
-def change_assumption(workshop: Workshop, key: str, wanted: Assumption) -> list[Assumption]:
+def change_assumption(catalogue: Catalogue, key: str, wanted: Assumption) -> list[Assumption]:
     """Assume something of a line, or with empty words take it back. Raises NotFound, InputError at ``text``."""
     text = wanted.text.strip()
     needs_format = wanted.kind in (AssumptionKind.ODDS, AssumptionKind.SPLIT)
     if needs_format != (wanted.format is not None):
         raise InputError.at("format", "odds and splits are of a format, the others of all formats")
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         release = find_release(session, key, lock=True)
-        sheet = workshop.sheet(session, key)
+        sheet = catalogue.sheet(session, key)
         find_line(sheet, wanted.line)
         if text:
             if wanted.kind is AssumptionKind.SELLS:
@@ -71,17 +71,17 @@ def change_assumption(workshop: Workshop, key: str, wanted: Assumption) -> list[
         return _read(session, key)
 
 
-def read_wanted(workshop: Workshop, key: str) -> list[tuple[str, str]]:
+def read_wanted(catalogue: Catalogue, key: str) -> list[tuple[str, str]]:
     """Line and number of the cards of a release that the owner wants. Raises NotFound."""
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         return list_wanted(session, find_release(session, key))
 
 
-def change_wanted(workshop: Workshop, key: str, line: str, number: str, wanted: bool) -> list[tuple[str, str]]:
+def change_wanted(catalogue: Catalogue, key: str, line: str, number: str, wanted: bool) -> list[tuple[str, str]]:
     """Want a card, or no longer. Raises NotFound."""
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         release = find_release(session, key, lock=True)
-        find_line(workshop.sheet(session, key), line)
+        find_line(catalogue.sheet(session, key), line)
         version = find_version(session, release, line, number)
         if version is None:
             raise NotFound(f"there is no card {number[:60]} in that line")

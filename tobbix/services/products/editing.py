@@ -42,12 +42,12 @@ from tobbix.db.products.saving import (
 )
 from tobbix.db.products.tables import ReleaseRow
 from tobbix.db.products.values import record_values, take_back_values
+from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import Home, home_on, revalue_cards, revalue_release
-from tobbix.services.products.workshop import Workshop
 
 
 def change_card_price(
-    workshop: Workshop, key: str, price_revision: int, line: str, number: str, text: str
+    catalogue: Catalogue, key: str, price_revision: int, line: str, number: str, text: str
 ) -> ProductSheet:
     """Say the price of one version as the owner typed it, in the home currency; it is pinned until it is released.
 
@@ -60,32 +60,32 @@ def change_card_price(
         version = find_version(session, release, line, number)
         if version is None:
             raise NotFound(f"there is no card {number[:60]} in that line")
-        ids = record_values(session, release, "version_id", home.state, [(version, _typed(word, home, workshop))])
+        ids = record_values(session, release, "version_id", home.state, [(version, _typed(word, home, catalogue))])
         revalue_cards(session, home, [version])
         return ids, f"price of {find_line(sheet, line).name} {number} {_price_words(word)}"
 
-    return _price(workshop, key, price_revision, act)
+    return _price(catalogue, key, price_revision, act)
 
 
-def change_format_price(workshop: Workshop, key: str, price_revision: int, format_id: str, text: str) -> ProductSheet:
+def change_format_price(catalogue: Catalogue, key: str, price_revision: int, format_id: str, text: str) -> ProductSheet:
     """Say today's price of a sealed box as the owner typed it, in the home currency. Raises as above."""
     word = parse_price(text)
 
     def act(session: Session, release: ReleaseRow, sheet: ProductSheet, home: Home) -> tuple[list[int], str]:
         check_format_price(sheet, format_id, word)
         fmt = format_identity(session, key, format_id)
-        ids = record_values(session, release, "format_id", SEALED, [(fmt, _typed(word, home, workshop))])
+        ids = record_values(session, release, "format_id", SEALED, [(fmt, _typed(word, home, catalogue))])
         revalue_release(session, home, release.id)
         return ids, f"price of the {find_format(sheet, format_id).name} {_price_words(word)}"
 
-    return _price(workshop, key, price_revision, act)
+    return _price(catalogue, key, price_revision, act)
 
 
-def _typed(word: PriceWord, home: Home, workshop: Workshop) -> Value:
+def _typed(word: PriceWord, home: Home, catalogue: Catalogue) -> Value:
     says = Says.RELEASED if word.released else Says.FOLLOWS if word.follows else Says.PRICE
     if says is Says.PRICE and word.amount is None:
         says = Says.UNKNOWN
-    return Value(says, word.amount, home.currency, workshop.today(), Source.OWNER)
+    return Value(says, word.amount, home.currency, catalogue.today(), Source.OWNER)
 
 
 def _price_words(word: PriceWord) -> str:
@@ -97,20 +97,20 @@ def _price_words(word: PriceWord) -> str:
 PriceAction = Callable[[Session, ReleaseRow, ProductSheet, Home], tuple[list[int], str]]
 
 
-def _price(workshop: Workshop, key: str, price_revision: int, act: PriceAction) -> ProductSheet:
-    with workshop.database.transaction() as session:
+def _price(catalogue: Catalogue, key: str, price_revision: int, act: PriceAction) -> ProductSheet:
+    with catalogue.database.transaction() as session:
         release = find_release(session, key, lock=True)
         if release.price_revision != price_revision:
             raise Conflict("its prices were changed meanwhile; look again, then retry")
-        home = home_on(session, workshop.today())
-        ids, what = act(session, release, workshop.sheet(session, key), home)
+        home = home_on(session, catalogue.today())
+        ids, what = act(session, release, catalogue.sheet(session, key), home)
         note_change(session, release, what, {"values": ids})
         session.flush()
-        return workshop.sheet(session, key)
+        return catalogue.sheet(session, key)
 
 
 def change_odds(
-    workshop: Workshop, key: str, revision: int, line: str, format_id: str, pack: str | None, text: str
+    catalogue: Catalogue, key: str, revision: int, line: str, format_id: str, pack: str | None, text: str
 ) -> ProductSheet:
     """Set a line's odds in a format as the owner typed them. Raises InputError, NotFound, Conflict."""
 
@@ -123,10 +123,10 @@ def change_odds(
         name = sheet.line_by_id[line].name
         return revised, f"odds of {name} in the {sheet.format_by_id[format_id].name} to {text.strip()}", back
 
-    return _change(workshop, key, revision, act)
+    return _change(catalogue, key, revision, act)
 
 
-def change_usable(workshop: Workshop, key: str, revision: int, format_id: str, text: str) -> ProductSheet:
+def change_usable(catalogue: Catalogue, key: str, revision: int, format_id: str, text: str) -> ProductSheet:
     """Set the share of a format's packs that are usable, as typed. Raises InputError, NotFound, Conflict."""
 
     def act(session: Session, release: ReleaseRow, sheet: ProductSheet) -> tuple[ProductSheet, str, dict[str, Any]]:
@@ -136,17 +136,17 @@ def change_usable(workshop: Workshop, key: str, revision: int, format_id: str, t
         back = {"usable": {"format": format_id, "text": format(fmt.usable, "f")}}
         return revised, f"usable packs of the {fmt.name} to {text.strip()}", back
 
-    return _change(workshop, key, revision, act)
+    return _change(catalogue, key, revision, act)
 
 
-def replace_by(workshop: Workshop, key: str, revision: int, tried: ProductSheet, what: str) -> ProductSheet:
+def replace_by(catalogue: Catalogue, key: str, revision: int, tried: ProductSheet, what: str) -> ProductSheet:
     """Put what was tried on a sheet in its place, as one change: its odds and shares, and the prices that differ, which
     the owner so says. Raises NotFound, Conflict.
     """
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         release = _release_at(session, key, revision)
-        home = home_on(session, workshop.today())
-        sheet, written = workshop.sheet(session, key), workshop.as_written(session, key)
+        home = home_on(session, catalogue.today())
+        sheet, written = catalogue.sheet(session, key), catalogue.as_written(session, key)
         save_structure(session, replace(_written_as(tried, sheet, written), revision=release.revision + 1))
         cards, boxes = [], []
         for line in tried.lines:
@@ -157,18 +157,18 @@ def replace_by(workshop: Workshop, key: str, revision: int, tried: ProductSheet,
                     found = find_version(session, release, line.id, version.number)
                     word = PriceWord(version.price) if version.own else PriceWord(None, follows=True)
                     if found is not None:
-                        cards.append((found, _typed(word, home, workshop)))
+                        cards.append((found, _typed(word, home, catalogue)))
         for fmt in tried.formats:
             if fmt.price != sheet.format_by_id[fmt.id].price:
                 identity = format_identity(session, key, fmt.id)
-                boxes.append((identity, _typed(PriceWord(fmt.price), home, workshop)))
+                boxes.append((identity, _typed(PriceWord(fmt.price), home, catalogue)))
         ids = record_values(session, release, "version_id", home.state, cards)
         ids += record_values(session, release, "format_id", SEALED, boxes)
         release.price_revision += 1  # floors and multiples are prices too
         note_change(session, release, what, {"sheet": write_document(written), "values": ids})
         session.flush()
         revalue_release(session, home, release.id)
-        return workshop.sheet(session, key)
+        return catalogue.sheet(session, key)
 
 
 def _written_as(tried: ProductSheet, sheet: ProductSheet, written: ProductSheet) -> ProductSheet:
@@ -185,7 +185,7 @@ def _written_as(tried: ProductSheet, sheet: ProductSheet, written: ProductSheet)
     return replace(tried, currency=written.currency, priced_on=written.priced_on, lines=lines)
 
 
-def change_guarantee(workshop: Workshop, key: str, revision: int, number: int, text: str) -> ProductSheet:
+def change_guarantee(catalogue: Catalogue, key: str, revision: int, number: int, text: str) -> ProductSheet:
     """Set a guarantee as the owner typed it. Raises InputError, NotFound, Conflict."""
 
     def act(session: Session, release: ReleaseRow, sheet: ProductSheet) -> tuple[ProductSheet, str, dict[str, Any]]:
@@ -194,7 +194,7 @@ def change_guarantee(workshop: Workshop, key: str, revision: int, number: int, t
         back = {"guarantee": {"number": number, "text": write_guarantee(sheet, sheet.guarantees[number])}}
         return revised, f"guarantee to {write_guarantee(revised, revised.guarantees[number])}", back
 
-    return _change(workshop, key, revision, act)
+    return _change(catalogue, key, revision, act)
 
 
 @dataclass(frozen=True, slots=True)
@@ -206,20 +206,20 @@ class Undone:
     gone: bool = False
 
 
-def undo_change(workshop: Workshop, key: str) -> Undone:
+def undo_change(catalogue: Catalogue, key: str) -> Undone:
     """Take the last change back, as a change of its own.
 
     Raises NotFound, or Conflict if there is nothing to undo.
     """
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         release = find_release(session, key, lock=True)
         change = last_change(session, release)
         if change is None:
             raise Conflict("there is nothing to undo")
-        back, home = change.back, home_on(session, workshop.today())
+        back, home = change.back, home_on(session, catalogue.today())
         change.undone = True
         if "stub" in back:
-            sheet = workshop.sheet(session, key)
+            sheet = catalogue.sheet(session, key)
             give_back(session, release, back["stub"])
             take_back_values(session, release, back["values"])
             release.revision += 1
@@ -230,12 +230,12 @@ def undo_change(workshop: Workshop, key: str) -> Undone:
             revised = replace(read_sheet(back["sheet"]).sheet, revision=release.revision + 1)
             save_structure(session, revised)
         elif "values" not in back:
-            _undo_correction(session, release, workshop.sheet(session, key), back)
+            _undo_correction(session, release, catalogue.sheet(session, key), back)
         if "values" in back:
             take_back_values(session, release, back["values"])
             revalue_release(session, home, release.id)
         session.flush()
-        return Undone(workshop.sheet(session, key), change.what)
+        return Undone(catalogue.sheet(session, key), change.what)
 
 
 def _undo_correction(session: Session, release: ReleaseRow, sheet: ProductSheet, back: dict[str, Any]) -> None:
@@ -265,14 +265,14 @@ def _release_at(session: Session, key: str, revision: int) -> ReleaseRow:
     return release
 
 
-def _change(workshop: Workshop, key: str, revision: int, act: Action) -> ProductSheet:
-    with workshop.database.transaction() as session:
+def _change(catalogue: Catalogue, key: str, revision: int, act: Action) -> ProductSheet:
+    with catalogue.database.transaction() as session:
         release = _release_at(session, key, revision)
-        revised, what, back = act(session, release, workshop.sheet(session, key))
+        revised, what, back = act(session, release, catalogue.sheet(session, key))
         release.revision = revised.revision
         note_change(session, release, what, back)
         session.flush()
-        return workshop.sheet(session, key)
+        return catalogue.sheet(session, key)
 
 
 def _keep_usable(session: Session, release: ReleaseRow, revised: ProductSheet, format_id: str) -> None:

@@ -16,8 +16,8 @@ from tobbix.db.products.loading import find_release, release_exists
 from tobbix.db.products.saving import note_change, save_sheet
 from tobbix.db.products.tables import ReleaseRow
 from tobbix.formats.product_sheets import SheetFile, dump_sheet, parse_sheet
+from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import Home, home_on, revalue_release
-from tobbix.services.products.workshop import Workshop
 
 
 class Outcome(StrEnum):
@@ -37,7 +37,7 @@ class Imported:
 
 
 def import_sheet(
-    workshop: Workshop,
+    catalogue: Catalogue,
     content: bytes,
     confirm_silent: bool,
     replace_existing: bool,
@@ -53,28 +53,28 @@ def import_sheet(
     read = parse_sheet(content, progress)
     if read.questions and not confirm_silent:
         raise NeedsConfirmation("confirm_silent", read.questions)
-    return store_sheet(workshop, read.sheet.confirmed_silence(), replace_existing, take_over)
+    return store_sheet(catalogue, read.sheet.confirmed_silence(), replace_existing, take_over)
 
 
 def store_sheet(
-    workshop: Workshop, sheet: ProductSheet, replace_existing: bool, take_over: bool | None = False
+    catalogue: Catalogue, sheet: ProductSheet, replace_existing: bool, take_over: bool | None = False
 ) -> Imported:
     """Store a sheet as its release. Raises NeedsConfirmation (``replace``) if another stands there, or ``same_release``
     if it is known as far as seen and that is left open.
     """
-    with workshop.database.transaction() as session:
-        home = home_on(session, workshop.today())
+    with catalogue.database.transaction() as session:
+        home = home_on(session, catalogue.today())
         stub = _stub_of(session, sheet, take_over)
         if stub is not None:
-            return _take_over(workshop, session, stub, sheet, home)
+            return _take_over(catalogue, session, stub, sheet, home)
         naming.make_way(session, sheet.id)
         if not release_exists(session, sheet.id):
             release, _ = save_sheet(session, sheet, home.state)
-            match_items(session, release.id, workshop.today())
+            match_items(session, release.id, catalogue.today())
             revalue_release(session, home, release.id)
             return Imported(sheet, Outcome.ADDED)
         release = find_release(session, sheet.id, lock=True, removed=True)
-        current = workshop.as_written(session, sheet.id)
+        current = catalogue.as_written(session, sheet.id)
         if release.removed_at is None:
             if write_document(replace(sheet, revision=1)) == write_document(replace(current, revision=1)):
                 return Imported(current, Outcome.UNCHANGED)
@@ -83,7 +83,7 @@ def store_sheet(
         sheet = replace(sheet, revision=max(current.revision + 1, sheet.revision))
         release, ids = save_sheet(session, sheet, home.state)
         note_change(session, release, "replaced by a product sheet", {"sheet": write_document(current), "values": ids})
-        match_items(session, release.id, workshop.today())
+        match_items(session, release.id, catalogue.today())
         revalue_release(session, home, release.id)
     return Imported(sheet, Outcome.REPLACED)
 
@@ -109,7 +109,7 @@ def _match(session: Session, sheet: ProductSheet, stub: ReleaseRow) -> TakingOve
     return match_stub(sheet, naming.line_names(session, stub), naming.list_seen(session, stub))
 
 
-def _take_over(workshop: Workshop, session: Session, stub: ReleaseRow, sheet: ProductSheet, home: Home) -> Imported:
+def _take_over(catalogue: Catalogue, session: Session, stub: ReleaseRow, sheet: ProductSheet, home: Home) -> Imported:
     """Store a sheet onto a release as far as seen: the same versions go on."""
     matched, revision = _match(session, sheet, stub), stub.revision + 1
     if stub.key != sheet.id and release_exists(session, sheet.id):
@@ -119,7 +119,7 @@ def _take_over(workshop: Workshop, session: Session, stub: ReleaseRow, sheet: Pr
     release, ids = save_sheet(session, sheet, home.state)
     what = "a product sheet for what was known as far as seen"
     note_change(session, release, what, {"stub": back, "values": ids})
-    match_items(session, release.id, workshop.today())
+    match_items(session, release.id, catalogue.today())
     revalue_release(session, home, release.id)
     return Imported(sheet, Outcome.ADDED)
 
@@ -133,23 +133,23 @@ def _clash(sheet: ProductSheet, current: ProductSheet) -> Fault:
     return Fault("id", message, "Release")
 
 
-def export_sheet(workshop: Workshop, key: str, form: SheetFile) -> bytes:
+def export_sheet(catalogue: Catalogue, key: str, form: SheetFile) -> bytes:
     """The file of a release as it is now. Raises NotFound."""
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         find_release(session, key)
-        sheet = workshop.as_written(session, key)
+        sheet = catalogue.as_written(session, key)
     return dump_sheet(sheet, form)
 
 
-def remove_release(workshop: Workshop, key: str) -> None:
+def remove_release(catalogue: Catalogue, key: str) -> None:
     """Put a release out of sight; nothing is deleted. Raises NotFound."""
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         find_release(session, key, lock=True, stub=True).removed_at = datetime.now(UTC)
 
 
-def restore_release(workshop: Workshop, key: str) -> None:
+def restore_release(catalogue: Catalogue, key: str) -> None:
     """Bring a removed release back. Raises NotFound, or Conflict if it was not removed."""
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         release = find_release(session, key, lock=True, removed=True, stub=True)
         if release.removed_at is None:
             raise Conflict("it was not removed")

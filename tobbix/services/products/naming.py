@@ -11,8 +11,8 @@ from tobbix.db.products.finding import read_card
 from tobbix.db.products.identifying import match_items
 from tobbix.db.products.loading import find_release
 from tobbix.db.products.naming import StoredStub
+from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import home_on, revalue_release
-from tobbix.services.products.workshop import Workshop
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,27 +25,27 @@ class StubView:
     cards: tuple[Seen, ...]
 
 
-def list_stubs(workshop: Workshop) -> list[StoredStub]:
+def list_stubs(catalogue: Catalogue) -> list[StoredStub]:
     """All releases that are known as far as seen."""
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         return naming.list_stubs(session)
 
 
-def read_stub(workshop: Workshop, key: str) -> StubView:
+def read_stub(catalogue: Catalogue, key: str) -> StubView:
     """What was seen of a release beside a sheet, of one with a sheet too. Raises NotFound."""
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         row = find_release(session, key, stub=True)
         cards = tuple(card for _, card in naming.list_seen(session, row))
         return StubView(row.key, naming.to_seen(row), not row.is_stub, cards)
 
 
-def name_card(workshop: Workshop, release: str | SeenRelease, card: Seen) -> FoundCard:
+def name_card(catalogue: Catalogue, release: str | SeenRelease, card: Seen) -> FoundCard:
     """A card that was seen, of a release by its key, or of one that is named with it.
 
     What is there already is found rather than made again. Raises NotFound, InputError.
     """
     seen = check_card(card, None if isinstance(release, str) else release)
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         if isinstance(release, str):
             row = find_release(session, release, lock=True, stub=True)
         else:
@@ -53,25 +53,25 @@ def name_card(workshop: Workshop, release: str | SeenRelease, card: Seen) -> Fou
             known = naming.find_named(session, said)
             row = known[0] if known else naming.add_stub(session, said)
         version = naming.add_seen(session, row, seen)
-        _match(workshop, session, row.id)
+        _match(catalogue, session, row.id)
         return read_card(session, version)
 
 
-def correct_release(workshop: Workshop, key: str, about: SeenRelease) -> None:
+def correct_release(catalogue: Catalogue, key: str, about: SeenRelease) -> None:
     """Correct what is said of a release that has no sheet; with a sheet, the sheet says it.
 
     Raises NotFound, InputError, Conflict.
     """
     said = check_release(about)
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         row = find_release(session, key, lock=True, stub=True)
         if not row.is_stub:
             raise Conflict("this release has a product sheet, which says what it is called; correct it there")
         naming.rename(session, row, said)
-        _match(workshop, session, row.id)
+        _match(catalogue, session, row.id)
 
 
-def _match(workshop: Workshop, session: Session, release: int) -> None:
+def _match(catalogue: Catalogue, session: Session, release: int) -> None:
     """Things that were brought in by words may now know what they are, and so what they are worth."""
-    if match_items(session, release, workshop.today()):
-        revalue_release(session, home_on(session, workshop.today()), release)
+    if match_items(session, release, catalogue.today()):
+        revalue_release(session, home_on(session, catalogue.today()), release)

@@ -34,7 +34,7 @@ from tobbix.core.products.worth import Worth
 from tobbix.db.products.loading import find_release
 from tobbix.db.products.planning import list_wanted
 from tobbix.services.products.answering import list_units
-from tobbix.services.products.workshop import Looked, Standpoint, Workshop
+from tobbix.services.products.catalogue import Catalogue, Looked, Standpoint
 
 SEED = 606
 LOT = 3
@@ -56,27 +56,27 @@ class SurenessAnswer:
 
 
 def answer_sureness(
-    workshop: Workshop, key: str, format_id: str, price: float | None, choice: ViewChoice
+    catalogue: Catalogue, key: str, format_id: str, price: float | None, choice: ViewChoice
 ) -> SurenessAnswer:
     """How sure a loss is at a sticker ``price`` per box (money; None: today's). Rule C-06.
 
     Raises NotFound, InputError.
     """
-    looked = workshop.read(key, choice)
+    looked = catalogue.read(key, choice)
     sheet, preferences = looked.sheet, looked.preferences
     fmt = find_format(sheet, format_id)
     sticker = price if price is not None or fmt.price is None else float(fmt.price)
     holdings = []
     for name, holding, share in list_units(fmt, LOT):
-        value = workshop.value(sheet, format_id, holding, looked.standpoint)
+        value = catalogue.value(sheet, format_id, holding, looked.standpoint)
         asked = ask(None if sticker is None else sticker / share, value, preferences.costs_with_time)
         loss = chance_of_loss(value.outcomes, asked)
         holdings.append(HoldingLoss(name, value.boxes, asked.outlay, value.mean, loss))
-    box = workshop.value(sheet, format_id, ONE_BOX, looked.standpoint)
+    box = catalogue.value(sheet, format_id, ONE_BOX, looked.standpoint)
     asked = ask(sticker, box, preferences.costs_with_time)
 
     def outcomes(worth: Worth) -> Distribution:
-        return workshop.value(sheet, format_id, ONE_BOX, replace(looked.standpoint, worth=worth)).outcomes
+        return catalogue.value(sheet, format_id, ONE_BOX, replace(looked.standpoint, worth=worth)).outcomes
 
     reach = max(box.outcomes.quantile(0.99), (asked.outlay or 0.0) * 1.5, box.mean * 1.5, 1.0)
     curves = draw_market_curves(outcomes, looked.standpoint.worth, asked.outlay, reach)
@@ -98,13 +98,13 @@ class ComparisonAnswer:
     verdict: Verdict
 
 
-def answer_comparison(workshop: Workshop, key: str, rare_packs: float, choice: ViewChoice) -> ComparisonAnswer:
+def answer_comparison(catalogue: Catalogue, key: str, rare_packs: float, choice: ViewChoice) -> ComparisonAnswer:
     """The formats of a release side by side at today's prices. Raises NotFound, InputError."""
-    looked = workshop.read(key, choice)
+    looked = catalogue.read(key, choice)
     values, prices, refused = [], [], []
     for fmt in looked.sheet.formats:
         try:
-            values.append(workshop.value(looked.sheet, fmt.id, ONE_BOX, looked.standpoint))
+            values.append(catalogue.value(looked.sheet, fmt.id, ONE_BOX, looked.standpoint))
             prices.append(None if fmt.price is None else float(fmt.price))
         except InputError as error:  # one format that cannot be valued must not hide the others
             refused.append((fmt.name, str(error)))
@@ -123,18 +123,18 @@ class CompletionAnswer:
 
 
 def answer_set(
-    workshop: Workshop, key: str, format_id: str, aim: SetAim, repeats: bool, price: float | None, choice: ViewChoice
+    catalogue: Catalogue, key: str, format_id: str, aim: SetAim, repeats: bool, price: float | None, choice: ViewChoice
 ) -> CompletionAnswer:
     """What it takes to complete a set at a sticker ``price`` per box (money; None: today's). Rule C-09.
 
     Raises NotFound, InputError.
     """
-    looked = workshop.read(key, choice)
+    looked = catalogue.read(key, choice)
     fmt = find_format(looked.sheet, format_id)
-    box = workshop.value(looked.sheet, format_id, ONE_BOX, looked.standpoint)
+    box = catalogue.value(looked.sheet, format_id, ONE_BOX, looked.standpoint)
     sticker = price if price is not None or fmt.price is None else float(fmt.price)
     asked = ask(sticker, box, looked.preferences.costs_with_time)
-    answer = workshop.set_answer(looked, format_id, aim, asked.outlay, repeats)
+    answer = catalogue.set_answer(looked, format_id, aim, asked.outlay, repeats)
     return CompletionAnswer(looked, fmt, answer, state_set(answer, looked.sheet.currency))
 
 
@@ -147,9 +147,9 @@ class ProductionAnswer:
     verdict: Verdict
 
 
-def answer_production(workshop: Workshop, key: str, shares: Mapping[str, float] | None) -> ProductionAnswer:
+def answer_production(catalogue: Catalogue, key: str, shares: Mapping[str, float] | None) -> ProductionAnswer:
     """How many packs, boxes and cards of a release exist. Rule C-10. Raises NotFound, InputError."""
-    looked = workshop.read(key)
+    looked = catalogue.read(key)
     production = estimate_production(looked.sheet, shares)
     return ProductionAnswer(looked, production, state_production(looked.sheet, production))
 
@@ -180,14 +180,14 @@ class SealedAsked:
 
 
 def answer_choice(
-    workshop: Workshop, key: str, format_id: str, price: float | None, sealed: SealedAsked, choice: ViewChoice
+    catalogue: Catalogue, key: str, format_id: str, price: float | None, sealed: SealedAsked, choice: ViewChoice
 ) -> ChoiceAnswer:
     """Open, hold, or buy the wanted cards. Rule C-11. Raises NotFound, InputError."""
-    with workshop.database.transaction() as session:
-        looked = workshop.look(session, key, choice)
+    with catalogue.database.transaction() as session:
+        looked = catalogue.look(session, key, choice)
         marked = list_wanted(session, find_release(session, key))
     fmt = find_format(looked.sheet, format_id)
-    box = workshop.value(looked.sheet, format_id, ONE_BOX, looked.standpoint)
+    box = catalogue.value(looked.sheet, format_id, ONE_BOX, looked.standpoint)
     sticker = price if price is not None or fmt.price is None else float(fmt.price)
     asked = ask(sticker, box, looked.preferences.costs_with_time)
     habits = looked.preferences.sealed

@@ -22,7 +22,7 @@ from tobbix.core.products.valuation import ONE_BOX, Valuation
 from tobbix.core.products.verdict import ask
 from tobbix.core.products.worlds import simulate_worlds
 from tobbix.core.products.worth import ValueBasis
-from tobbix.services.products.workshop import Looked, Workshop
+from tobbix.services.products.catalogue import Catalogue, Looked
 from tobbix.services.tasks.carrying import Run, Stopped, Tell, ask_for, fingerprint_of, read_task, stop_task
 
 MOST_BOXES = 5_000_000
@@ -56,9 +56,9 @@ class Simulation:
     is_current: bool
 
 
-def ask_simulation(workshop: Workshop, key: str, question: Question) -> Simulation:
+def ask_simulation(catalogue: Catalogue, key: str, question: Question) -> Simulation:
     """Begin a simulation, or find the one that answers the same. Raises InputError, NotFound."""
-    looked, valuation = _prepare(workshop, key, question)
+    looked, valuation = _prepare(catalogue, key, question)
     if question.kind == "boxes":
         check_collation(valuation, Collation(question.no_repeats, question.even))
     most = {"boxes": MOST_BOXES, "worlds": MOST_WORLDS, "set": MOST_RUNS}[question.kind]
@@ -68,7 +68,7 @@ def ask_simulation(workshop: Workshop, key: str, question: Question) -> Simulati
         find_pieces(valuation, SetAim(question.line or ""))
     belongs_to = f"release:{key}/{question.format}"
     task = ask_for(
-        workshop.database, question.kind, belongs_to, asdict(question), _fingerprint(looked, question), question.count
+        catalogue.database, question.kind, belongs_to, asdict(question), _fingerprint(looked, question), question.count
     )
     return Simulation(task, is_current=True)
 
@@ -86,21 +86,21 @@ def _fingerprint(looked: Looked, question: Question) -> str:
     )  # fmt: skip
 
 
-def read_simulation(workshop: Workshop, number: int) -> Simulation:
+def read_simulation(catalogue: Catalogue, number: int) -> Simulation:
     """How far a simulation is, and its result. Raises NotFound."""
-    return _show(workshop, read_task(workshop.database, number))
+    return _show(catalogue, read_task(catalogue.database, number))
 
 
-def stop_simulation(workshop: Workshop, number: int) -> Simulation:
+def stop_simulation(catalogue: Catalogue, number: int) -> Simulation:
     """Stop a simulation: at once if it waits, after its present batch if it runs. Raises NotFound."""
-    return _show(workshop, stop_task(workshop.database, number))
+    return _show(catalogue, stop_task(catalogue.database, number))
 
 
-def _show(workshop: Workshop, task: Task) -> Simulation:
+def _show(catalogue: Catalogue, task: Task) -> Simulation:
     if task.kind not in _RUNS:
         raise NotFound("there is no such simulation")
     question = Question(**task.asked)
-    looked, _ = _prepare(workshop, _release_of(task), question)
+    looked, _ = _prepare(catalogue, _release_of(task), question)
     return Simulation(task, _fingerprint(looked, question) == task.fingerprint)
 
 
@@ -108,13 +108,13 @@ def _release_of(task: Task) -> str:
     return task.belongs_to.removeprefix("release:").rpartition("/")[0]
 
 
-def simulation_runs(workshop: Workshop) -> dict[str, Run]:
+def simulation_runs(catalogue: Catalogue) -> dict[str, Run]:
     """How each kind of simulation is carried out."""
 
     def run_of(kind: str) -> Run:
         def run(task: Task, tell: Tell) -> Mapping[str, Any]:
             question = Question(**task.asked)
-            looked, valuation = _prepare(workshop, _release_of(task), question)
+            looked, valuation = _prepare(catalogue, _release_of(task), question)
             if _fingerprint(looked, question) != task.fingerprint:
                 raise Conflict("the release was changed before the simulation began; ask again")
             return _RUNS[kind](looked, valuation, question, tell)
@@ -124,11 +124,11 @@ def simulation_runs(workshop: Workshop) -> dict[str, Run]:
     return {kind: run_of(kind) for kind in _RUNS}
 
 
-def _prepare(workshop: Workshop, key: str, question: Question) -> tuple[Looked, Valuation]:
+def _prepare(catalogue: Catalogue, key: str, question: Question) -> tuple[Looked, Valuation]:
     basis = None if question.basis is None else ValueBasis(question.basis)
-    looked = workshop.read(key, ViewChoice(basis, question.way))
+    looked = catalogue.read(key, ViewChoice(basis, question.way))
     find_format(looked.sheet, question.format)
-    return looked, workshop.valuation(looked.sheet, question.format, looked.standpoint)
+    return looked, catalogue.valuation(looked.sheet, question.format, looked.standpoint)
 
 
 def _outlay(looked: Looked, question: Question, box: BoxValue) -> float | None:

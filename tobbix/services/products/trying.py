@@ -14,8 +14,8 @@ from tobbix.core.products.trying import Edit, EditKind, add_edit, drop_stale, st
 from tobbix.core.products.valuation import ONE_BOX, value_format
 from tobbix.db.products.loading import find_release
 from tobbix.db.products.planning import drop_scratch, load_scratch, save_scratch
+from tobbix.services.products.catalogue import Catalogue, Looked
 from tobbix.services.products.editing import replace_by
-from tobbix.services.products.workshop import Looked, Workshop
 
 
 @dataclass(frozen=True, eq=False)
@@ -39,10 +39,10 @@ class TrialAnswer:
     verdict: Verdict
 
 
-def read_trial(workshop: Workshop, key: str, format_id: str, choice: ViewChoice) -> TrialAnswer:
+def read_trial(catalogue: Catalogue, key: str, format_id: str, choice: ViewChoice) -> TrialAnswer:
     """The scratch copy of a release, compared for one box of a format. Raises NotFound, InputError."""
-    with workshop.database.transaction() as session:
-        looked = workshop.look(session, key, choice)
+    with catalogue.database.transaction() as session:
+        looked = catalogue.look(session, key, choice)
         stored, version = load_scratch(session, find_release(session, key))
     find_format(looked.sheet, format_id)
     edits, stale = drop_stale(looked.sheet, _typed(stored))
@@ -66,7 +66,7 @@ def _side(looked: Looked, sheet: ProductSheet, format_id: str) -> Side:
     return Side(value, answer)
 
 
-def add_trial(workshop: Workshop, key: str, version: int, edit: Edit) -> int:
+def add_trial(catalogue: Catalogue, key: str, version: int, edit: Edit) -> int:
     """Try one more correction; returns the scratch copy's new version. Raises InputError, NotFound, Conflict."""
 
     def act(sheet: ProductSheet, edits: Sequence[Edit]) -> tuple[Edit, ...]:
@@ -74,46 +74,46 @@ def add_trial(workshop: Workshop, key: str, version: int, edit: Edit) -> int:
         try_edits(sheet, fresh)
         return fresh
 
-    return _change(workshop, key, version, act)
+    return _change(catalogue, key, version, act)
 
 
-def remove_trial(workshop: Workshop, key: str, version: int, number: int) -> int:
+def remove_trial(catalogue: Catalogue, key: str, version: int, number: int) -> int:
     """Take trial ``number`` (from 0) back. Raises NotFound, Conflict."""
-    return _change(workshop, key, version, lambda sheet, edits: [e for i, e in enumerate(edits) if i != number])
+    return _change(catalogue, key, version, lambda sheet, edits: [e for i, e in enumerate(edits) if i != number])
 
 
 def _change(
-    workshop: Workshop, key: str, version: int, act: Callable[[ProductSheet, Sequence[Edit]], Sequence[Edit]]
+    catalogue: Catalogue, key: str, version: int, act: Callable[[ProductSheet, Sequence[Edit]], Sequence[Edit]]
 ) -> int:
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         release = find_release(session, key, lock=True)
         stored, current = load_scratch(session, release)
         if version != current:
             raise Conflict("the scratch copy was changed meanwhile; look again, then retry")
-        edits = act(workshop.sheet(session, key), _typed(stored))
+        edits = act(catalogue.sheet(session, key), _typed(stored))
         save_scratch(session, release, [asdict(edit) for edit in edits], current + 1)
     return current + 1
 
 
-def keep_trial(workshop: Workshop, key: str, version: int) -> ProductSheet:
+def keep_trial(catalogue: Catalogue, key: str, version: int) -> ProductSheet:
     """Make the scratch copy the sheet, as one change that can be undone. Raises NotFound, InputError, Conflict."""
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         release = find_release(session, key)
         stored, current = load_scratch(session, release)
-        sheet = workshop.sheet(session, key)
+        sheet = catalogue.sheet(session, key)
     if version != current or not stored:
         raise Conflict("the scratch copy was changed meanwhile; look again, then retry")
     edits = drop_stale(sheet, _typed(stored))[0]
     tried = try_edits(sheet, edits)
     many = "1 change" if len(edits) == 1 else f"{len(edits)} changes"
-    kept = replace_by(workshop, key, sheet.revision, tried, f"{many} that were tried")
-    drop_trial(workshop, key)
+    kept = replace_by(catalogue, key, sheet.revision, tried, f"{many} that were tried")
+    drop_trial(catalogue, key)
     return kept
 
 
-def drop_trial(workshop: Workshop, key: str) -> None:
+def drop_trial(catalogue: Catalogue, key: str) -> None:
     """Throw the scratch copy away. Raises NotFound."""
-    with workshop.database.transaction() as session:
+    with catalogue.database.transaction() as session:
         drop_scratch(session, find_release(session, key, lock=True))
 
 

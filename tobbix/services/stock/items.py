@@ -37,8 +37,8 @@ from tobbix.db.products.identifying import Identity, Naming, identify, identify_
 from tobbix.formats.item_lists import ItemLine
 from tobbix.formats.limits import MOST_ITEM_ROWS
 from tobbix.services.buying.booking import take_back_entry
+from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import find_priced, home_on, revalue_items, say_worth
-from tobbix.services.products.workshop import Workshop
 
 __all__ = ["ItemFilter", "ItemPage", "ItemSums"]
 
@@ -168,10 +168,10 @@ def remember_basis(database: Database, number: int, version: int, basis: Decimal
         keep_change(session, change, add_document(session, DocumentKind.CORRECTION, day, text))
 
 
-def search_cards(workshop: Workshop, find: str) -> list[FoundCard]:
+def search_cards(catalogue: Catalogue, find: str) -> list[FoundCard]:
     """Cards of all releases, by number, a part of the subject, the line or the release."""
-    with workshop.database.transaction() as session:
-        return find_priced(session, workshop.today(), find, MOST_FOUND)
+    with catalogue.database.transaction() as session:
+        return find_priced(session, catalogue.today(), find, MOST_FOUND)
 
 
 def import_items(

@@ -89,7 +89,7 @@ Written = tuple[ProductSheet, PriceBook, frozenset[str]]
 _RELEASES = 256
 
 
-class Workshop:
+class Catalogue:
     """The store and the memory of the use cases. ``today`` tells the date."""
 
     def __init__(self, database: Database, today: Callable[[], date]) -> None:

@@ -1,0 +1,89 @@
+"""What can be opened, which cards a box can hold, and whether it is a hot one."""
+
+from dataclasses import dataclass
+
+from tobbix.core.base.errors import NotFound
+from tobbix.core.holdings.items import Item
+from tobbix.core.opening.remaining import hot_box_of
+from tobbix.core.opening.session import promised_lines
+from tobbix.core.products.finding import FoundCard
+from tobbix.core.products.prices import line_versions
+from tobbix.core.products.revising import find_format, find_line
+from tobbix.core.products.sheet import ProductSheet
+from tobbix.db.holdings.listing import openable_items
+from tobbix.db.opening.loading import find_session
+from tobbix.db.products.loading import list_releases
+from tobbix.services.opening.opening import read_session
+from tobbix.services.products.catalogue import Catalogue
+from tobbix.services.products.valuing import find_priced
+
+_SHOWN = 12
+Promised = tuple[tuple[str, str, int], ...]
+
+
+def list_openable(catalogue: Catalogue) -> list[tuple[Item, int, Promised]]:
+    """Sealed product of a release that stands on the desk, with the packs of a box and what it
+    promises (line, name, number)."""
+    with catalogue.database.transaction() as session:
+        rows = openable_items(session)
+        known = {row.key for row in list_releases(session)}
+        sheets = {key: catalogue.sheet(session, key) for key in {row.release for row in rows} if key in known}
+    return [
+        (row, find_format(sheet, row.format).packs_per_box, _promised(sheet, row.format))
+        for row in rows
+        for sheet in [sheets.get(row.release or "")]
+        if sheet is not None and row.format is not None and any(fmt.id == row.format for fmt in sheet.formats)
+    ]
+
+
+def _promised(sheet: ProductSheet, format_id: str) -> Promised:
+    lines = promised_lines(sheet, format_id)
+    return tuple((line, sheet.line_by_id[line].name, count) for line, count in lines.items())
+
+
+@dataclass(frozen=True, slots=True)
+class HotBox:
+    """The chance that a box is hot, after ``packs`` packs of which ``hits`` held a card of the line. Rule C-12."""
+
+    packs: int
+    hits: int
+    rate: float
+    chance: float
+
+
+def judge_hot_box(catalogue: Catalogue, number: int, line: str, one_in: float, times: float) -> HotBox:
+    """How likely a session's box is a hot one, if one in ``one_in`` boxes is and holds ``times`` as many of a line.
+
+    Raises NotFound, InputError.
+    """
+    view = read_session(catalogue, number)
+    found = next((item for item in view.results if item.line == line), None)
+    if found is None:
+        raise NotFound("this format has no such line with known odds")
+    hits = len({view.pull.pack for view in view.pulls if view.pull.line == line})
+    chance = hot_box_of(one_in, times, found.rate, found.packs, hits)
+    return HotBox(found.packs, hits, found.rate, chance)
+
+
+def find_in_box(catalogue: Catalogue, number: int, find: str) -> list[FoundCard]:
+    """Cards that a session's format can hold, by number, a part of the subject or the line. Raises NotFound."""
+    with catalogue.database.transaction() as session:
+        row = find_session(session, number, lock=False)
+        return find_priced(session, catalogue.today(), find, _SHOWN, row.release, row.format_id)
+
+
+@dataclass(frozen=True, slots=True)
+class LineCards:
+    """The numbers of a line's cards, and its print run if they are numbered."""
+
+    numbers: tuple[str, ...]
+    print_run: int | None
+
+
+def cards_of_line(catalogue: Catalogue, number: int, line: str) -> LineCards:
+    """The cards that a line of a session's release has. Raises NotFound."""
+    with catalogue.database.transaction() as session:
+        row = find_session(session, number, lock=False)
+        sheet = catalogue.sheet(session, row.release)
+    found = find_line(sheet, line)
+    return LineCards(tuple(version.number for version in line_versions(sheet, found)), found.print_run)
