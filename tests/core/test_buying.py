@@ -23,7 +23,7 @@ from tobbix.core.buying.bidding import (
 from tobbix.core.buying.summary import state_buying
 from tobbix.core.holdings import register
 from tobbix.core.holdings.allocation import Method, Part, divide
-from tobbix.core.holdings.ledger import Account, Line
+from tobbix.core.holdings.ledger import Account, Posting
 from tobbix.core.holdings.register import PacksLeft, Thing
 from tobbix.core.holdings.states import HELD_STATES, Action, State, next_state
 from tobbix.core.maths.statistics import student_point
@@ -161,7 +161,7 @@ def test_packs_that_nobody_opened_keep_their_part_to_the_cent() -> None:
 
 
 def test_later_costs_find_their_way_and_what_left_may_return() -> None:
-    cash = Line(Account.CASH, D("-9.99"), "bank")
+    cash = Posting(Account.CASH, D("-9.99"), "bank")
     sold = Thing(5, "sold", 1, State.SOLD, D("3.00"))
     raised = register.add_cost([box(), box(basis="0.00", key=2), sold], cash, DAY, "duty")
     assert [t.basis for t in raised.things] == [D("105.99"), D("0.00")]
@@ -172,7 +172,7 @@ def test_later_costs_find_their_way_and_what_left_may_return() -> None:
     gift = replace(box(basis="0.00", key=3), gift=True)
     assert [t.key for t in register.add_cost([box(basis="0.00"), gift], cash, DAY, "duty").things] == [1]
     sent = register.take_out([box()], Action.SEND_BACK, DAY, "wrong series").things[0]
-    money = Line(Account.CASH, D("100.00"), "bank")
+    money = Posting(Account.CASH, D("100.00"), "bank")
     cleared = register.take_refund([sent, box(basis="10.00", key=2)], money, DAY, "refund")
     assert {(line.account, line.amount) for line in cleared.entry.lines} == {
         (Account.CASH, D(100)), (Account.SUSPENSE, D("-96.00")), (Account.STOCK, D("-4.00")),

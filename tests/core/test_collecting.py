@@ -18,7 +18,7 @@ from tobbix.core.maths.collecting import (
     simulate_packs,
 )
 from tobbix.core.products.completing import SetAim, SetAnswer, Way, complete_set, simulate_set
-from tobbix.core.products.planning_words import state_set
+from tobbix.core.products.planning_sentences import state_set
 from tobbix.core.products.reading import read_sheet
 from tobbix.core.products.valuation import value_format
 

@@ -21,7 +21,7 @@ from tobbix.core.buying.bidding import (
 )
 from tobbix.core.holdings import register
 from tobbix.core.holdings.allocation import Method, Part, divide
-from tobbix.core.holdings.ledger import Account, Entry, Event, Line
+from tobbix.core.holdings.ledger import Account, Entry, Event, Posting
 from tobbix.core.holdings.register import Thing
 from tobbix.core.holdings.states import State
 from tobbix.core.maths.statistics import student_point
@@ -71,7 +71,7 @@ def test_shares_are_whole_cents_that_add_up_and_are_fair_to_a_cent(total: D, val
 
 def test_a_refund_above_the_basis_is_income_and_an_unknown_basis_stays_unknown() -> None:
     thing = Thing(1, "box", 1, State.HELD, D("10.00"))
-    change = register.take_refund([thing], Line(Account.CASH, D("12.50"), "bank"), DAY, "refund")
+    change = register.take_refund([thing], Posting(Account.CASH, D("12.50"), "bank"), DAY, "refund")
     assert change.things[0].basis == 0
     assert {(item.account, item.amount) for item in change.entry.lines} == {
         (Account.CASH, D("12.50")), (Account.STOCK, D("-10.00")), (Account.INCOME, D("-2.50")),
@@ -88,13 +88,13 @@ def test_a_refund_above_the_basis_is_income_and_an_unknown_basis_stays_unknown()
 def test_what_cannot_be_is_refused_and_never_made() -> None:
     thing = Thing(1, "box", 2, State.HELD, D("10.00"))
     with pytest.raises(ValueError, match="off by"):
-        Entry(DAY, Event.PURCHASE, "x", (Line(Account.STOCK, D(1)),))
+        Entry(DAY, Event.PURCHASE, "x", (Posting(Account.STOCK, D(1)),))
     with pytest.raises(Conflict):
         register.receive([thing], DAY, "again")
     with pytest.raises(Conflict):
         register.divide_again([replace(thing, state=State.OPENED)], parts("1"), Method.VALUE, DAY, "x")
     with pytest.raises(InputError, match="off the landed cost"):
-        register.buy([thing], [Line(Account.CASH, D("-9.99"), "bank")], DAY, "x")
+        register.buy([thing], [Posting(Account.CASH, D("-9.99"), "bank")], DAY, "x")
     for opened, fun in ((3, "0"), (1, "1.5")):
         with pytest.raises(InputError):
             register.open_sealed(thing, opened, [], D(fun), DAY, "x")

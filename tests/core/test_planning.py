@@ -18,7 +18,7 @@ from tobbix.core.products.box_value import BoxValue, find_box_value
 from tobbix.core.products.collating import Collation, check_collation, plan_batches, read_figures, simulate_batch
 from tobbix.core.products.comparing import compare_formats, state_comparison
 from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule
-from tobbix.core.products.planning_words import state_production
+from tobbix.core.products.planning_sentences import state_production
 from tobbix.core.products.producing import estimate_production
 from tobbix.core.products.reading import read_sheet
 from tobbix.core.products.sheet import ProductSheet

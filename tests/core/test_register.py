@@ -14,7 +14,7 @@ from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.holdings import dealing, ledger, register
 from tobbix.core.holdings.allocation import Method, Part, divide
 from tobbix.core.holdings.history import History, Mark, take_back
-from tobbix.core.holdings.ledger import Account, Entry, Line
+from tobbix.core.holdings.ledger import Account, Entry, Posting
 from tobbix.core.holdings.register import Change, Thing
 from tobbix.core.holdings.states import (
     HELD_STATES,
@@ -41,8 +41,8 @@ def balances(entries: list[Entry]) -> dict[tuple[Account, str | None], D]:
     return found
 
 
-def cash(amount: D) -> Line:
-    return Line(Account.CASH, amount, "bank")
+def cash(amount: D) -> Posting:
+    return Posting(Account.CASH, amount, "bank")
 
 
 cents = st.decimals(0, 99_999, places=2)
@@ -165,7 +165,7 @@ class Collector(RuleBasedStateMachine):
         things = self.some(State.HELD)
         proceeds = {t.key: data.draw(price) for t in things}
         fee = data.draw(st.decimals(0, 1, places=2))
-        money = [cash(sum(proceeds.values()) + shipping - fee), Line(Account.FEES, fee)]
+        money = [cash(sum(proceeds.values()) + shipping - fee), Posting(Account.FEES, fee)]
         self.keep(dealing.sell(things, proceeds, money, DAY, "sell", shipping))
 
     @precondition(lambda self: self.some(State.SOLD))
@@ -275,7 +275,7 @@ def lines(change: Change) -> set[tuple[Account, D]]:
 
 
 def test_a_sale_keeps_fees_apart_and_a_friend_s_card_is_the_friend_s() -> None:
-    money = [cash(D("84.00")), Line(Account.FEES, D("11.00"))]
+    money = [cash(D("84.00")), Posting(Account.FEES, D("11.00"))]
     things = [held(1, "20.00"), held(2, None, owner=FRIEND)]
     change = dealing.sell(things, {1: D(50), 2: D(40)}, money, DAY, "two cards", shipping=D(5))
     assert lines(change) == {

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 from tobbix.core.base.errors import InputError
 from tobbix.core.base.money import minor_units
-from tobbix.core.holdings.ledger import OWED, Account, Entry, Event, Line
+from tobbix.core.holdings.ledger import OWED, Account, Entry, Event, Posting
 from tobbix.formats import item_lists
 from tobbix.formats.item_lists import COLUMNS, ItemLine, parse_items, read_items, write_csv, write_xlsx
 from tobbix.formats.plain_ledger import write_ledger
@@ -136,8 +136,8 @@ def test_any_books_pass_a_general_accounting_tool_in_any_home_currency(
         foreign = currency is not None and currency != home
         original = D(units).scaleb(-minor_units(currency)) if foreign and currency else None
         paid = (None, None, None) if original is None else (-original, currency, D("1.5"))
-        cash = Line(Account.CASH, -amount, purse, *paid)
-        other = Line(account, amount, party=1 if account in OWED else None)
+        cash = Posting(Account.CASH, -amount, purse, *paid)
+        other = Posting(account, amount, party=1 if account in OWED else None)
         books.append(Entry(day, Event.PURCHASE, text, (other, cash)))
     books.append(Entry(DAY, Event.CRACK, "no money moves", ()))
     loaded, errors, _ = loader.load_string(write_ledger(books, home, 'books of "Ines"'))

@@ -29,9 +29,9 @@ from tobbix.formats.item_lists import COLUMNS, parse_items, write_csv, write_xls
 from tobbix.gateways.standins.rates import SimulatedRates
 from tobbix.services.books import books
 from tobbix.services.buying import amending, purchasing, rates
-from tobbix.services.buying.amending import PartSaid
-from tobbix.services.buying.booking import ChargeSaid
-from tobbix.services.buying.purchasing import Inspection, PurchaseSaid, ThingSaid
+from tobbix.services.buying.amending import PartInput
+from tobbix.services.buying.booking import ChargeInput
+from tobbix.services.buying.purchasing import Inspection, PurchaseInput, ThingInput
 from tobbix.services.opening import closing, opening
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.stock import items
@@ -39,14 +39,14 @@ from tobbix.services.stock import items
 BOUGHT = date(2026, 11, 3)
 
 
-def boxes(count: int = 2, **more: object) -> PurchaseSaid:
-    said = PurchaseSaid(
+def boxes(count: int = 2, **more: object) -> PurchaseInput:
+    said = PurchaseInput(
         "two boxes",
         BOUGHT,
-        (ChargeSaid("price", D("120.00"), "EUR", BOUGHT), ChargeSaid("shipping", D("5.00"), "EUR", BOUGHT, "card")),
+        (ChargeInput("price", D("120.00"), "EUR", BOUGHT), ChargeInput("shipping", D("5.00"), "EUR", BOUGHT, "card")),
         (
-            ThingSaid("sealed", "Test 2025, Box", count, "test", "box", value=D("130")),
-            ThingSaid("other", "empty tin", gift=True),
+            ThingInput("sealed", "Test 2025, Box", count, "test", "box", value=D("130")),
+            ThingInput("other", "empty tin", gift=True),
         ),
     )
     return replace(said, **more)  # type: ignore[arg-type]
@@ -61,7 +61,7 @@ def start(catalogue: Catalogue, **more: object) -> tuple[int, int]:
     take(catalogue, example_1())
     number = purchasing.record_purchase(catalogue.database, boxes(received_on=BOUGHT), "k", TODAY)
     item = purchasing.read_purchase(catalogue.database, number).things[0].number
-    said = opening.SessionSaid(**{"item": item, "boxes": 1, "entertainment": D("0.2"), **more})  # type: ignore[arg-type]
+    said = opening.SessionInput(**{"item": item, "boxes": 1, "entertainment": D("0.2"), **more})  # type: ignore[arg-type]
     session = opening.start_session(catalogue, said, "s")
     assert opening.start_session(catalogue, said, "s") == session
     return item, session
@@ -70,7 +70,7 @@ def start(catalogue: Catalogue, **more: object) -> tuple[int, int]:
 def test_a_purchase_is_divided_shown_booked_once_received_and_taken_back(catalogue: Catalogue) -> None:
     store = catalogue.database
     assert rates.fetch_rates(store, SimulatedRates(), date(2026, 10, 1), TODAY) > 50
-    pounds = boxes(charges=(ChargeSaid("price", D("100.00"), "GBP", BOUGHT), *boxes().charges[1:]))
+    pounds = boxes(charges=(ChargeInput("price", D("100.00"), "GBP", BOUGHT), *boxes().charges[1:]))
     shown = purchasing.preview_purchase(store, pounds, TODAY)
     assert shown.landed == sum(shown.shares) and shown.charges[0].source == "simulated feed"
     rates.set_rate(store, "GBP", BOUGHT, D("1.25"), TODAY)  # a rate set by hand wins
@@ -84,8 +84,8 @@ def test_a_purchase_is_divided_shown_booked_once_received_and_taken_back(catalog
     found = purchasing.read_purchase(store, first)
     assert found.state == "disputed" and found.parcel is not None and "series" in (found.parcel.dispute or "")
     with pytest.raises(Conflict, match="changed meanwhile"):  # a second tab that saw the first version
-        amending.refund_purchase(store, first, 1, ChargeSaid("other", D(10), "EUR", TODAY))
-    amending.refund_purchase(store, first, 2, ChargeSaid("other", D("150.00"), "EUR", TODAY))
+        amending.refund_purchase(store, first, 1, ChargeInput("other", D(10), "EUR", TODAY))
+    amending.refund_purchase(store, first, 2, ChargeInput("other", D("150.00"), "EUR", TODAY))
     assert purchasing.read_purchase(store, first).things[0].basis == 0
     view = books.read_books(store)
     assert {(a.value, amount) for a, _, amount in view.balances} >= {("income", D("-20.000")), ("stock", D("0.000"))}
@@ -99,15 +99,15 @@ def test_a_purchase_is_divided_shown_booked_once_received_and_taken_back(catalog
 
 def test_bad_purchases_are_refused_with_every_fault_and_change_nothing(catalogue: Catalogue) -> None:
     bad = boxes(
-        charges=(ChargeSaid("price", D("1.005"), "EUR", BOUGHT), ChargeSaid("price", D(5), "USD", BOUGHT)),
-        things=(ThingSaid("other", " "),),
+        charges=(ChargeInput("price", D("1.005"), "EUR", BOUGHT), ChargeInput("price", D(5), "USD", BOUGHT)),
+        things=(ThingInput("other", " "),),
     )
     with pytest.raises(InputError) as caught:
         purchasing.record_purchase(catalogue.database, bad, "b", TODAY)
     assert {f.field for f in caught.value.faults} == {"charges[0].amount", "charges[1].currency", "things[0].name"}
     for wrong, field in (
         (boxes(bought_on=TODAY + timedelta(1)), "bought_on"), (boxes(received_on=BOUGHT - timedelta(1)), "received_on"),
-        (boxes(things=(ThingSaid("card", "a"), ThingSaid("card", "b"))), "things[0].value"),
+        (boxes(things=(ThingInput("card", "a"), ThingInput("card", "b"))), "things[0].value"),
         (boxes(charges=()), "charges"),
     ):  # fmt: skip
         with pytest.raises(InputError) as caught:
@@ -119,19 +119,19 @@ def test_bad_purchases_are_refused_with_every_fault_and_change_nothing(catalogue
 def test_a_lot_is_divided_again_with_a_trace(catalogue: Catalogue) -> None:
     store = catalogue.database
     things = tuple(
-        ThingSaid("card", name, value=D(v)) for name, v in (("a", 12), ("b", 7), ("c", 7), ("d", 3), ("e", 1))
+        ThingInput("card", name, value=D(v)) for name, v in (("a", 12), ("b", 7), ("c", 7), ("d", 3), ("e", 1))
     )
-    lot = boxes(charges=(ChargeSaid("price", D("100.00"), "EUR", BOUGHT),), things=things, received_on=TODAY)
+    lot = boxes(charges=(ChargeInput("price", D("100.00"), "EUR", BOUGHT),), things=things, received_on=TODAY)
     number = purchasing.record_purchase(store, lot, "lot", TODAY)
     held = purchasing.read_purchase(store, number).things
     assert [str(i.basis) for i in held] == ["40.000", "23.340", "23.330", "10.000", "3.330"]
     items.take_out(store, held[4].number, held[4].version, Action.GIVE_AWAY, TODAY, "to a child")
-    parts = [PartSaid(i.number, value=D(1)) for i in held[:4]]
+    parts = [PartInput(i.number, value=D(1)) for i in held[:4]]
     assert amending.divide_again(store, number, 1, Method.VALUE, parts, TODAY, book=False)[0] == D("24.17")
     assert purchasing.read_purchase(store, number).things[0].basis == D("40.000")  # only shown
     amending.divide_again(store, number, 1, Method.VALUE, parts, TODAY, book=True)
     with pytest.raises(Conflict):
-        amending.divide_again(store, number, 2, Method.EQUAL, [PartSaid(held[4].number)], TODAY, book=True)
+        amending.divide_again(store, number, 2, Method.EQUAL, [PartInput(held[4].number)], TODAY, book=True)
     with pytest.raises(Conflict):
         amending.undo_purchase(store, number, 2, TODAY)  # a part of it is gone
     view = items.read_item(store, held[0].number)
@@ -147,7 +147,7 @@ def test_costs_that_come_later_and_rates_by_hand(catalogue: Catalogue) -> None:
     opening.log_pull(catalogue, session, Pulled(1, "c", "C8"), "1")
     closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False)
     number = purchasing.list_purchases(store)[0].number
-    duty = ChargeSaid("duty", D("10.00"), "GBP", TODAY, rate=D("1.25"))
+    duty = ChargeInput("duty", D("10.00"), "GBP", TODAY, rate=D("1.25"))
     amending.add_charge(store, number, 1, duty)
     card = items.list_items(store, items.ItemFilter(session=session), "value", True, 0, 1).items[0]
     # Half of the lot is still sealed at 62.50, the other half's 50.00 lies on the pulls: 12.50 over 112.50.
@@ -156,7 +156,7 @@ def test_costs_that_come_later_and_rates_by_hand(catalogue: Catalogue) -> None:
     assert found.landed == D("137.500") and found.charges[-1].rate == D("1.25")
     balanced(store)
     with pytest.raises(InputError) as caught:
-        amending.add_charge(store, number, 2, ChargeSaid("duty", D(1), "GBP", TODAY))
+        amending.add_charge(store, number, 2, ChargeInput("duty", D(1), "GBP", TODAY))
     assert caught.value.faults[0].field == "currency"
     words = amending.PurchaseWords("two boxes, late", "Ottergate Cards", None, "GP1", TODAY, "left at the door")
     amending.correct_purchase(store, number, 2, words)
@@ -181,8 +181,8 @@ def test_a_lot_by_count_with_weights_and_a_card_found_by_what_is_typed(catalogue
     store = catalogue.database
     take(catalogue, example_1())
     things = (
-        ThingSaid("card", "Subject A10, A", 1, "test", None, "a", "A10", weight=D(6), serial="7/9", condition="NM"),
-        ThingSaid("stack", "commons", 40, weight=D("0.1"), place="tin 2"),
+        ThingInput("card", "Subject A10, A", 1, "test", None, "a", "A10", weight=D(6), serial="7/9", condition="NM"),
+        ThingInput("stack", "commons", 40, weight=D("0.1"), place="tin 2"),
     )
     said = boxes(charges=boxes().charges[:1], things=things, method=Method.COUNT, received_on=TODAY)
     number = purchasing.record_purchase(store, said, "w", TODAY)
@@ -191,11 +191,11 @@ def test_a_lot_by_count_with_weights_and_a_card_found_by_what_is_typed(catalogue
     kept = items.read_item(store, card.number).item
     assert (kept.serial, kept.condition) == ("7/9", "NM")
     assert items.read_item(store, commons.number).item.place == "tin 2"
-    parts = [PartSaid(card.number, weight=D(1)), PartSaid(commons.number, weight=D(1))]
+    parts = [PartInput(card.number, weight=D(1)), PartInput(commons.number, weight=D(1))]
     again = amending.divide_again(store, number, 1, Method.COUNT, parts, TODAY, book=False)
     assert again == (D("2.93"), D("117.07"))  # 1 of 41
     with pytest.raises(InputError, match="more than 0"):
-        amending.divide_again(store, number, 1, Method.COUNT, [PartSaid(card.number, weight=D(0))], TODAY, book=False)
+        amending.divide_again(store, number, 1, Method.COUNT, [PartInput(card.number, weight=D(0))], TODAY, book=False)
     assert [c.number for c in items.search_cards(catalogue, "a10 test")] == ["A10"]
     assert [c.number for c in items.search_cards(catalogue, "c8")] == ["C8"] and items.search_cards(
         catalogue, " "
@@ -239,7 +239,7 @@ def test_the_ledger_passes_a_general_accounting_tool(catalogue: Catalogue) -> No
     """Outside: beancount loads the exported ledger without an error."""
     store = catalogue.database
     rates.set_rate(store, "GBP", BOUGHT, D("1.171717"), TODAY)
-    pounds = boxes(charges=(ChargeSaid("price", D("99.95"), "GBP", BOUGHT, "Gavelrock £"), *boxes().charges[1:]))
+    pounds = boxes(charges=(ChargeInput("price", D("99.95"), "GBP", BOUGHT, "Gavelrock £"), *boxes().charges[1:]))
     purchasing.record_purchase(store, replace(pounds, name='a "quoted" lot'), "p", TODAY)
     start(catalogue)
     number = purchasing.record_purchase(store, boxes(received_on=TODAY), "u", TODAY)
@@ -289,7 +289,7 @@ def test_any_sequence_keeps_the_books_and_the_stock_together(catalogue: Catalogu
         try:
             match act:
                 case "buy":
-                    charges = (ChargeSaid("price", D(number) / 100, "EUR", BOUGHT),)
+                    charges = (ChargeInput("price", D(number) / 100, "EUR", BOUGHT),)
                     here = TODAY if number % 2 else None
                     purchasing.record_purchase(
                         store, boxes(charges=charges, received_on=here), f"{id(acts)}-{place}", TODAY
@@ -299,21 +299,21 @@ def test_any_sequence_keeps_the_books_and_the_stock_together(catalogue: Catalogu
                 case "divide":
                     amending.divide_again(store, bought[0].number, bought[0].version, Method.COUNT, [], TODAY, True)
                 case "refund":
-                    charge = ChargeSaid("other", D(number) / 100, "EUR", TODAY)
+                    charge = ChargeInput("other", D(number) / 100, "EUR", TODAY)
                     amending.refund_purchase(store, bought[0].number, bought[0].version, charge)
                 case "later":
-                    charge = ChargeSaid("duty", D(number) / 100, "EUR", TODAY)
+                    charge = ChargeInput("duty", D(number) / 100, "EUR", TODAY)
                     amending.add_charge(store, bought[0].number, bought[0].version, charge)
                 case "undo":
                     amending.undo_purchase(store, bought[-1].number, bought[-1].version, TODAY)
                 case "open":
                     item = next(i for p in bought for i in p.things if i.kind == "sealed" and i.state == "held")
-                    said = opening.SessionSaid(item.number, 1, D(number % 3) / 2)
+                    said = opening.SessionInput(item.number, 1, D(number % 3) / 2)
                     session = opening.start_session(catalogue, said, f"{id(acts)}-{place}")
                     closing.finish_session(catalogue, session, True, False)
                 case "open some":
                     item = next(i for p in bought for i in p.things if i.kind == "sealed" and i.state == "held")
-                    session = opening.start_session(catalogue, opening.SessionSaid(item.number), f"{id(acts)}-{place}")
+                    session = opening.start_session(catalogue, opening.SessionInput(item.number), f"{id(acts)}-{place}")
                     gone = items.read_item(store, item.number).item.packs_gone
                     opening.log_pull(catalogue, session, Pulled(gone + 1, "a", "A1"), "1")
                     closing.finish_session(catalogue, session, False, False)

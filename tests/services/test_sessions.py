@@ -19,8 +19,8 @@ from tobbix.core.products.valuation import ONE_BOX
 from tobbix.core.products.worth import ValueBasis
 from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.services.buying import purchasing
-from tobbix.services.buying.booking import ChargeSaid
-from tobbix.services.buying.purchasing import PurchaseSaid, ThingSaid
+from tobbix.services.buying.booking import ChargeInput
+from tobbix.services.buying.purchasing import PurchaseInput, ThingInput
 from tobbix.services.opening import closing, finding, opening, redeeming, results, weighing
 from tobbix.services.products import answering
 from tobbix.services.products.catalogue import Catalogue
@@ -68,7 +68,7 @@ def test_what_is_for_fun_is_as_it_was_said_when_it_was_bought(catalogue: Catalog
         catalogue.database, boxes(received_on=BOUGHT, entertainment=D("0.3")), "fun", TODAY
     )
     item = purchasing.read_purchase(catalogue.database, number).things[0].number
-    other = opening.start_session(catalogue, opening.SessionSaid(item), "other")
+    other = opening.start_session(catalogue, opening.SessionInput(item), "other")
     assert opening.read_session(catalogue, other).session.entertainment == D("0.3")
 
 
@@ -108,12 +108,12 @@ def test_own_results_move_the_odds_and_two_formats_are_set_against_each_other(ca
         line["odds"].append({**line["odds"][0], "format": "tin"})
     take(catalogue, made)
     for fmt, hits in (("box", 1), ("tin", 3)):
-        things = (ThingSaid("sealed", fmt, 1, "test", fmt),)
-        charges = (ChargeSaid("price", D("50.00") if fmt == "box" else D("75.00"), "EUR", BOUGHT),)
-        bought = PurchaseSaid(fmt, BOUGHT, charges, things, received_on=BOUGHT)
+        things = (ThingInput("sealed", fmt, 1, "test", fmt),)
+        charges = (ChargeInput("price", D("50.00") if fmt == "box" else D("75.00"), "EUR", BOUGHT),)
+        bought = PurchaseInput(fmt, BOUGHT, charges, things, received_on=BOUGHT)
         number = purchasing.record_purchase(catalogue.database, bought, fmt, TODAY)
         item = purchasing.read_purchase(catalogue.database, number).things[0].number
-        session = opening.start_session(catalogue, opening.SessionSaid(item), f"open {fmt}")
+        session = opening.start_session(catalogue, opening.SessionInput(item), f"open {fmt}")
         for pack in range(1, hits + 1):
             opening.log_pull(catalogue, session, Pulled(pack, "a", f"A{pack}"), f"{fmt}{pack}")
         opening.turn_pack(catalogue, session, 12, rest_is_base=False)
@@ -147,7 +147,7 @@ def test_a_box_begun_by_somebody_else_counts_his_word_for_what_it_is_trusted(cat
     assert [card.number for card in finding.find_in_box(catalogue, session, "c8")] == ["C8"]
     assert finding.find_in_box(catalogue, session, "Subject A")[0].line == "a"
     with pytest.raises(Conflict, match="opened already"):
-        opening.start_session(catalogue, opening.SessionSaid(item), "another")
+        opening.start_session(catalogue, opening.SessionInput(item), "another")
 
 
 def test_packs_nobody_opened_keep_their_cost_and_an_opening_can_be_taken_back(catalogue: Catalogue) -> None:
@@ -170,7 +170,7 @@ def test_packs_nobody_opened_keep_their_cost_and_an_opening_can_be_taken_back(ca
     assert made.count == 15 * 6 and made.basis == D("62.50")  # 78.13, less a fifth
     balanced(store)
 
-    again = opening.start_session(catalogue, opening.SessionSaid(left.number), "again")
+    again = opening.start_session(catalogue, opening.SessionInput(left.number), "again")
     going_on = opening.read_session(catalogue, again)
     assert (going_on.session.gone, going_on.session.current_pack, going_on.ahead.packs) == (3, 4, 9)
     assert going_on.ahead.hits["c"] == 0 and going_on.cost == left.basis
@@ -194,7 +194,7 @@ def test_packs_nobody_opened_keep_their_cost_and_an_opening_can_be_taken_back(ca
         closing.undo_finish(catalogue, again)
     balanced(store)
     with pytest.raises(InputError, match="promises 1"):
-        said = opening.SessionSaid(item, gone=2, gone_hits={"c": 2})
+        said = opening.SessionInput(item, gone=2, gone_hits={"c": 2})
         opening.start_session(catalogue, replace(said, item=whole_box(catalogue)), "w")
 
 
@@ -251,7 +251,7 @@ def test_a_redeemed_card_carries_its_cost_on_to_what_comes_by_post(catalogue: Ca
     take(catalogue, made)
     number = purchasing.record_purchase(catalogue.database, boxes(received_on=BOUGHT), "k", TODAY)
     item = purchasing.read_purchase(catalogue.database, number).things[0].number
-    session = opening.start_session(catalogue, opening.SessionSaid(item), "s")
+    session = opening.start_session(catalogue, opening.SessionInput(item), "s")
     opening.log_pull(catalogue, session, Pulled(1, "c", "C8"), "1")
     closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False)
     card = redeeming.list_redeemable(catalogue)[0]

@@ -31,8 +31,8 @@ from tobbix.demo.selling import demo_ways
 from tobbix.formats.item_lists import parse_items
 from tobbix.services.books import books
 from tobbix.services.buying import purchasing, rates
-from tobbix.services.buying.booking import ChargeSaid
-from tobbix.services.buying.purchasing import PurchaseSaid, ThingSaid
+from tobbix.services.buying.booking import ChargeInput
+from tobbix.services.buying.purchasing import PurchaseInput, ThingInput
 from tobbix.services.installation.preferences import change_preferences, choose_home, read_preferences
 from tobbix.services.opening import closing, finding, opening
 from tobbix.services.pricing.ways import save_way
@@ -135,17 +135,17 @@ def test_a_release_in_another_currency_is_right_to_the_cent_everywhere(catalogue
     assert answer.worked.value.mean == pytest.approx(37.4536 * 1.25, abs=2e-4)
     assert items.search_cards(catalogue, "C8")[0].price == 150
 
-    said = PurchaseSaid(
-        "a box and a card", BOUGHT, (ChargeSaid("price", D("60.00"), "GBP", BOUGHT, rate=D("1.20")),),
-        (ThingSaid("sealed", "Box", 1, "test", "box", value=D("60")),
-         ThingSaid("card", "C7", 1, "test", None, "c", "C7", value=D("12"))), received_on=BOUGHT,
+    said = PurchaseInput(
+        "a box and a card", BOUGHT, (ChargeInput("price", D("60.00"), "GBP", BOUGHT, rate=D("1.20")),),
+        (ThingInput("sealed", "Box", 1, "test", "box", value=D("60")),
+         ThingInput("card", "C7", 1, "test", None, "c", "C7", value=D("12"))), received_on=BOUGHT,
     )  # fmt: skip
     number = purchasing.record_purchase(store, said, "k", TODAY)
     box, card = purchasing.read_purchase(store, number).things
     assert (box.basis, card.basis) == (D("60.000"), D("12.000"))
     items.correct_item(store, card.number, card.version, {"value": None}, TODAY)  # worth what its version is
     assert items.read_item(store, card.number).item.value == 50
-    session = opening.start_session(catalogue, opening.SessionSaid(box.number), "s")
+    session = opening.start_session(catalogue, opening.SessionInput(box.number), "s")
     opening.log_pull(catalogue, session, Pulled(1, "c", "C8"), "1")
     closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False)
     view = books.read_books(store)
@@ -225,15 +225,15 @@ def test_the_number_of_statements_does_not_grow_with_what_is_there(catalogue: Ca
     """For the desk, an answer, a purchase, a session, stock and books."""
     store = catalogue.database
     take(catalogue, example_1())
-    said = PurchaseSaid("boxes", BOUGHT, (ChargeSaid("price", D(60), "EUR", BOUGHT),),
-                        (ThingSaid("sealed", "Box", 2, "test", "box"),), received_on=BOUGHT)  # fmt: skip
+    said = PurchaseInput("boxes", BOUGHT, (ChargeInput("price", D(60), "EUR", BOUGHT),),
+                        (ThingInput("sealed", "Box", 2, "test", "box"),), received_on=BOUGHT)  # fmt: skip
 
     def grow(more: int) -> None:
         for at in range(more):
             take(catalogue, {**example_1(), "id": f"test-{datetime.now(UTC).timestamp()}-{at}".replace(".", "-")})
             number = purchasing.record_purchase(store, said, f"k{datetime.now(UTC)}", TODAY)
             item = purchasing.read_purchase(store, number).things[0]
-            session = opening.start_session(catalogue, opening.SessionSaid(item.number), f"s{datetime.now(UTC)}")
+            session = opening.start_session(catalogue, opening.SessionInput(item.number), f"s{datetime.now(UTC)}")
             opening.log_pull(catalogue, session, Pulled(1, "c", "C8"), "1")
             closing.finish_session(catalogue, session, True, False)
 

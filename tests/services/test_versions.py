@@ -21,8 +21,8 @@ from tobbix.db.base import Database
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.formats.item_lists import parse_items, write_csv
 from tobbix.services.buying import purchasing
-from tobbix.services.buying.booking import ChargeSaid
-from tobbix.services.buying.purchasing import PurchaseSaid, ThingSaid
+from tobbix.services.buying.booking import ChargeInput
+from tobbix.services.buying.purchasing import PurchaseInput, ThingInput
 from tobbix.services.opening import opening
 from tobbix.services.products import describing, editing, importing, naming
 from tobbix.services.products.catalogue import Catalogue
@@ -144,8 +144,8 @@ def test_a_sealed_item_of_the_wrong_series_is_corrected_but_not_while_it_is_open
     store, day = catalogue.database, date(2026, 11, 3)
     take(catalogue, example_1())
     take(catalogue, {**example_1(), "id": "other"})
-    said = PurchaseSaid(
-        "a box", day, (ChargeSaid("price", D(60), "EUR", day),), (ThingSaid("sealed", "Box", 1, "test", "box"),),
+    said = PurchaseInput(
+        "a box", day, (ChargeInput("price", D(60), "EUR", day),), (ThingInput("sealed", "Box", 1, "test", "box"),),
         received_on=day,
     )  # fmt: skip
     number = purchasing.record_purchase(store, said, "k", TODAY)
@@ -154,7 +154,7 @@ def test_a_sealed_item_of_the_wrong_series_is_corrected_but_not_while_it_is_open
     view = items.read_item(store, item.number)
     row, history = view.item, view.history
     assert row.release == "other" and history[-1].text == "which it is: box of test to box of other"
-    opening.start_session(catalogue, opening.SessionSaid(item.number), "s")
+    opening.start_session(catalogue, opening.SessionInput(item.number), "s")
     with pytest.raises(Conflict, match="being opened"):
         items.correct_item(store, item.number, 2, {"release": "test", "format": "box"}, TODAY)
     with pytest.raises(Conflict, match="being opened"):

@@ -31,13 +31,13 @@ from tobbix.db.holdings.saving import log_minutes, party_named
 from tobbix.formats.pictures import read_picture
 from tobbix.services.books.taking_back import take_back
 from tobbix.services.buying import amending, purchasing
-from tobbix.services.buying.booking import ChargeSaid
-from tobbix.services.buying.purchasing import PurchaseSaid, ThingSaid
+from tobbix.services.buying.booking import ChargeInput
+from tobbix.services.buying.purchasing import PurchaseInput, ThingInput
 from tobbix.services.grading.submitting import CameBack, Expected, bill, come_back, crack, make_good, send_away
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.selling import orders
-from tobbix.services.selling.orders import SaleSaid
-from tobbix.services.selling.trading import CardSaid, settle_claim, settle_with, take_in, trade
+from tobbix.services.selling.orders import SaleInput
+from tobbix.services.selling.trading import CardInput, settle_claim, settle_with, take_in, trade
 from tobbix.services.stock import dividing, items
 from tobbix.services.stock.photos import keep_photo, read_photo, take_photo_out
 
@@ -54,18 +54,18 @@ def balances(store: Database) -> dict[Account, D]:
         return {account: amount for account, amount in found.items() if amount}
 
 
-def paid(amount: str, kind: str = "other", currency: str = "EUR", rate: str | None = None) -> ChargeSaid:
-    return ChargeSaid(kind, D(amount), currency, SPRING, "bank", None if rate is None else D(rate))
+def paid(amount: str, kind: str = "other", currency: str = "EUR", rate: str | None = None) -> ChargeInput:
+    return ChargeInput(kind, D(amount), currency, SPRING, "bank", None if rate is None else D(rate))
 
 
-def lot(store: Database, *things: ThingSaid, price: str = "60.00") -> list[int]:
-    said = PurchaseSaid("a lot", SPRING, (paid(price, "price"),), things, received_on=SPRING, seller="a family")
+def lot(store: Database, *things: ThingInput, price: str = "60.00") -> list[int]:
+    said = PurchaseInput("a lot", SPRING, (paid(price, "price"),), things, received_on=SPRING, seller="a family")
     number = purchasing.record_purchase(store, said, f"lot-{price}-{len(things)}", TODAY)
     return [thing.number for thing in purchasing.read_purchase(store, number).things]
 
 
-def card(name: str, value: str, count: int = 1) -> ThingSaid:
-    return ThingSaid("card" if count == 1 else "stack", name, count, value=D(value))
+def card(name: str, value: str, count: int = 1) -> ThingInput:
+    return ThingInput("card" if count == 1 else "stack", name, count, value=D(value))
 
 
 def state(store: Database, number: int) -> tuple[str, int, D | None]:
@@ -92,7 +92,7 @@ def test_a_stack_is_split_sold_and_returned_and_each_step_can_be_taken_back(cata
     assert items.read_item(store, three).item.value == D("9.00")  # what was said of all follows too
     order = orders.sell(
         store,
-        SaleSaid(SPRING, {three: D("12.00"), single: D("40.00")}, "Wren Asquith", shipping=D("3.00"), fees=D("5.50")),
+        SaleInput(SPRING, {three: D("12.00"), single: D("40.00")}, "Wren Asquith", shipping=D("3.00"), fees=D("5.50")),
     )
     assert document(store, order) is DocumentState.PAID
     assert balances(store) == {
@@ -100,8 +100,8 @@ def test_a_stack_is_split_sold_and_returned_and_each_step_can_be_taken_back(cata
         Account.FEES: D("5.50"), Account.CASH: D("-10.50"),
     }  # fmt: skip
     with pytest.raises(Conflict, match="a hit: what is sold cannot be sold"):  # nothing is sold twice
-        orders.sell(store, SaleSaid(SPRING, {single: D(1)}))
-    sleeves = take_in(store, [CardSaid("sleeves out of a collection", count=50, kind=Kind.SUPPLY)], SPRING, basis=D(0))
+        orders.sell(store, SaleInput(SPRING, {single: D(1)}))
+    sleeves = take_in(store, [CardInput("sleeves out of a collection", count=50, kind=Kind.SUPPLY)], SPRING, basis=D(0))
     orders.send_order(store, order, [three, single], SPRING, paid("2.10", "shipping"), "Gannet Post", "GP9",
                       [(sleeves[0], 4)])  # fmt: skip
     assert state(store, sleeves[0]) == ("held", 46, D(0)) and balances(store)[Account.POSTAGE] == D("2.10")
@@ -136,7 +136,7 @@ def test_a_stack_is_split_sold_and_returned_and_each_step_can_be_taken_back(cata
 def test_two_owners_cards_are_sent_away_one_is_lost_and_the_claim_is_paid(catalogue: Catalogue) -> None:
     store = catalogue.database
     own = lot(store, card("keeper one", "20"), card("keeper two", "40"))
-    (friends,) = take_in(store, [CardSaid("Bram’s keeper")], SPRING, owner="Bram Tolliver")
+    (friends,) = take_in(store, [CardInput("Bram’s keeper")], SPRING, owner="Bram Tolliver")
     assert items.sum_items(store, items.ItemFilter()).unknown_basis == 0  # a friend's card is not in the books
     with pytest.raises(Conflict, match="one's own"):
         items.remember_basis(store, friends, 1, D(5), SPRING)
@@ -184,7 +184,7 @@ def test_two_owners_cards_are_sent_away_one_is_lost_and_the_claim_is_paid(catalo
 def test_a_trade_with_cash_carries_the_cost_and_gifts_go_to_their_purpose(catalogue: Catalogue) -> None:
     store = catalogue.database
     given = lot(store, card("a spare", "20"), card("another", "40"))
-    got = trade(store, [given[0]], [CardSaid("a gale", value=D("30.00")), CardSaid("a slate", value=D("15.00"))],
+    got = trade(store, [given[0]], [CardInput("a gale", value=D("30.00")), CardInput("a slate", value=D("15.00"))],
                 SPRING, "Wren Asquith", paid("4.00"))  # fmt: skip
     assert [state(store, number)[2] for number in got] == [D("16.000"), D("8.000")]
     assert items.read_item(store, got[0]).item.value == D("30.00")
@@ -203,7 +203,7 @@ def test_a_trade_with_cash_carries_the_cost_and_gifts_go_to_their_purpose(catalo
 
 def test_what_was_booked_of_a_purchase_is_taken_back_by_itself(catalogue: Catalogue) -> None:
     store = catalogue.database
-    said = PurchaseSaid("a box", SPRING, (paid("100.00", "price"),), (card("a box", "100"),))
+    said = PurchaseInput("a box", SPRING, (paid("100.00", "price"),), (card("a box", "100"),))
     number = purchasing.record_purchase(store, said, "b", TODAY)
 
     def found() -> Purchase:

@@ -15,9 +15,9 @@ from tobbix.demo.names import keepers
 from tobbix.formats.item_lists import ItemLine
 from tobbix.gateways.ports import RateFeed, Scale
 from tobbix.services.buying import amending, purchasing, rates
-from tobbix.services.buying.amending import PartSaid
-from tobbix.services.buying.booking import ChargeSaid
-from tobbix.services.buying.purchasing import Inspection, PurchaseSaid, ThingSaid
+from tobbix.services.buying.amending import PartInput
+from tobbix.services.buying.booking import ChargeInput
+from tobbix.services.buying.purchasing import Inspection, PurchaseInput, ThingInput
 from tobbix.services.opening import closing, finding, opening, redeeming, weighing
 from tobbix.services.products import naming
 from tobbix.services.products.catalogue import Catalogue
@@ -38,21 +38,21 @@ def load_year(catalogue: Catalogue, feed: RateFeed, scale: Scale) -> None:
         return today - timedelta(days=back)
 
     def buy(
-        key: str, name: str, back: int, price: str, things: list[ThingSaid], currency: str = "EUR",
+        key: str, name: str, back: int, price: str, things: list[ThingInput], currency: str = "EUR",
         here: int | None = 4, method: Method = Method.VALUE, seller: str = "Ottergate Cards",
         more: tuple[tuple[str, str], ...] = (),
     ) -> int:  # fmt: skip
         on = day(back)
-        charges = [ChargeSaid("price", Decimal(price), currency, on)]
-        charges += [ChargeSaid(kind, Decimal(amount), currency, on) for kind, amount in more]
-        said = PurchaseSaid(
+        charges = [ChargeInput("price", Decimal(price), currency, on)]
+        charges += [ChargeInput(kind, Decimal(amount), currency, on) for kind, amount in more]
+        said = PurchaseInput(
             name, on, tuple(charges), tuple(things), method, seller, None if here is None else day(back - here),
             "Gannet Post", f"GP{back:04}", day(back - 6),
         )  # fmt: skip
         return purchasing.record_purchase(store, said, f"demo-{key}", today)
 
-    def sealed(fmt: str, name: str, count: int, value: str, release: str = SKERRY) -> ThingSaid:
-        return ThingSaid("sealed", name, count, release, fmt, value=Decimal(value))
+    def sealed(fmt: str, name: str, count: int, value: str, release: str = SKERRY) -> ThingInput:
+        return ThingInput("sealed", name, count, release, fmt, value=Decimal(value))
 
     harbour, market = "Skerrylight 2025, Harbour box", "Skerrylight 2025, Market box"
     first = buy(
@@ -61,32 +61,32 @@ def load_year(catalogue: Catalogue, feed: RateFeed, scale: Scale) -> None:
     second = buy("2", "six Market boxes", 270, "150.00", [sealed("market", market, 6, "165")])
     auction = buy("3", "Gavelrock lot: Harbour box and singles", 240, "118.00",
         [sealed("harbour", harbour, 1, "96"),
-         ThingSaid("card", "Nils Cragg, Keeper’s Hand", 1, SKERRY, None, "hand", "KH24", Decimal("58"))],
+         ThingInput("card", "Nils Cragg, Keeper’s Hand", 1, SKERRY, None, "hand", "KH24", Decimal("58"))],
         "GBP", seller="Gavelrock", more=(("premium", "23.60"), ("shipping", "11.00")))  # fmt: skip
-    amending.add_charge(store, auction, 1, ChargeSaid("duty", Decimal("8.40"), "EUR", day(228)))
+    amending.add_charge(store, auction, 1, ChargeInput("duty", Decimal("8.40"), "EUR", day(228)))
     wrong = buy("4", "Moonbox of the wrong series", 200, "145.00",
                 [sealed("moonbox", "Lepidora Nocturnes Series Two 1998, Moonbox", 1, "145", "nocturnes-1998-two")],
                 here=None, seller="an estate, Saltby")  # fmt: skip
     purchasing.receive_purchase(
         store, wrong, 1, day(193), Inspection(seal=True, series=False, contents=True, note="Series Two, not One")
     )
-    amending.refund_purchase(store, wrong, 2, ChargeSaid("other", Decimal("60.00"), "EUR", day(180)))
+    amending.refund_purchase(store, wrong, 2, ChargeInput("other", Decimal("60.00"), "EUR", day(180)))
     unseen = buy(
         "5", "a collection from Saltby, unseen", 150, "260.00",
-        [ThingSaid("stack", "base cards of the harbour sets", 850, value=Decimal("90")),
-         ThingSaid("stack", "inserts in a binder", 48, value=Decimal("120")),
-         ThingSaid("card", "Fenwick Fennick, Keeper’s Hand", 1, SKERRY, None, "hand", "KH5", Decimal("74")),
-         ThingSaid("other", "toy lighthouse and empty tins", gift=True)],
+        [ThingInput("stack", "base cards of the harbour sets", 850, value=Decimal("90")),
+         ThingInput("stack", "inserts in a binder", 48, value=Decimal("120")),
+         ThingInput("card", "Fenwick Fennick, Keeper’s Hand", 1, SKERRY, None, "hand", "KH5", Decimal("74")),
+         ThingInput("other", "toy lighthouse and empty tins", gift=True)],
         seller="a family in Saltby", more=(("shipping", "18.50"),),
     )  # fmt: skip
     lot = purchasing.read_purchase(store, unseen)
     values = {"base": "55", "inserts": "150", "Fenwick": "74"}
     parts = [
-        PartSaid(item.number, value=Decimal(next(v for word, v in values.items() if word in item.name)))
+        PartInput(item.number, value=Decimal(next(v for word, v in values.items() if word in item.name)))
         for item in lot.things
         if not item.gift
     ]
-    parts += [PartSaid(item.number, gift=True) for item in lot.things if item.gift]
+    parts += [PartInput(item.number, gift=True) for item in lot.things if item.gift]
     amending.divide_again(store, unseen, lot.version, Method.VALUE, parts, day(141), book=True)
     buy(
         "6",
@@ -98,7 +98,7 @@ def load_year(catalogue: Catalogue, feed: RateFeed, scale: Scale) -> None:
     )
     latest = buy("7", "two Harbour boxes", 22, "192.00", [sealed("harbour", harbour, 2, "192")])
     buy("8", "Jory Strand, Keeper’s Hand", 5, "66.00",
-        [ThingSaid("card", "Jory Strand, Keeper’s Hand", 1, SKERRY, None, "hand", "KH23", Decimal("70"))], here=None,
+        [ThingInput("card", "Jory Strand, Keeper’s Hand", 1, SKERRY, None, "hand", "KH23", Decimal("70"))], here=None,
         seller="Bellbuoy", more=(("shipping", "4.20"),))  # fmt: skip
     _open_boxes(catalogue, random, first, [16, 16], Decimal(0), day(300))
     _open_boxes(catalogue, random, second, [8, 8, 8, 5], Decimal("0.25"), day(250))  # of the last, three packs stay
@@ -161,7 +161,7 @@ def _shoeboxes(random: Random, seen: Sequence[FoundCard]) -> list[ItemLine]:
 def _open_boxes(catalogue: Catalogue, random: Random, purchase: int, packs: list[int], fun: Decimal, on: date) -> None:
     item = purchasing.read_purchase(catalogue.database, purchase).things[0]
     for box, opened in enumerate(packs):
-        said = opening.SessionSaid(item.number, 1, fun, started_on=on + timedelta(days=box))
+        said = opening.SessionInput(item.number, 1, fun, started_on=on + timedelta(days=box))
         session = opening.start_session(catalogue, said, f"demo-open-{purchase}-{box}")
         _pull(catalogue, random, session, opened)
         closing.finish_session(catalogue, session, False, False, on + timedelta(days=box))
@@ -169,7 +169,7 @@ def _open_boxes(catalogue: Catalogue, random: Random, purchase: int, packs: list
 
 def _begin(catalogue: Catalogue, random: Random, purchase: int) -> None:
     """A box that is being opened: nine packs are done."""
-    said = opening.SessionSaid(purchasing.read_purchase(catalogue.database, purchase).things[0].number, 1)
+    said = opening.SessionInput(purchasing.read_purchase(catalogue.database, purchase).things[0].number, 1)
     session = opening.start_session(catalogue, said, "demo-running")
     _pull(catalogue, random, session, 9)
     opening.turn_pack(catalogue, session, 10, rest_is_base=False)

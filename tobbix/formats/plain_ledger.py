@@ -9,7 +9,7 @@ from datetime import date
 from decimal import Decimal
 
 from tobbix.core.base.money import minor_units
-from tobbix.core.holdings.ledger import Account, Entry, Line
+from tobbix.core.holdings.ledger import Account, Entry, Posting
 
 _NAMES = {
     Account.CASH: "Assets:Cash", Account.STOCK: "Assets:Stock", Account.TRANSIT: "Assets:Transit",
@@ -24,7 +24,7 @@ _NAMES = {
 }  # fmt: skip
 
 
-def _name(line: Line) -> str:
+def _name(line: Posting) -> str:
     if line.account is not Account.CASH:
         return _NAMES[line.account]
     words = "".join(part.capitalize() for part in "".join(c if c.isalnum() else " " for c in line.purse or "").split())

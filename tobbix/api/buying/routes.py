@@ -68,19 +68,19 @@ def _decimal(text: str | None) -> Decimal | None:
     return None if text is None else Decimal(text)
 
 
-def _said(body: PurchaseIn) -> purchasing.PurchaseSaid:
+def _said(body: PurchaseIn) -> purchasing.PurchaseInput:
     plain = body.model_dump(exclude={"charges", "things", "entertainment"})
     charges = [
-        booking.ChargeSaid(c.kind, Decimal(c.amount), c.currency, c.day, c.purse, _decimal(c.rate))
+        booking.ChargeInput(c.kind, Decimal(c.amount), c.currency, c.day, c.purse, _decimal(c.rate))
         for c in body.charges
     ]
     things = [
-        purchasing.ThingSaid(
+        purchasing.ThingInput(
             **{**t.model_dump(), "value": _decimal(t.value), "fixed": _decimal(t.fixed), "weight": Decimal(t.weight)}
         )
         for t in body.things
     ]
-    return purchasing.PurchaseSaid(
+    return purchasing.PurchaseInput(
         charges=tuple(charges), things=tuple(things), entertainment=Decimal(body.entertainment or "0"), **plain
     )
 
@@ -164,10 +164,10 @@ def refund_purchase(path: PurchasePath, body: RefundIn) -> PurchaseOut:
     return read_after(path.number)
 
 
-def _charge(kind: str, body: RefundIn) -> booking.ChargeSaid:
+def _charge(kind: str, body: RefundIn) -> booking.ChargeInput:
     if body.day > catalogue().today():
         raise InputError.at("day", "is still to come")
-    return booking.ChargeSaid(kind, Decimal(body.amount), body.currency, body.day, body.purse, _decimal(body.rate))
+    return booking.ChargeInput(kind, Decimal(body.amount), body.currency, body.day, body.purse, _decimal(body.rate))
 
 
 @blueprint.post("/purchases/<int:number>/charges", responses={200: PurchaseOut}, summary="A cost that comes later")
@@ -189,7 +189,7 @@ def correct_purchase(path: PurchasePath, body: PurchaseWordsIn) -> PurchaseOut:
 @returns()
 def divide_purchase(path: PurchasePath, body: DivideIn) -> SharesOut:
     parts = [
-        amending.PartSaid(p.item, _decimal(p.value), _decimal(p.fixed), p.gift, Decimal(p.weight)) for p in body.parts
+        amending.PartInput(p.item, _decimal(p.value), _decimal(p.fixed), p.gift, Decimal(p.weight)) for p in body.parts
     ]
     shares = amending.divide_again(
         catalogue().database, path.number, body.version, body.method, parts, catalogue().today(), body.book

@@ -139,7 +139,7 @@ def list_openings() -> OpeningsOut:
 @blueprint.post("/sessions", responses={201: NumberOut}, summary="Begin to open")
 @returns(201)
 def start_opening(body: OpeningIn) -> NumberOut:
-    said = opening.SessionSaid(
+    said = opening.SessionInput(
         body.item, body.boxes, _share(body.entertainment), body.gone, body.gone_hits, body.trust,
         None, body.note,
     )  # fmt: skip

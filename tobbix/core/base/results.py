@@ -5,7 +5,7 @@ from enum import StrEnum
 
 
 @dataclass(frozen=True, slots=True)
-class Part:
+class Run:
     """A run of a sentence. ``name`` says which figure it is, None for plain words; ``marked`` if it matters most."""
 
     text: str
@@ -17,8 +17,8 @@ class Part:
 class Verdict:
     """One sentence that says where things stand, and one that says what it rests on."""
 
-    sentence: tuple[Part, ...]
-    rests_on: tuple[Part, ...]
+    sentence: tuple[Run, ...]
+    rests_on: tuple[Run, ...]
 
     def text(self) -> str:
         """Both sentences as plain text."""

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
-from tobbix.core.base.results import Part, Verdict
+from tobbix.core.base.results import Run, Verdict
 from tobbix.core.holdings.ledger import Account, held_balance
 
 
@@ -34,8 +34,8 @@ def state_books(lots: Sequence[Lot], found: Mapping[tuple[Account, str | None], 
     if not found:
         return Verdict(
             (
-                Part("Nothing is booked yet", "books", True),
-                Part(": record what you buy."),
+                Run("Nothing is booked yet", "books", True),
+                Run(": record what you buy."),
             ),
             (),
         )
@@ -43,11 +43,11 @@ def state_books(lots: Sequence[Lot], found: Mapping[tuple[Account, str | None], 
     fun = found.get((Account.ENTERTAINMENT, None), Decimal(0))
     known = [lot for lot in lots if lot.unrealised is not None and lot.basis > 0]
     under = [lot for lot in known if (lot.unrealised or 0) < 0]
-    sentence = [Part("What you hold cost "), Part(f"{held:,.2f}", "held", True), Part(f" {currency}")]
+    sentence = [Run("What you hold cost "), Run(f"{held:,.2f}", "held", True), Run(f" {currency}")]
     if known:
-        sentence.append(Part(f"; {len(under)} of {len(known)} lots are worth less than that today"))
-    sentence.append(Part("."))
-    ground = [Part("What things are worth are market prices before fees: estimates, never booked.")]
+        sentence.append(Run(f"; {len(under)} of {len(known)} lots are worth less than that today"))
+    sentence.append(Run("."))
+    ground = [Run("What things are worth are market prices before fees: estimates, never booked.")]
     if fun:
-        ground.append(Part(f" Opened for fun so far: {fun:,.2f}."))
+        ground.append(Run(f" Opened for fun so far: {fun:,.2f}."))
     return Verdict(tuple(sentence), tuple(ground))

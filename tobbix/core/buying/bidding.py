@@ -10,7 +10,7 @@ from fractions import Fraction
 from math import sqrt
 
 from tobbix.core.base.errors import Fault, InputError
-from tobbix.core.base.results import Part, Verdict
+from tobbix.core.base.results import Run, Verdict
 from tobbix.core.maths.statistics import student_point
 
 _SURE = 0.95  # the two-sided 90 %: its lower end is the one-sided bound that the top offer rests on
@@ -165,44 +165,44 @@ def offer_for_collection(
 
 def state_offer(offer: Offer, cards: int, currency: str) -> Verdict:
     """What to offer for a collection, or that the sample does not say."""
-    sentence: tuple[Part, ...]
+    sentence: tuple[Run, ...]
     if offer.top <= 0:
         sentence = (
-            Part("Walk away", "offer", True),
-            Part(": after fees, work and margin nothing is left to offer."),
+            Run("Walk away", "offer", True),
+            Run(": after fees, work and margin nothing is left to offer."),
         )
     elif offer.fair <= 0:
         sentence = (
-            Part("Too few cards to say", "offer", True),
-            Part(
+            Run("Too few cards to say", "offer", True),
+            Run(
                 f": on average it would bear {offer.top:,.2f} {currency}, but the sample may well be lucky. Draw more."
             ),
         )
     else:
         sentence = (
-            Part("Offer "),
-            Part(f"{offer.fair:,.2f}", "offer", True),
-            Part(", and at most "),
-            Part(f"{offer.top:,.2f}", "top", True),
-            Part(f" {currency}."),
+            Run("Offer "),
+            Run(f"{offer.fair:,.2f}", "offer", True),
+            Run(", and at most "),
+            Run(f"{offer.top:,.2f}", "top", True),
+            Run(f" {currency}."),
         )
     ground = (
-        Part(f"From {offer.sample} of {cards:,} cards, taken at random; the fair offer stands on the low end of "),
-        Part("what they are worth nine times in ten."),
+        Run(f"From {offer.sample} of {cards:,} cards, taken at random; the fair offer stands on the low end of "),
+        Run("what they are worth nine times in ten."),
     )
     return Verdict(sentence, ground)
 
 
 def state_bid(bid: Decimal, ceiling: Fraction, terms: AuctionTerms, currency: str) -> Verdict:
     """The most to bid, and what it comes to."""
-    sentence: tuple[Part, ...]
+    sentence: tuple[Run, ...]
     if bid <= 0:
-        sentence = (Part("Do not bid", "bid", True), Part(": shipping and tax alone pass what it may cost."))
+        sentence = (Run("Do not bid", "bid", True), Run(": shipping and tax alone pass what it may cost."))
     else:
         landed = float(terms.landed(bid))
         sentence = (
-            Part("Bid up to "),
-            Part(f"{bid:,.2f}", "bid", True),
-            Part(f"; with premium, tax and shipping that is {landed:,.2f} {currency}."),
+            Run("Bid up to "),
+            Run(f"{bid:,.2f}", "bid", True),
+            Run(f"; with premium, tax and shipping that is {landed:,.2f} {currency}."),
         )
-    return Verdict(sentence, (Part(f"It may cost {float(ceiling):,.2f} landed. Rounded down to a step of bids."),))
+    return Verdict(sentence, (Run(f"It may cost {float(ceiling):,.2f} landed. Rounded down to a step of bids."),))

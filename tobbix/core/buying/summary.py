@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from datetime import date
 from decimal import Decimal
 
-from tobbix.core.base.results import Part, Verdict
+from tobbix.core.base.results import Run, Verdict
 from tobbix.core.buying.purchase import Purchase
 from tobbix.core.holdings.sentences import amount
 from tobbix.core.holdings.states import DocumentState
@@ -15,8 +15,8 @@ def state_buying(purchases: Sequence[tuple[str, Decimal, date | None]], today: d
     if not purchases:
         return Verdict(
             (
-                Part("Nothing is recorded yet", "purchases", True),
-                Part(": record what you bought."),
+                Run("Nothing is recorded yet", "purchases", True),
+                Run(": record what you bought."),
             ),
             (),
         )
@@ -24,15 +24,15 @@ def state_buying(purchases: Sequence[tuple[str, Decimal, date | None]], today: d
     disputed = sum(state == "disputed" for state, _, _ in purchases)
     late = sum(due is not None and due < today for _, due in coming)
     many = "Nothing is" if not coming else "One parcel is" if len(coming) == 1 else f"{len(coming)} parcels are"
-    sentence = [Part(f"{many} on the way", "coming", True)]
+    sentence = [Run(f"{many} on the way", "coming", True)]
     if coming:
-        sentence.append(Part(f", worth {sum((cost for cost, _ in coming), Decimal(0)):,.2f} {currency} landed"))
+        sentence.append(Run(f", worth {sum((cost for cost, _ in coming), Decimal(0)):,.2f} {currency} landed"))
     if late:
-        sentence.append(Part(f"; {late} {'is' if late == 1 else 'are'} late"))
+        sentence.append(Run(f"; {late} {'is' if late == 1 else 'are'} late"))
     if disputed:
-        sentence.append(Part(f"; {disputed} {'is' if disputed == 1 else 'are'} in dispute"))
-    sentence.append(Part("."))
-    ground = (Part("Landed: price, premium, shipping, tax and duty, less refunds, each at the rate of its day."),)
+        sentence.append(Run(f"; {disputed} {'is' if disputed == 1 else 'are'} in dispute"))
+    sentence.append(Run("."))
+    ground = (Run("Landed: price, premium, shipping, tax and duty, less refunds, each at the rate of its day."),)
     return Verdict(tuple(sentence), ground)
 
 
@@ -45,7 +45,7 @@ _WHERE = {
 def state_purchase(purchase: Purchase, currency: str) -> Verdict:
     """Where a purchase is, and what it cost. Rule C-15."""
     name = purchase.name[:1].upper() + purchase.name[1:]
-    where = Part(_WHERE[purchase.state], "state", True)
+    where = Run(_WHERE[purchase.state], "state", True)
     if purchase.state is DocumentState.UNDONE:
-        return Verdict((Part(f"{name} "), where, Part(".")), ())
-    return Verdict((Part(f"{name} "), where, Part(f"; it cost {amount(purchase.landed, currency)} landed.")), ())
+        return Verdict((Run(f"{name} "), where, Run(".")), ())
+    return Verdict((Run(f"{name} "), where, Run(f"; it cost {amount(purchase.landed, currency)} landed.")), ())

@@ -14,19 +14,19 @@ from decimal import Decimal
 
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.holdings.allocation import Method, Part, divide, share_out_by_count
-from tobbix.core.holdings.ledger import Account, Entry, Event, Line
+from tobbix.core.holdings.ledger import Account, Entry, Event, Posting
 from tobbix.core.holdings.register import Change, Thing, account_of, carry, divide_pulls, take_action
 from tobbix.core.holdings.states import HELD_STATES, Action, State
 
 
-def _sum(lines: Sequence[Line]) -> Decimal:
+def _sum(lines: Sequence[Posting]) -> Decimal:
     return sum((line.amount for line in lines), Decimal(0))
 
 
 def sell(
     things: Sequence[Thing],
     proceeds: Mapping[int, Decimal],
-    money: Sequence[Line],
+    money: Sequence[Posting],
     day: date,
     text: str,
     shipping: Decimal = Decimal(0),
@@ -41,14 +41,14 @@ def sell(
     if _sum(money) != gross:
         raise InputError.at("money", f"what came in and was kept back is {_sum(money) - gross:+} off the {gross} paid")
     own = sum((proceeds[t.key] for t in things if t.owner is None), shipping)
-    owed = [Line(Account.PAYABLE, -proceeds[t.key], party=t.owner) for t in things if t.owner is not None]
-    income = [Line(Account.INCOME, -own)] if own else []
+    owed = [Posting(Account.PAYABLE, -proceeds[t.key], party=t.owner) for t in things if t.owner is not None]
+    income = [Posting(Account.INCOME, -own)] if own else []
     lines = (*money, *income, *owed, *carry(things, after, Account.COST_OF_SALES))
     return Change(after, Entry(day, Event.SALE, text, lines))
 
 
 def take_return(
-    things: Sequence[Thing], refunded: Mapping[int, Decimal], money: Sequence[Line], day: date, text: str
+    things: Sequence[Thing], refunded: Mapping[int, Decimal], money: Sequence[Posting], day: date, text: str
 ) -> Change:
     """A buyer returns things: each is here again with its basis, and what it brought goes back as far as ``refunded``
     says by its key. ``money`` as in a sale with the sign turned: cash out and fees given back are negative."""
@@ -56,12 +56,12 @@ def take_return(
     lines = [*money, *_refund(things, refunded, money)]
     back = sum((t.basis for t in things if t.basis), Decimal(0))
     if back:
-        lines += [*(Line(account_of(t), t.basis) for t in after if t.basis), Line(Account.COST_OF_SALES, -back)]
+        lines += [*(Posting(account_of(t), t.basis) for t in after if t.basis), Posting(Account.COST_OF_SALES, -back)]
     return Change(after, Entry(day, Event.SALE_RETURN, text, tuple(lines)))
 
 
 def refund_buyer(
-    things: Sequence[Thing], refunded: Mapping[int, Decimal], money: Sequence[Line], day: date, text: str
+    things: Sequence[Thing], refunded: Mapping[int, Decimal], money: Sequence[Posting], day: date, text: str
 ) -> Change:
     """Money back to a buyer who keeps the things."""
     gone = [t.name for t in things if t.state is not State.SOLD]
@@ -71,17 +71,17 @@ def refund_buyer(
     return Change(tuple(things), Entry(day, Event.SALE_RETURN, text, lines))
 
 
-def _refund(things: Sequence[Thing], refunded: Mapping[int, Decimal], money: Sequence[Line]) -> list[Line]:
+def _refund(things: Sequence[Thing], refunded: Mapping[int, Decimal], money: Sequence[Posting]) -> list[Posting]:
     total = sum((refunded[t.key] for t in things), Decimal(0))
     if _sum(money) != -total:
         raise InputError.at("money", f"what was paid back is {_sum(money) + total:+} off the {total} refunded")
     own = sum((refunded[t.key] for t in things if t.owner is None), Decimal(0))
-    owed = [Line(Account.PAYABLE, refunded[t.key], party=t.owner) for t in things if t.owner is not None]
-    return [*([Line(Account.INCOME, own)] if own else []), *owed]
+    owed = [Posting(Account.PAYABLE, refunded[t.key], party=t.owner) for t in things if t.owner is not None]
+    return [*([Posting(Account.INCOME, own)] if own else []), *owed]
 
 
 def trade(
-    given: Sequence[Thing], got: Sequence[Thing], cash: Line | None, day: date, text: str, minor_units: int = 2
+    given: Sequence[Thing], got: Sequence[Thing], cash: Posting | None, day: date, text: str, minor_units: int = 2
 ) -> Change:
     """Give things for others: what was given, with the cash paid and less the cash received, is what the others cost,
     by relative value. Cash beyond that cost is income. Rule C-16.
@@ -103,10 +103,10 @@ def trade(
     total = sum((t.basis for t in given if t.basis), Decimal(0)) - (cash.amount if cash else 0)
     shares = divide_pulls(max(total, Decimal(0)), got, minor_units)
     made = tuple(replace(t, basis=share) for t, share in zip(got, shares, strict=True))
-    lines = [Line(account_of(t), -t.basis) for t in given if t.basis]
-    lines += [Line(account_of(t), t.basis) for t in made if t.basis]
+    lines = [Posting(account_of(t), -t.basis) for t in given if t.basis]
+    lines += [Posting(account_of(t), t.basis) for t in made if t.basis]
     lines += [cash] if cash else []
-    lines += [Line(Account.INCOME, total)] if total < 0 else []
+    lines += [Posting(Account.INCOME, total)] if total < 0 else []
     return Change((*after, *made), Entry(day, Event.TRADE, text, tuple(lines)))
 
 
@@ -123,7 +123,7 @@ def come_back(things: Sequence[Thing], day: date, text: str) -> Change:
 
 
 def bill_service(
-    things: Sequence[Thing], over: Sequence[int], cash: Line, day: date, text: str, minor_units: int = 2
+    things: Sequence[Thing], over: Sequence[int], cash: Posting, day: date, text: str, minor_units: int = 2
 ) -> Change:
     """A charge of a service, shared equally over the things that it is for (their keys): it raises what is one's own
     and held; for a friend's thing the friend owes it; for what is gone, or of unknown cost, it is a fee. C-15, C-25.
@@ -138,12 +138,12 @@ def bill_service(
     after, lines = [], [cash]
     for t, share in zip(chosen, shares, strict=True):
         if t.owner is not None:
-            lines.append(Line(Account.RECEIVABLE, share, party=t.owner))
+            lines.append(Posting(Account.RECEIVABLE, share, party=t.owner))
         elif t.basis is not None and t.state in HELD_STATES:
             after.append(replace(t, basis=t.basis + share))
-            lines.append(Line(account_of(t), share))
+            lines.append(Posting(account_of(t), share))
         else:
-            lines.append(Line(Account.FEES, share))
+            lines.append(Posting(Account.FEES, share))
     return Change(tuple(after), Entry(day, Event.SERVICE, text, tuple(line for line in lines if line.amount)))
 
 
@@ -163,16 +163,16 @@ def use_up(supply: Thing, count: int, day: date, text: str, minor_units: int = 2
     if supply.basis is not None:
         used, kept = share_out_by_count(supply.basis, [count, supply.count - count], minor_units)
     left = replace(supply, count=supply.count - count, basis=kept, value=None)
-    lines = (Line(Account.SUPPLIES_USED, used), Line(account_of(supply), -used)) if used else ()
+    lines = (Posting(Account.SUPPLIES_USED, used), Posting(account_of(supply), -used)) if used else ()
     return Change((left,), Entry(day, Event.USE, text, lines))
 
 
-def pay_postage(cash: Line, day: date, text: str) -> Change:
+def pay_postage(cash: Posting, day: date, text: str) -> Change:
     """A parcel's own bill."""
-    return Change((), Entry(day, Event.POSTAGE, text, (Line(Account.POSTAGE, -cash.amount), cash)))
+    return Change((), Entry(day, Event.POSTAGE, text, (Posting(Account.POSTAGE, -cash.amount), cash)))
 
 
-def settle_claim(things: Sequence[Thing], paid: Mapping[int, Decimal], cash: Line, day: date, text: str) -> Change:
+def settle_claim(things: Sequence[Thing], paid: Mapping[int, Decimal], cash: Posting, day: date, text: str) -> Change:
     """A claim for lost things is paid, to each what ``paid`` says by its key (money): it makes good what the loss
     cost, beyond that it is income; for a friend's thing it is the friend's."""
     after = take_action(things, Action.CLAIM)
@@ -182,22 +182,23 @@ def settle_claim(things: Sequence[Thing], paid: Mapping[int, Decimal], cash: Lin
     lines = [cash]
     for t in things:
         if t.owner is not None:
-            lines.append(Line(Account.PAYABLE, -paid[t.key], party=t.owner))
+            lines.append(Posting(Account.PAYABLE, -paid[t.key], party=t.owner))
             continue
         good = min(paid[t.key], t.basis or Decimal(0))
-        lines += [Line(Account.LOST, -good), Line(Account.INCOME, good - paid[t.key])]
+        lines += [Posting(Account.LOST, -good), Posting(Account.INCOME, good - paid[t.key])]
     return Change(after, Entry(day, Event.CLAIM, text, tuple(line for line in lines if line.amount)))
 
 
 def make_good(party: int, amount: Decimal, day: date, text: str) -> Change:
     """What a party is owed for a thing of theirs that was lost here."""
     return Change(
-        (), Entry(day, Event.CLAIM, text, (Line(Account.LOST, amount), Line(Account.PAYABLE, -amount, party=party)))
+        (),
+        Entry(day, Event.CLAIM, text, (Posting(Account.LOST, amount), Posting(Account.PAYABLE, -amount, party=party))),
     )
 
 
 def settle(
-    party: int, owed: Mapping[Account, Decimal], cash: Line, day: date, text: str, minor_units: int = 2
+    party: int, owed: Mapping[Account, Decimal], cash: Posting, day: date, text: str, minor_units: int = 2
 ) -> Change:
     """A party pays what it owes, or is paid what it is owed. ``owed`` are its balances (money, debit positive).
 
@@ -212,5 +213,5 @@ def settle(
     off = min(receivable, -payable) if receivable > 0 > payable else Decimal(0)
     sums = {Account.RECEIVABLE: -off, Account.PAYABLE: off}
     sums[Account.RECEIVABLE if cash.amount > 0 else Account.PAYABLE] -= cash.amount
-    lines = (cash, *(Line(account, amount, party=party) for account, amount in sums.items() if amount))
+    lines = (cash, *(Posting(account, amount, party=party) for account, amount in sums.items() if amount))
     return Change((), Entry(day, Event.SETTLEMENT, text, lines))

@@ -44,7 +44,7 @@ OWED = (Account.RECEIVABLE, Account.PAYABLE)
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
+class Posting:
     """One line of an entry: ``amount`` in the home currency (money, debit positive).
 
     ``original`` amount in ``currency`` at ``rate`` home units each, where it was in another. ``purse`` of cash,
@@ -102,7 +102,7 @@ class Entry:
     day: date
     event: Event
     text: str
-    lines: tuple[Line, ...]
+    lines: tuple[Posting, ...]
 
     def __post_init__(self) -> None:
         off = sum((line.amount for line in self.lines), Decimal(0))

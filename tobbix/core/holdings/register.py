@@ -14,7 +14,7 @@ from fractions import Fraction
 
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.holdings.allocation import Method, Part, divide, share_out, share_out_by_count
-from tobbix.core.holdings.ledger import Account, Entry, Event, Line
+from tobbix.core.holdings.ledger import Account, Entry, Event, Posting
 from tobbix.core.holdings.states import HELD_STATES, Action, Kind, Purpose, State, next_state
 
 
@@ -78,7 +78,7 @@ def take_action(things: Sequence[Thing], action: Action) -> tuple[Thing, ...]:
     return tuple(after)
 
 
-def carry(before: Sequence[Thing], after: Sequence[Thing], into: Account | None = None) -> tuple[Line, ...]:
+def carry(before: Sequence[Thing], after: Sequence[Thing], into: Account | None = None) -> tuple[Posting, ...]:
     """The lines by which known bases go from where things were to where they are, or all ``into`` one account."""
     sums: dict[Account, Decimal] = {}
     for old, new in zip(before, after, strict=True):
@@ -86,15 +86,15 @@ def carry(before: Sequence[Thing], after: Sequence[Thing], into: Account | None 
             target = into or account_of(new)
             sums[target] = sums.get(target, Decimal(0)) + old.basis
             sums[account_of(old)] = sums.get(account_of(old), Decimal(0)) - old.basis
-    return tuple(Line(account, amount) for account, amount in sums.items() if amount)
+    return tuple(Posting(account, amount) for account, amount in sums.items() if amount)
 
 
-def buy(things: Sequence[Thing], charges: Sequence[Line], day: date, text: str) -> Change:
+def buy(things: Sequence[Thing], charges: Sequence[Posting], day: date, text: str) -> Change:
     """Buy things whose bases are divided already: the charges (cash lines, negative) add up to them."""
     total = -sum((line.amount for line in charges), Decimal(0))
     if known_basis(things) != total:
         raise InputError.at("things", f"the parts are {known_basis(things) - total:+} off the landed cost of {total}")
-    lines = [Line(account_of(t), t.basis) for t in things if t.basis]
+    lines = [Posting(account_of(t), t.basis) for t in things if t.basis]
     return Change(tuple(things), Entry(day, Event.PURCHASE, text, (*lines, *charges)))
 
 
@@ -114,7 +114,7 @@ def divide_again(
     shares = divide(known_basis(things), parts, method, minor_units)
     after = tuple(replace(t, basis=share) for t, share in zip(things, shares, strict=True))
     lines = tuple(
-        Line(account_of(old), (new.basis or Decimal(0)) - (old.basis or Decimal(0)))
+        Posting(account_of(old), (new.basis or Decimal(0)) - (old.basis or Decimal(0)))
         for old, new in zip(things, after, strict=True)
         if new.basis != old.basis
     )
@@ -184,9 +184,9 @@ def open_sealed(
     shares = divide_pulls(taken - enjoyed, pulls, minor_units) if pulls else ()
     moved = tuple(replace(pull, basis=share) for pull, share in zip(pulls, shares, strict=True))
     lines = (
-        *((Line(Account.STOCK, -taken),) if taken else ()),
-        *(Line(Account.STOCK, part) for part in shares if part),
-        *((Line(PURPOSES[purpose], enjoyed),) if enjoyed else ()),
+        *((Posting(Account.STOCK, -taken),) if taken else ()),
+        *(Posting(Account.STOCK, part) for part in shares if part),
+        *((Posting(PURPOSES[purpose], enjoyed),) if enjoyed else ()),
     )
     return Change((gone, *rest, *moved), Entry(day, Event.OPENING, text, lines))
 
@@ -206,7 +206,7 @@ def share_cost(amount: Decimal, things: Sequence[Thing], minor_units: int) -> tu
     return divide_pulls(amount, things, minor_units)
 
 
-def add_cost(things: Sequence[Thing], cash: Line, day: date, text: str, minor_units: int = 2) -> Change:
+def add_cost(things: Sequence[Thing], cash: Posting, day: date, text: str, minor_units: int = 2) -> Change:
     """A cost that comes later, duty say: it raises what is still held of a purchase, never a gift; where nothing is
     held any more it is a cost of sales. Rules C-15 and C-16.
 
@@ -214,14 +214,14 @@ def add_cost(things: Sequence[Thing], cash: Line, day: date, text: str, minor_un
     """
     held = [t for t in things if t.state in HELD_STATES and t.basis is not None and not t.gift]
     if not held:
-        return Change((), Entry(day, Event.PURCHASE, text, (Line(Account.COST_OF_SALES, -cash.amount), cash)))
+        return Change((), Entry(day, Event.PURCHASE, text, (Posting(Account.COST_OF_SALES, -cash.amount), cash)))
     shares = share_cost(-cash.amount, held, minor_units)
     after = tuple(replace(t, basis=(t.basis or 0) + share) for t, share in zip(held, shares, strict=True))
-    lines = (cash, *(Line(account_of(t), share) for t, share in zip(held, shares, strict=True) if share))
+    lines = (cash, *(Posting(account_of(t), share) for t, share in zip(held, shares, strict=True) if share))
     return Change(after, Entry(day, Event.PURCHASE, text, lines))
 
 
-def take_refund(things: Sequence[Thing], cash: Line, day: date, text: str, minor_units: int = 2) -> Change:
+def take_refund(things: Sequence[Thing], cash: Posting, day: date, text: str, minor_units: int = 2) -> Change:
     """Money back for a purchase: it clears what was sent back first, then lowers the bases that are still held, in
     proportion; the rest is income. Rule C-16."""
     rest = cash.amount
@@ -238,9 +238,9 @@ def take_refund(things: Sequence[Thing], cash: Line, day: date, text: str, minor
         for t, cut in zip(chosen, share_cost(off, chosen, minor_units), strict=True):
             after.append(replace(t, basis=(t.basis or 0) - cut))
             account = Account.SUSPENSE if t.state is State.RETURNED else account_of(t)
-            lines += [Line(account, -cut)] if cut else []
+            lines += [Posting(account, -cut)] if cut else []
     if rest:
-        lines.append(Line(Account.INCOME, -rest))
+        lines.append(Posting(Account.INCOME, -rest))
     return Change(tuple(after), Entry(day, Event.REFUND, text, tuple(lines)))
 
 
@@ -261,7 +261,7 @@ def remember_basis(thing: Thing, basis: Decimal, day: date, text: str) -> Change
     """
     if thing.basis is not None or thing.state not in HELD_STATES or thing.owner is not None:
         raise Conflict("only what is one's own, held without a known cost, can be given one")
-    lines = (Line(account_of(thing), basis), Line(Account.OPENING_EQUITY, -basis)) if basis else ()
+    lines = (Posting(account_of(thing), basis), Posting(Account.OPENING_EQUITY, -basis)) if basis else ()
     return Change((replace(thing, basis=basis),), Entry(day, Event.CORRECTION, text, lines))
 
 
@@ -274,8 +274,8 @@ def bring_in(things: Sequence[Thing], day: date, text: str) -> Change:
         if t.basis:
             sums[account_of(t)] = sums.get(account_of(t), Decimal(0)) + t.basis
     total = sum(sums.values(), Decimal(0))
-    lines = [Line(account, amount) for account, amount in sums.items()]
-    lines += [Line(Account.OPENING_EQUITY, -total)] if total else []
+    lines = [Posting(account, amount) for account, amount in sums.items()]
+    lines += [Posting(Account.OPENING_EQUITY, -total)] if total else []
     return Change(tuple(things), Entry(day, Event.OPENING_BALANCE, text, tuple(lines)))
 
 

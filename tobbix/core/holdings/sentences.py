@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from tobbix.core.base.money import minor_units
-from tobbix.core.base.results import Part, Verdict
+from tobbix.core.base.results import Run, Verdict
 from tobbix.core.holdings.items import Item
 from tobbix.core.holdings.states import HELD_STATES, describe
 
@@ -30,25 +30,29 @@ def amount(money: Decimal, currency: str) -> str:
 def state_item(item: Item, currency: str) -> Verdict:
     """What a thing is, where it is if not here, and what it cost."""
     if item.owner is not None:
-        cost = Part("it belongs to somebody else", "cost", True)
+        cost = Run("it belongs to somebody else", "cost", True)
     elif item.basis is None:
-        cost = Part("nobody remembers what it cost", "cost", True)
+        cost = Run("nobody remembers what it cost", "cost", True)
     else:
-        cost = Part(f"it cost {amount(item.basis, currency)}", "cost", True)
+        cost = Run(f"it cost {amount(item.basis, currency)}", "cost", True)
     is_here = item.state in HELD_STATES and describe(item.state) == "here"
-    where = () if is_here else (Part(f"; it is {describe(item.state)}", "state"),)
-    return Verdict((Part(f"{item.name}: "), cost, *where, Part(".")), ())
+    where = () if is_here else (Run(f"; it is {describe(item.state)}", "state"),)
+    return Verdict((Run(f"{item.name}: "), cost, *where, Run(".")), ())
 
 
 def state_stock(sums: ItemSums, currency: str) -> Verdict:
     """How much a filter lists, and what it cost; under it what it is worth."""
     things = "1 thing" if sums.count == 1 else f"{sums.count:,} cards and things"
-    cost = [Part(things, "count", True), Part(f"; they cost {amount(sums.basis, currency)}")]
+    cost = [Run(things, "count", True), Run(f"; they cost {amount(sums.basis, currency)}")]
     if sums.count == 1:
-        cost[1] = Part(f"; it cost {amount(sums.basis, currency)}")
+        cost[1] = Run(f"; it cost {amount(sums.basis, currency)}")
     if sums.unknown_basis:
-        cost.append(Part(f", and of {sums.unknown_basis:,} nobody knows"))
-    worth = [Part("Worth about "), Part(amount(sums.value, currency), "value"), Part(" at market prices, before fees")]
+        cost.append(Run(f", and of {sums.unknown_basis:,} nobody knows"))
+    worth = [
+        Run("Worth about "),
+        Run(amount(sums.value, currency), "value"),
+        Run(" at market prices, before fees"),
+    ]
     if sums.unknown_value:
-        worth.append(Part(f"; of {sums.unknown_value:,} not known"))
-    return Verdict((*cost, Part(".")), (*worth, Part(".")))
+        worth.append(Run(f"; of {sums.unknown_value:,} not known"))
+    return Verdict((*cost, Run(".")), (*worth, Run(".")))

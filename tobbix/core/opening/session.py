@@ -11,7 +11,7 @@ from fractions import Fraction
 
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.base.money import Money
-from tobbix.core.base.results import Part, Verdict
+from tobbix.core.base.results import Run, Verdict
 from tobbix.core.opening.remaining import GuaranteedLeft, Remaining
 from tobbix.core.opening.results import Observed
 from tobbix.core.products.odds import Per
@@ -231,29 +231,29 @@ def state_session(valuation: Valuation, ahead: Remaining) -> Verdict:
     if ahead.packs == 0:
         return Verdict(
             (
-                Part("Every pack is open", "packs", True),
-                Part(". Finish the session to move its cost to the cards."),
+                Run("Every pack is open", "packs", True),
+                Run(". Finish the session to move its cost to the cards."),
             ),
             (),
         )
     many = "One pack" if ahead.packs == 1 else f"{ahead.packs} packs"
-    sentence = [Part(f"{many} left", "packs", True), Part(". ")]
+    sentence = [Run(f"{many} left", "packs", True), Run(". ")]
     for group in ahead.live:
         if group.chance > 0:
             words = f"{group.left} of {group.name}" if group.promised > 1 else group.name
             sentence += [
-                Part(f"{words} "),
-                Part("is still in there" if group.trust == 1 else "may still be in there", "live", True),
-                Part(f": 1 in {1 / group.chance:.1f} a pack. "),
+                Run(f"{words} "),
+                Run("is still in there" if group.trust == 1 else "may still be in there", "live", True),
+                Run(f": 1 in {1 / group.chance:.1f} a pack. "),
             ]
         elif group.left:
-            sentence.append(Part(f"{group.name}: not counted, since nobody is trusted about the packs that are gone. "))
+            sentence.append(Run(f"{group.name}: not counted, since nobody is trusted about the packs that are gone. "))
         elif group.promised:
-            sentence.append(Part(f"{group.name}: seen, no more is promised. "))
+            sentence.append(Run(f"{group.name}: seen, no more is promised. "))
     ground = (
-        Part("What is left holds about "),
-        Part(amount_words(ahead.value, currency), "left"),
-        Part(f" on average ({amount_words(ahead.per_pack, currency)} a pack). Average lines do not remember."),
+        Run("What is left holds about "),
+        Run(amount_words(ahead.value, currency), "left"),
+        Run(f" on average ({amount_words(ahead.per_pack, currency)} a pack). Average lines do not remember."),
     )
     return Verdict(tuple(sentence), ground)
 
@@ -262,14 +262,14 @@ def state_finished(cost: Decimal | None, worth: float, currency: str) -> Verdict
     """What a finished session cost (money at home, None: nobody remembers) and held (estimate). Rule C-13."""
     held = amount_words(worth, currency)
     if cost is None:
-        return Verdict((Part(f"It held {held}", "worth", True), Part("; what it cost, nobody remembers.")), ())
+        return Verdict((Run(f"It held {held}", "worth", True), Run("; what it cost, nobody remembers.")), ())
     gain = Money.from_estimate(worth - float(cost), currency).amount
     said = f"{gain:+,}".replace("-", "\u2212")
     cost_words = amount_words(float(cost), currency)
-    return Verdict((Part(f"It cost {cost_words} and held {held}: "), Part(said, "gain", True), Part(".")), ())
+    return Verdict((Run(f"It cost {cost_words} and held {held}: "), Run(said, "gain", True), Run(".")), ())
 
 
-TAKEN_BACK = Verdict((Part("This session was taken back", "state", True), Part("; what it opened is sealed.")), ())
+TAKEN_BACK = Verdict((Run("This session was taken back", "state", True), Run("; what it opened is sealed.")), ())
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from tobbix.core.base.results import Part, Verdict
+from tobbix.core.base.results import Run, Verdict
 from tobbix.core.opening.results import LineResult
 
 
@@ -10,13 +10,11 @@ def state_opening(running: int, boxes: int) -> Verdict:
     """How many sessions are not finished, and how many boxes or packs wait sealed. No cue to open them."""
     if running:
         many = "One session is" if running == 1 else f"{running} sessions are"
-        sentence = [Part(f"{many} not finished", "running", True), Part("; nothing of it is lost.")]
+        sentence = [Run(f"{many} not finished", "running", True), Run("; nothing of it is lost.")]
     else:
         many = "nothing" if not boxes else "one box or pack" if boxes == 1 else f"{boxes} boxes or packs"
-        sentence = [Part("Nothing is being opened", "running", True), Part(f"; {many} sealed on the desk.")]
-    ground = (
-        Part("Cut wrappers away from your fingers, and keep a blade off the cards. Opening usually loses money."),
-    )
+        sentence = [Run("Nothing is being opened", "running", True), Run(f"; {many} sealed on the desk.")]
+    ground = (Run("Cut wrappers away from your fingers, and keep a blade off the cards. Opening usually loses money."),)
     return Verdict(tuple(sentence), ground)
 
 
@@ -25,8 +23,8 @@ def state_results(packs: int, results: Sequence[LineResult], stopped_hot: bool) 
     if not packs:
         return Verdict(
             (
-                Part("No finished session of this format yet", "packs", True),
-                Part("."),
+                Run("No finished session of this format yet", "packs", True),
+                Run("."),
             ),
             (),
         )
@@ -35,17 +33,17 @@ def state_results(packs: int, results: Sequence[LineResult], stopped_hot: bool) 
     if odd is not None and (odd.corrected or 1.0) < 0.05:
         more = "more" if odd.observed > odd.expected else "less"
         sentence = [
-            Part(f"{odd.name} came {more} often than its odds say", "odd", True),
-            Part(f": {odd.observed} of {odd.expected:.1f} expected; by luck in {_of_100(odd.corrected or 0)}."),
+            Run(f"{odd.name} came {more} often than its odds say", "odd", True),
+            Run(f": {odd.observed} of {odd.expected:.1f} expected; by luck in {_of_100(odd.corrected or 0)}."),
         ]
     else:
         sentence = [
-            Part("What came out fits the odds", "fits", True),
-            Part(f": {packs} packs say nothing against any line."),
+            Run("What came out fits the odds", "fits", True),
+            Run(f": {packs} packs say nothing against any line."),
         ]
-    ground = [Part("Corrected for having looked at many lines (Holm). ")]
+    ground = [Run("Corrected for having looked at many lines (Holm). ")]
     if stopped_hot:
-        ground.append(Part("A session was stopped after a hot run, which biases the rates upward."))
+        ground.append(Run("A session was stopped after a hot run, which biases the rates upward."))
     return Verdict(tuple(sentence), tuple(ground))
 
 

@@ -10,7 +10,7 @@ from math import ceil, sqrt
 from statistics import mean, stdev
 
 from tobbix.core.base.errors import InputError
-from tobbix.core.base.results import Part, Verdict
+from tobbix.core.base.results import Run, Verdict
 from tobbix.core.maths.statistics import normal_at_most
 
 _ENOUGH = 0.1
@@ -65,16 +65,16 @@ def judge_weights(with_hit: Sequence[float], without: Sequence[float]) -> Weight
     needed = None if half <= _ENOUGH else ceil((n + m) * (half / _ENOUGH) ** 2) - n - m
     said = "The heavier of two holds the hit in "
     if low > 0.5:
-        sentence = (Part("Weight told here: ", "tells", True), Part(f"{said.lower()}{area * 100:.0f} of 100."))
+        sentence = (Run("Weight told here: ", "tells", True), Run(f"{said.lower()}{area * 100:.0f} of 100."))
     elif high < 0.5 + _ENOUGH and low > 0.5 - _ENOUGH:
-        sentence = (Part("Weight does not tell", "tells", True), Part(f": {said.lower()}{area * 100:.0f} of 100."))
+        sentence = (Run("Weight does not tell", "tells", True), Run(f": {said.lower()}{area * 100:.0f} of 100."))
     else:
-        sentence = (Part("Too few to say", "tells", True), Part(f": {said.lower()}{area * 100:.0f} of 100 so far."))
-    ground = [Part(f"Between {low * 100:.0f} and {high * 100:.0f} of 100 with this sample. ")]
+        sentence = (Run("Too few to say", "tells", True), Run(f": {said.lower()}{area * 100:.0f} of 100 so far."))
+    ground = [Run(f"Between {low * 100:.0f} and {high * 100:.0f} of 100 with this sample. ")]
     if needed is not None:
-        ground.append(Part(f"About {needed} more would be needed to know. "))
+        ground.append(Run(f"About {needed} more would be needed to know. "))
     ground.append(
-        Part("Loose packs can be weighed or searched before they are sold; do not sell sifted packs as untouched.")
+        Run("Loose packs can be weighed or searched before they are sold; do not sell sifted packs as untouched.")
     )
     return WeightVerdict(
         n, m, mean(with_hit) - mean(without), pooled, area, low, high, needed, Verdict(sentence, tuple(ground))

@@ -14,7 +14,7 @@ from enum import StrEnum
 
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.base.money import Money
-from tobbix.core.base.results import Part, Verdict
+from tobbix.core.base.results import Run, Verdict
 from tobbix.core.products.box_value import BoxValue
 from tobbix.core.products.verdict import Asked, amount_words, basis_words, in_words
 
@@ -224,20 +224,23 @@ def state_choice(sums: Sums, value: BoxValue, asked: Asked, sealed: SealedPlan) 
     def amount(figure: float) -> str:
         return f"{Money.from_estimate(figure, currency).amount:+,.2f}".replace("-", "\u2212")
 
-    ground = [Part(basis_words(value.valuation.worth, currency), "basis")]
+    ground = [Run(basis_words(value.valuation.worth, currency), "basis")]
     if sealed.value is not None:
         growth = f"{sealed.growth * 100:+g} %".replace("-", "\u2212")
-        ground.append(Part(f"; the sealed box grows by {growth} a year for {sealed.years:g} years"))
-    ground.append(Part(". Estimates, not advice."))
+        ground.append(Run(f"; the sealed box grows by {growth} a year for {sealed.years:g} years"))
+    ground.append(Run(". Estimates, not advice."))
     if asked.outlay is None or sums.open is None or sums.open_loss is None:
-        sentence = [Part("Give today’s price", "price", True), Part(" to weigh opening, holding and buying singly.")]
+        sentence = [
+            Run("Give today’s price", "price", True),
+            Run(" to weigh opening, holding and buying singly."),
+        ]
         return Verdict(tuple(sentence), tuple(ground))
-    loss = Part(in_words(sums.open_loss, "time", "times"), "loss", True)
-    start = [Part("Opening it loses in "), loss, Part(f" ({amount(sums.open)} on average). ")]
+    loss = Run(in_words(sums.open_loss, "time", "times"), "loss", True)
+    start = [Run("Opening it loses in "), loss, Run(f" ({amount(sums.open)} on average). ")]
     words = _WORDS[sums.best]
     if sums.best is Choice.SINGLES and sums.singles_cost == 0:
         words = "leave it; nothing earns more than not buying"
     gain = {Choice.OPEN: sums.open, Choice.SELL_SEALED: sums.sell_sealed, Choice.HOLD: sums.hold}.get(sums.best)
-    end = Part("." if gain is None else f": {amount(gain)}.")
-    best = Part(words, "best", True)
-    return Verdict((*start, Part("Better: "), best, end), tuple(ground))
+    end = Run("." if gain is None else f": {amount(gain)}.")
+    best = Run(words, "best", True)
+    return Verdict((*start, Run("Better: "), best, end), tuple(ground))

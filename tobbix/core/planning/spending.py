@@ -5,7 +5,7 @@ from datetime import date
 from decimal import Decimal
 from enum import StrEnum
 
-from tobbix.core.base.results import Part, Verdict
+from tobbix.core.base.results import Run, Verdict
 from tobbix.core.products.overview import MONTHS
 
 NEAR = Decimal("0.8")
@@ -48,15 +48,15 @@ def judge_spending(total: Decimal, limit: Decimal | None, currency: str, today: 
     state = LimitState.NONE
     if limit is not None:
         state = LimitState.OVER if total >= limit else LimitState.NEAR if total >= limit * NEAR else LimitState.WITHIN
-    spent = Part(f"{total:,.2f}", "spent", state in (LimitState.NEAR, LimitState.OVER))
+    spent = Run(f"{total:,.2f}", "spent", state in (LimitState.NEAR, LimitState.OVER))
     if limit is None:
-        sentence = (Part(f"Spent in {month}: "), spent, Part(f" {currency}. You have set no limit."))
+        sentence = (Run(f"Spent in {month}: "), spent, Run(f" {currency}. You have set no limit."))
         return Spent(month, total, limit, currency, state, Verdict(sentence, ()))
-    sentence = (Part(f"Spent in {month}: "), spent, Part(f" of {limit:,.2f} {currency}."))
-    ground: tuple[Part, ...] = ()
+    sentence = (Run(f"Spent in {month}: "), spent, Run(f" of {limit:,.2f} {currency}."))
+    ground: tuple[Run, ...] = ()
     if state is LimitState.OVER:
         ground = (
-            Part(
+            Run(
                 "That is your own limit for this month; the next pack can wait. If it is hard to stop, talk to "
                 "somebody: your country has free and confidential help lines for gambling."
             ),

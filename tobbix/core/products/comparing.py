@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tobbix.core.base.errors import InputError
-from tobbix.core.base.results import Part, Verdict
+from tobbix.core.base.results import Run, Verdict
 from tobbix.core.products.answer import chance_of_loss
 from tobbix.core.products.box_value import BoxValue
 from tobbix.core.products.most_to_pay import BuyingCosts
@@ -97,23 +97,23 @@ def state_comparison(facts: Sequence[FormatFacts], values: Sequence[BoxValue]) -
     """Which format gives back most of what it costs, and which loses least often."""
     priced = [item for item in facts if item.returned is not None and item.loss is not None]
     if not priced:
-        return Verdict((Part("No format has a price today", "unpriced", True), Part(": give one to compare them.")), ())
+        return Verdict((Run("No format has a price today", "unpriced", True), Run(": give one to compare them.")), ())
     best = max(priced, key=lambda item: item.returned or 0.0)
     safest = min(priced, key=lambda item: item.loss or 0.0)
     currency = values[0].valuation.sheet.currency
     sentence = [
-        Part(f"The {best.format.name} gives back most: "),
-        Part(f"{(best.returned or 0) * 100:.0f} % of what it costs", "returned", True),
-        Part(", on average"),
+        Run(f"The {best.format.name} gives back most: "),
+        Run(f"{(best.returned or 0) * 100:.0f} % of what it costs", "returned", True),
+        Run(", on average"),
     ]
     if safest is best:
-        sentence.append(Part(f", and loses least often: in {in_words(best.loss or 0.0, 'time', 'times')}."))
+        sentence.append(Run(f", and loses least often: in {in_words(best.loss or 0.0, 'time', 'times')}."))
     else:
         sentence += [
-            Part(f"; the {safest.format.name} loses least often: in "),
-            Part(in_words(safest.loss or 0.0, "time", "times"), "loss", True),
-            Part("."),
+            Run(f"; the {safest.format.name} loses least often: in "),
+            Run(in_words(safest.loss or 0.0, "time", "times"), "loss", True),
+            Run("."),
         ]
     words = basis_words(values[0].valuation.worth, currency)
     bound = "; more than that where something is unknown" if any(item.lower_bound for item in priced) else ""
-    return Verdict(tuple(sentence), (Part(f"{words}, one of each at today’s price{bound}."),))
+    return Verdict(tuple(sentence), (Run(f"{words}, one of each at today’s price{bound}."),))

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 from enum import StrEnum
 
-from tobbix.core.base.results import Part, Verdict
+from tobbix.core.base.results import Run, Verdict
 from tobbix.core.products.answer import Answer, Worked
 from tobbix.core.products.sheet import Format, ProductSheet
 from tobbix.core.products.verdict import basis_words, in_words
@@ -82,39 +82,41 @@ def state_shelf(releases: Sequence[tuple[ProductSheet, Sequence[FormatAnswer]]])
     answers = [(sheet, answer) for sheet, formats in releases for answer in formats]
     if not answers:
         return Verdict(
-            (Part("There is no release here yet. "), Part("Import a product sheet", "import", True), Part(".")), ()
+            (Run("There is no release here yet. "), Run("Import a product sheet", "import", True), Run(".")),
+            (),
         )
     priced = [(sheet, answer) for sheet, answer in answers if answer.loss is not None]
     good = [(sheet, answer) for sheet, answer in priced if answer.meets_rule]
     ground = (
-        Part(f"One box of each. {_basis_of(answers)}. {len(priced)} of {len(answers)} formats have a price today."),
+        Run(f"One box of each. {_basis_of(answers)}. {len(priced)} of {len(answers)} formats have a price today."),
     )
     if not priced:
         return Verdict(
-            (Part("No format has a price today", "unpriced", True), Part(": give one to see what it risks.")), ground
+            (Run("No format has a price today", "unpriced", True), Run(": give one to see what it risks.")),
+            ground,
         )
     sheet, safest = min(priced, key=lambda pair: pair[1].loss or 0.0)
-    name = Part(f"{sheet.release.title}, {safest.format.name}", "safest", True)
+    name = Run(f"{sheet.release.title}, {safest.format.name}", "safest", True)
     if not good:
         start = "At today’s prices no format meets your rule. Least likely to lose: "
-        return Verdict((Part(start), name, Part(".")), ground)
+        return Verdict((Run(start), name, Run(".")), ground)
     verb = "meets" if len(good) == 1 else "meet"
     start = f"At today’s prices {_number(len(good))} of {len(priced)} formats {verb} your rule. Least likely to lose: "
-    return Verdict((Part(start), name, Part(".")), ground)
+    return Verdict((Run(start), name, Run(".")), ground)
 
 
 def state_release(sheet: ProductSheet, formats: Sequence[FormatAnswer]) -> Verdict:
     """Which format of a release loses least often, and how often."""
     priced = [answer for answer in formats if answer.loss is not None]
     basis = _basis_of([(sheet, answer) for answer in formats])
-    ground = (Part(f"{basis}, with prices of {day_words(sheet.priced_on)}, one box at today’s price."),)
+    ground = (Run(f"{basis}, with prices of {day_words(sheet.priced_on)}, one box at today’s price."),)
     if not priced:
-        return Verdict((Part("No format has a price today", "unpriced", True), Part(": give one below.")), ground)
+        return Verdict((Run("No format has a price today", "unpriced", True), Run(": give one below.")), ground)
     best = min(priced, key=lambda answer: answer.loss or 0.0)
-    words = Part(in_words(best.loss or 0.0, "time", "times"), "loss", True)
+    words = Run(in_words(best.loss or 0.0, "time", "times"), "loss", True)
     if len(priced) == 1:
-        return Verdict((Part(f"The {best.format.name} loses in "), words, Part(".")), ground)
-    return Verdict((Part(f"The {best.format.name} loses least often: in "), words, Part(".")), ground)
+        return Verdict((Run(f"The {best.format.name} loses in "), words, Run(".")), ground)
+    return Verdict((Run(f"The {best.format.name} loses least often: in "), words, Run(".")), ground)
 
 
 def list_waiting(releases: Sequence[tuple[ProductSheet, Sequence[FormatAnswer]]], today: date) -> tuple[Waiting, ...]:
@@ -148,10 +150,13 @@ def list_waiting(releases: Sequence[tuple[ProductSheet, Sequence[FormatAnswer]]]
 def state_desk(waiting: Sequence[Waiting]) -> Verdict:
     """What to do today."""
     if not waiting:
-        sentence = (Part("Nothing waits", "waiting", True), Part(". Everything has a price, and the prices are fresh."))
+        sentence = (
+            Run("Nothing waits", "waiting", True),
+            Run(". Everything has a price, and the prices are fresh."),
+        )
         return Verdict(sentence, ())
     releases = len({item.release for item in waiting})
     things = f"{len(waiting)} {'thing' if len(waiting) == 1 else 'things'}"
     over = "one release" if releases == 1 else f"{_number(releases)} releases"
-    sentence = (Part(things, "waiting", True), Part(f" to look up for {over}, so that the answers are sure."))
-    return Verdict(sentence, (Part("What is unknown is never counted as nothing: it is left out, and said."),))
+    sentence = (Run(things, "waiting", True), Run(f" to look up for {over}, so that the answers are sure."))
+    return Verdict(sentence, (Run("What is unknown is never counted as nothing: it is left out, and said."),))

@@ -6,7 +6,7 @@ from decimal import Decimal
 from enum import StrEnum
 
 from tobbix.core.base.errors import Fault, InputError, TobbixError
-from tobbix.core.base.results import Part, Verdict
+from tobbix.core.base.results import Run, Verdict
 from tobbix.core.products.answer import Answer
 from tobbix.core.products.box_value import BoxValue
 from tobbix.core.products.fields import as_decimal
@@ -101,17 +101,21 @@ def state_trial(before: tuple[BoxValue, Answer], after: tuple[BoxValue, Answer],
     (old, old_answer), (new, new_answer) = before, after
     currency = new.valuation.sheet.currency
     if not edits:
-        return Verdict((Part("Nothing is tried yet", "edits", True), Part(": change odds or prices below.")), ())
+        return Verdict((Run("Nothing is tried yet", "edits", True), Run(": change odds or prices below.")), ())
     change = new.mean - old.mean
     word = "more" if change >= 0 else "less"
     sentence = []
     if old_answer.loss is not None and new_answer.loss is not None:
         sentence = [
-            Part("With this you lose in "),
-            Part(in_words(new_answer.loss, "time", "times"), "loss", True),
-            Part(f" instead of {in_words(old_answer.loss, 'time', 'times')}; "),
+            Run("With this you lose in "),
+            Run(in_words(new_answer.loss, "time", "times"), "loss", True),
+            Run(f" instead of {in_words(old_answer.loss, 'time', 'times')}; "),
         ]
     start = "the box is worth " if sentence else "The box is worth "
-    sentence += [Part(start), Part(amount_words(abs(change), currency), "change", True), Part(f" {word} on average.")]
+    sentence += [
+        Run(start),
+        Run(amount_words(abs(change), currency), "change", True),
+        Run(f" {word} on average."),
+    ]
     changes = "one change" if edits == 1 else f"{edits} changes"
-    return Verdict(tuple(sentence), (Part(f"A scratch copy with {changes}; the sheet itself is as it was."),))
+    return Verdict(tuple(sentence), (Run(f"A scratch copy with {changes}; the sheet itself is as it was."),))

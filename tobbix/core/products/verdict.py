@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from tobbix.core.base.money import Money
-from tobbix.core.base.results import Part, Verdict
+from tobbix.core.base.results import Run, Verdict
 from tobbix.core.products.box_value import BoxValue
 from tobbix.core.products.chase import Chase
 from tobbix.core.products.most_to_pay import BuyingCosts, MostToPay, PayingRule, Standard
@@ -73,40 +73,40 @@ def state_verdict(value: BoxValue, asked: Asked, most: MostToPay, rule: PayingRu
     currency = value.valuation.sheet.currency
     one, many, this = _nouns(value)
     at_least = "at least " if value.lower_bound else ""
-    sentence: list[Part]
+    sentence: list[Run]
     if value.mean <= 0:
         sentence = [
-            Part(f"Nothing is known of what {this} is worth: "),
-            Part("no line has enough prices", "unknown", True),
+            Run(f"Nothing is known of what {this} is worth: "),
+            Run("no line has enough prices", "unknown", True),
         ]
-        sentence.append(Part(". Give the prices of its cards first."))
+        sentence.append(Run(". Give the prices of its cards first."))
         return Verdict(tuple(sentence), _ground(value, None))
     if asked.outlay is None or asked.sticker is None:
         sentence = [
-            Part(f"{this[0].upper()}{this[1:]} holds {at_least}"),
-            Part(amount_words(value.outcomes.quantile(0.5), currency), "middle", True),
-            Part(" in the middle and "),
-            Part(amount_words(value.mean, currency), "mean", True),
-            Part(" on average. Give today’s price to see how likely it is to lose."),
+            Run(f"{this[0].upper()}{this[1:]} holds {at_least}"),
+            Run(amount_words(value.outcomes.quantile(0.5), currency), "middle", True),
+            Run(" in the middle and "),
+            Run(amount_words(value.mean, currency), "mean", True),
+            Run(" on average. Give today’s price to see how likely it is to lose."),
         ]
         return Verdict(tuple(sentence), _ground(value, case))
     loss = 1 - value.outcomes.chance_at_least(asked.outlay)
     may_lose = "may lose in up to " if value.lower_bound else "lose in "
     sentence = [
-        Part("At "),
-        Part(amount_words(asked.sticker, currency), "price"),
-        Part(f" you {may_lose}"),
-        Part(in_words(loss, one, many), "loss", True),
-        Part(". "),
+        Run("At "),
+        Run(amount_words(asked.sticker, currency), "price"),
+        Run(f" you {may_lose}"),
+        Run(in_words(loss, one, many), "loss", True),
+        Run(". "),
     ]
-    limit = Part(amount_words(most.sticker, currency), "most_to_pay", True)
+    limit = Run(amount_words(most.sticker, currency), "most_to_pay", True)
     reason = "half of them pay" if rule.standard is Standard.CHANCE and rule.chance == 0.5 else "your rule holds"
     if most.sticker <= 0:
-        sentence.append(Part("No price meets your rule; leave it sealed, or leave it."))
+        sentence.append(Run("No price meets your rule; leave it sealed, or leave it."))
     elif asked.sticker > most.sticker:
-        sentence += [Part("Open only under "), limit, Part(".")]
+        sentence += [Run("Open only under "), limit, Run(".")]
     else:
-        sentence += [Part("It stays worth opening up to "), limit, Part(f", where {reason}.")]
+        sentence += [Run("It stays worth opening up to "), limit, Run(f", where {reason}.")]
     return Verdict(tuple(sentence), _ground(value, case))
 
 
@@ -124,22 +124,22 @@ def _nouns(value: BoxValue) -> tuple[str, str, str]:
     return "time", "times", f"a lot of {count} boxes"
 
 
-def _ground(value: BoxValue, case: str | None) -> tuple[Part, ...]:
+def _ground(value: BoxValue, case: str | None) -> tuple[Run, ...]:
     currency = value.valuation.sheet.currency
-    parts = [Part(basis_words(value.valuation.worth, currency), "basis")]
+    parts = [Run(basis_words(value.valuation.worth, currency), "basis")]
     if value.lower_bound:
-        parts.append(Part(", and a lower bound: something is unknown"))
-    parts.append(Part(". "))
+        parts.append(Run(", and a lower bound: something is unknown"))
+    parts.append(Run(". "))
     if case is not None:
-        parts += [Part("A case loses in "), Part(case, "case_loss"), Part(". ")]
+        parts += [Run("A case loses in "), Run(case, "case_loss"), Run(". ")]
     if value.cards and value.top_heavy.best_one is not None:
         best = value.cards[0]
         parts += [
-            Part("What carries most: "),
-            Part(f"{best.subject}, {best.line_name}", "best_card"),
-            Part(f", with {value.top_heavy.best_one * 100:.0f} % of the value at "),
-            Part(amount_words(best.price, currency), "best_price"),
-            Part(" a copy."),
+            Run("What carries most: "),
+            Run(f"{best.subject}, {best.line_name}", "best_card"),
+            Run(f", with {value.top_heavy.best_one * 100:.0f} % of the value at "),
+            Run(amount_words(best.price, currency), "best_price"),
+            Run(" a copy."),
         ]
     return tuple(parts)
 
@@ -153,22 +153,22 @@ def state_chase(found: Chase, what: str, valuation: Valuation) -> Verdict:
     by_chance = {item.chance: item for item in found.needed}
     likely, half = by_chance[0.9].boxes, by_chance[0.5].boxes
     if likely is None:
-        sentence = [Part(f"Nobody opens enough boxes to pull {what}", "boxes", True), Part(".")]
+        sentence = [Run(f"Nobody opens enough boxes to pull {what}", "boxes", True), Run(".")]
     else:
-        boxes = Part(f"{likely:,} {'box' if likely == 1 else 'boxes'}", "boxes", True)
-        sentence = [Part(f"To pull {what} with nine chances in ten you open "), boxes, Part(".")]
+        boxes = Run(f"{likely:,} {'box' if likely == 1 else 'boxes'}", "boxes", True)
+        sentence = [Run(f"To pull {what} with nine chances in ten you open "), boxes, Run(".")]
     if found.until_first is not None and found.single is not None:
         spent, single = amount_words(abs(found.until_first), currency), amount_words(found.single, currency)
         word = ("spend up to" if bounded else "spend") if found.until_first >= 0 else "gain"
         sentence += [
-            Part(f" Until the first comes you {word} "),
-            Part(spent, "until_first", True),
-            Part(" on average; to buy one costs "),
-            Part(single, "single"),
-            Part("."),
+            Run(f" Until the first comes you {word} "),
+            Run(spent, "until_first", True),
+            Run(" on average; to buy one costs "),
+            Run(single, "single"),
+            Run("."),
         ]
-    ground = [Part(basis_words(valuation.worth, currency), "basis"), Part(", what else the boxes hold taken off. ")]
+    ground = [Run(basis_words(valuation.worth, currency), "basis"), Run(", what else the boxes hold taken off. ")]
     if half is not None:
-        ground += [Part("Half of all chases take more than "), Part(f"{half:,}", "half"), Part(" boxes. ")]
-    ground.append(Part("One in so many boxes does not mean that so many boxes hold one."))
+        ground += [Run("Half of all chases take more than "), Run(f"{half:,}", "half"), Run(" boxes. ")]
+    ground.append(Run("One in so many boxes does not mean that so many boxes hold one."))
     return Verdict(tuple(sentence), tuple(ground))

@@ -11,7 +11,7 @@ from tobbix.core.base.errors import Conflict, NotFound
 from tobbix.core.holdings.documents import Booked, Charge, Document, ItemEvent, Label, Parcel, Photo
 from tobbix.core.holdings.history import History, Mark
 from tobbix.core.holdings.items import Item
-from tobbix.core.holdings.ledger import HELD, OWED, Account, Entry, Event, Line
+from tobbix.core.holdings.ledger import HELD, OWED, Account, Entry, Event, Posting
 from tobbix.core.holdings.register import Thing
 from tobbix.core.holdings.states import HELD_STATES, ChargeKind, DocumentKind, DocumentState, Kind, ParcelState, State
 from tobbix.db.holdings.documents import ChargeRow, DocumentRow, LabelRow, ParcelItemRow, ParcelRow, PhotoRow
@@ -169,9 +169,9 @@ def _with_lines(session: Session, rows: Sequence[EntryRow], every: bool = False)
     postings = select(PostingRow).order_by(PostingRow.id)
     if not every:
         postings = postings.where(among(PostingRow.entry_id, [row.id for row in rows]))
-    lines: dict[int, list[Line]] = {}
+    lines: dict[int, list[Posting]] = {}
     for p in session.scalars(postings):
-        line = Line(Account(p.account), p.amount, p.purse, p.original, p.currency, p.rate, p.party_id)
+        line = Posting(Account(p.account), p.amount, p.purse, p.original, p.currency, p.rate, p.party_id)
         lines.setdefault(p.entry_id, []).append(line)
     return [(row.id, Entry(row.day, Event(row.event), row.text, tuple(lines.get(row.id, ())))) for row in rows]
 

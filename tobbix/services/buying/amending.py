@@ -25,7 +25,7 @@ from tobbix.db.holdings.saving import (
     touch_document,
 )
 from tobbix.db.installation.keeping import load_preferences
-from tobbix.services.buying.booking import ChargeSaid, take_back_entry, to_home
+from tobbix.services.buying.booking import ChargeInput, take_back_entry, to_home
 from tobbix.services.products.valuing import home_on, revalue_items, say_worth
 
 
@@ -41,7 +41,7 @@ def dispute_purchase(database: Database, number: int, version: int, why: str) ->
         touch_document(session, document.number, state)
 
 
-def refund_purchase(database: Database, number: int, version: int, charge: ChargeSaid) -> None:
+def refund_purchase(database: Database, number: int, version: int, charge: ChargeInput) -> None:
     """Money back: it clears what was sent back, lowers what is left of the basis, and beyond that is income. C-16.
 
     Raises NotFound, Conflict, InputError.
@@ -57,7 +57,7 @@ def refund_purchase(database: Database, number: int, version: int, charge: Charg
         touch_document(session, document.number)
 
 
-def add_charge(database: Database, number: int, version: int, charge: ChargeSaid) -> None:
+def add_charge(database: Database, number: int, version: int, charge: ChargeInput) -> None:
     """A cost that comes later, duty or return postage: it raises what is still held of it. Rules C-15 and C-16.
 
     Raises NotFound, Conflict, InputError.
@@ -99,7 +99,7 @@ def correct_purchase(database: Database, number: int, version: int, said: Purcha
 
 
 @dataclass(frozen=True, slots=True)
-class PartSaid:
+class PartInput:
     """How a thing is to carry its part in a division done again."""
 
     item: int
@@ -110,7 +110,7 @@ class PartSaid:
 
 
 def divide_again(
-    database: Database, number: int, version: int, method: Method, parts: Sequence[PartSaid], day: date, book: bool
+    database: Database, number: int, version: int, method: Method, parts: Sequence[PartInput], day: date, book: bool
 ) -> tuple[Decimal, ...]:
     """Divide what is still held of a purchase anew; without ``book`` it is only shown. Rule C-15.
 

@@ -8,7 +8,7 @@ from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.base.money import minor_units
 from tobbix.core.holdings import history
 from tobbix.core.holdings.documents import Charge
-from tobbix.core.holdings.ledger import Account, Event, Line
+from tobbix.core.holdings.ledger import Account, Event, Posting
 from tobbix.core.holdings.register import Change
 from tobbix.core.holdings.states import ChargeKind
 from tobbix.db.base import Session
@@ -20,7 +20,7 @@ from tobbix.services.products.valuing import home_on, revalue_items
 
 
 @dataclass(frozen=True, slots=True)
-class ChargeSaid:
+class ChargeInput:
     """A part of a bill as typed: an amount (money) in its currency, paid on a day from a purse; ``rate`` is home units
     for one of the currency where the owner says it, else that of the day."""
 
@@ -36,7 +36,7 @@ class ChargeSaid:
 class ChargeHome:
     """A charge in the home currency, at the rate of its day and where that comes from."""
 
-    said: ChargeSaid
+    said: ChargeInput
     rate: Decimal
     source: str
     home: Decimal
@@ -53,15 +53,15 @@ class ChargeHome:
             ChargeKind.REFUND, -said.amount, said.currency, said.day, self.rate, -self.home, said.purse
         )  # fmt: skip
 
-    def line(self, home: str, comes_in: bool = False) -> Line:
+    def line(self, home: str, comes_in: bool = False) -> Posting:
         """The line of cash: paid, or for what ``comes_in`` received."""
         said, sign = self.said, 1 if comes_in else -1
         if said.currency == home:
-            return Line(Account.CASH, sign * self.home, said.purse)
-        return Line(Account.CASH, sign * self.home, said.purse, sign * said.amount, said.currency, self.rate)
+            return Posting(Account.CASH, sign * self.home, said.purse)
+        return Posting(Account.CASH, sign * self.home, said.purse, sign * said.amount, said.currency, self.rate)
 
 
-def judge_charge(session: Session, charge: ChargeSaid, home: str) -> tuple[ChargeHome | None, tuple[str, str] | None]:
+def judge_charge(session: Session, charge: ChargeInput, home: str) -> tuple[ChargeHome | None, tuple[str, str] | None]:
     """A charge at home, or the field that is wrong with it and why."""
     if charge.kind not in set(ChargeKind) - {ChargeKind.REFUND}:
         return None, ("kind", f"must be one of {', '.join(kind for kind in ChargeKind if kind != 'refund')}")
@@ -88,7 +88,7 @@ def judge_charge(session: Session, charge: ChargeSaid, home: str) -> tuple[Charg
     return ChargeHome(charge, rate, source, exact), None
 
 
-def to_home(session: Session, charge: ChargeSaid, home: str) -> ChargeHome:
+def to_home(session: Session, charge: ChargeInput, home: str) -> ChargeHome:
     """A charge at home. Raises InputError at its field."""
     found, problem = judge_charge(session, charge, home)
     if found is None:

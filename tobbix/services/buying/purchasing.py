@@ -33,12 +33,12 @@ from tobbix.db.holdings.saving import (
 )
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.products.identifying import Identity, Naming, identify
-from tobbix.services.buying.booking import ChargeHome, ChargeSaid, judge_charge
+from tobbix.services.buying.booking import ChargeHome, ChargeInput, judge_charge
 from tobbix.services.products.valuing import home_on, revalue_items, say_worth
 
 
 @dataclass(frozen=True, slots=True)
-class ThingSaid:
+class ThingInput:
     """A thing bought: so many of a format (``sealed``), a card, or anything in words; ``value`` of all of them,
     ``weight`` of each for a division by count."""
 
@@ -60,13 +60,13 @@ class ThingSaid:
 
 
 @dataclass(frozen=True, slots=True)
-class PurchaseSaid:
+class PurchaseInput:
     """A purchase as typed. ``received_on`` None: it is still on its way."""
 
     name: str
     bought_on: date
-    charges: tuple[ChargeSaid, ...]
-    things: tuple[ThingSaid, ...]
+    charges: tuple[ChargeInput, ...]
+    things: tuple[ThingInput, ...]
     method: Method = Method.VALUE
     seller: str | None = None
     received_on: date | None = None
@@ -87,13 +87,13 @@ class Division:
     shares: tuple[Decimal, ...]
 
 
-def preview_purchase(database: Database, said: PurchaseSaid, today: date) -> Division:
+def preview_purchase(database: Database, said: PurchaseInput, today: date) -> Division:
     """The landed cost and its division, without booking anything. Rule C-15. Raises InputError with every fault."""
     with database.transaction() as session:
         return _divide(session, said, today)
 
 
-def record_purchase(database: Database, said: PurchaseSaid, once: str, today: date) -> int:
+def record_purchase(database: Database, said: PurchaseInput, once: str, today: date) -> int:
     """Record a purchase and book it; sent twice with the same ``once`` it is kept once. Returns its number.
 
     Raises InputError with every fault; then nothing is booked.
@@ -133,11 +133,11 @@ def record_purchase(database: Database, said: PurchaseSaid, once: str, today: da
         return number
 
 
-def _naming(thing: ThingSaid) -> Naming:
+def _naming(thing: ThingInput) -> Naming:
     return Naming(thing.release, thing.format, thing.line, thing.number, thing.variant or "")
 
 
-def _item(purchase: int, thing: ThingSaid, identity: Identity, day: date) -> dict[str, Any]:
+def _item(purchase: int, thing: ThingInput, identity: Identity, day: date) -> dict[str, Any]:
     return {
         "kind": thing.kind, "name": thing.name.strip(), **identity.columns(), "count": thing.count,
         "fixed": thing.fixed, "gift": thing.gift, "weight": thing.weight, "condition": thing.condition,
@@ -145,7 +145,7 @@ def _item(purchase: int, thing: ThingSaid, identity: Identity, day: date) -> dic
     }  # fmt: skip
 
 
-def _check_days(said: PurchaseSaid, today: date) -> list[Fault]:
+def _check_days(said: PurchaseInput, today: date) -> list[Fault]:
     faults = []
     if said.bought_on > today:
         faults.append(Fault("bought_on", "is still to come"))
@@ -156,7 +156,7 @@ def _check_days(said: PurchaseSaid, today: date) -> list[Fault]:
     ]
 
 
-def _divide(session: Session, said: PurchaseSaid, today: date) -> Division:
+def _divide(session: Session, said: PurchaseInput, today: date) -> Division:
     home = load_preferences(session).currency
     faults = _check_days(said, today)
     if not said.name.strip():

@@ -24,7 +24,7 @@ from tobbix.db.holdings.saving import (
     touch_document,
 )
 from tobbix.db.installation.keeping import load_preferences
-from tobbix.services.buying.booking import ChargeSaid, to_home
+from tobbix.services.buying.booking import ChargeInput, to_home
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,7 +65,7 @@ def send_away(
         return document
 
 
-def bill(database: Database, document: int, charge: ChargeSaid, over: Sequence[int] | None = None) -> None:
+def bill(database: Database, document: int, charge: ChargeInput, over: Sequence[int] | None = None) -> None:
     """A charge of a submission, over all its things or some (their numbers): to the cent. Rules C-15 and C-25.
 
     Raises NotFound, Conflict, InputError.

@@ -50,7 +50,7 @@ _TOTALS = "totals:"  # marks the pulls of packs that were logged as totals, whic
 
 
 @dataclass(frozen=True, slots=True)
-class SessionSaid:
+class SessionInput:
     """A session as typed: of an item, so many boxes (or packs of a box that is not whole); the share
     ``entertainment`` of their cost is booked for a ``purpose``."""
 
@@ -106,7 +106,7 @@ class SessionView:
     luck: float | None
 
 
-def start_session(catalogue: Catalogue, said: SessionSaid, once: str) -> int:
+def start_session(catalogue: Catalogue, said: SessionInput, once: str) -> int:
     """Begin to open sealed things that are held; sent twice it begins once. Returns the session's number.
 
     Raises NotFound, Conflict, InputError.

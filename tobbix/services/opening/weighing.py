@@ -3,7 +3,7 @@
 from decimal import Decimal
 
 from tobbix.core.base.errors import InputError
-from tobbix.core.base.results import Part, Verdict
+from tobbix.core.base.results import Run, Verdict
 from tobbix.core.opening.records import Weight
 from tobbix.core.opening.weighing import WeightVerdict, judge_weights
 from tobbix.core.products.revising import find_format
@@ -34,8 +34,8 @@ def read_weights(
             None,
             Verdict(
                 (
-                    Part("Too few to say", "tells", True),
-                    Part(f": {error.faults[0].message}."),
+                    Run("Too few to say", "tells", True),
+                    Run(f": {error.faults[0].message}."),
                 ),
                 (),
             ),

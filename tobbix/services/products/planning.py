@@ -14,7 +14,7 @@ from tobbix.core.products.answer import chance_of_loss
 from tobbix.core.products.box_value import BoxValue
 from tobbix.core.products.comparing import FormatFacts, compare_formats, state_comparison
 from tobbix.core.products.completing import SetAim, SetAnswer
-from tobbix.core.products.planning_words import state_production, state_set, state_sureness
+from tobbix.core.products.planning_sentences import state_production, state_set, state_sureness
 from tobbix.core.products.prices import line_versions
 from tobbix.core.products.producing import Production, estimate_production
 from tobbix.core.products.revising import find_format

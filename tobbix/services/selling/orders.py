@@ -12,18 +12,18 @@ from tobbix.core.base.money import minor_units
 from tobbix.core.holdings import dealing
 from tobbix.core.holdings.allocation import share_out
 from tobbix.core.holdings.documents import Document
-from tobbix.core.holdings.ledger import Account, Line
+from tobbix.core.holdings.ledger import Account, Posting
 from tobbix.core.holdings.states import DocumentKind, DocumentState, follow
 from tobbix.db.base import Database, Session
 from tobbix.db.holdings.loading import load_document, load_things
 from tobbix.db.holdings.saving import add_charges, add_document, add_parcel, keep_change, party_named, touch_document
 from tobbix.db.installation.keeping import load_preferences
-from tobbix.services.buying.booking import ChargeHome, ChargeSaid, to_home
+from tobbix.services.buying.booking import ChargeHome, ChargeInput, to_home
 from tobbix.services.stock.dividing import use_up
 
 
 @dataclass(frozen=True, slots=True)
-class SaleSaid:
+class SaleInput:
     """A sale as typed: what the buyer paid for each thing (its number) and for shipping, in ``currency`` (None: at
     home); what was kept back of it as ``fees``; the rest came into ``purse``. ``rate``: home units for one, where the
     owner says it."""
@@ -39,14 +39,14 @@ class SaleSaid:
     words: str = ""
 
 
-def sell(database: Database, said: SaleSaid) -> int:
+def sell(database: Database, said: SaleInput) -> int:
     """Sell things that are here; the order's document. Rule C-16. Raises NotFound, Conflict, InputError."""
     with database.transaction() as session:
         home = load_preferences(session).currency
         things = load_things(session, list(said.prices))
         gross = sum(said.prices.values(), said.shipping)
         _check(said, gross)
-        came = ChargeSaid(
+        came = ChargeInput(
             "price", gross - said.fees, said.currency or home, said.day, said.purse, said.rate
         )  # fmt: skip
         money = [to_home(session, came, home).line(home, comes_in=True)]
@@ -64,7 +64,7 @@ def sell(database: Database, said: SaleSaid) -> int:
         return document
 
 
-def _check(said: SaleSaid, gross: Decimal) -> None:
+def _check(said: SaleInput, gross: Decimal) -> None:
     faults = [Fault(f"prices.{number}", "must not be negative") for number, price in said.prices.items() if price < 0]
     if not said.prices:
         faults.append(Fault("prices", "choose what is sold"))
@@ -76,10 +76,10 @@ def _check(said: SaleSaid, gross: Decimal) -> None:
         raise InputError(faults)
 
 
-def _fee(kept: ChargeHome, home: str) -> Line:
+def _fee(kept: ChargeHome, home: str) -> Posting:
     if kept.said.currency == home:
-        return Line(Account.FEES, kept.home)
-    return Line(Account.FEES, kept.home, None, kept.said.amount, kept.said.currency, kept.rate)
+        return Posting(Account.FEES, kept.home)
+    return Posting(Account.FEES, kept.home, None, kept.said.amount, kept.said.currency, kept.rate)
 
 
 def send_order(
@@ -87,7 +87,7 @@ def send_order(
     document: int,
     things: Sequence[int],
     day: date,
-    postage: ChargeSaid | None,
+    postage: ChargeInput | None,
     carrier: str | None = None,
     tracking: str | None = None,
     supplies: Sequence[tuple[int, int]] = (),
@@ -106,7 +106,7 @@ def send_order(
             use_up(session, document, supplies, day, order.text)
 
 
-def pay_postage(session: Session, document: int, postage: ChargeSaid, what: str) -> None:
+def pay_postage(session: Session, document: int, postage: ChargeInput, what: str) -> None:
     """A parcel's bill is paid. Raises InputError."""
     home = load_preferences(session).currency
     found = to_home(session, postage, home)
@@ -115,7 +115,7 @@ def pay_postage(session: Session, document: int, postage: ChargeSaid, what: str)
 
 
 def pay_back(
-    database: Database, document: int, refunded: Mapping[int, Decimal], paid: ChargeSaid, returned: bool
+    database: Database, document: int, refunded: Mapping[int, Decimal], paid: ChargeInput, returned: bool
 ) -> None:
     """A buyer gets money back, for things that are ``returned`` or that they keep: to each what ``refunded`` says, in
     the currency of what is ``paid``. Rule C-16. Raises NotFound, Conflict, InputError.

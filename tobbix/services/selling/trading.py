@@ -17,12 +17,12 @@ from tobbix.db.holdings.loading import account_balances, load_things
 from tobbix.db.holdings.saving import add_charges, add_document, add_items, keep_change, party_named
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.products.identifying import Naming, identify_one
-from tobbix.services.buying.booking import ChargeSaid, to_home
+from tobbix.services.buying.booking import ChargeInput, to_home
 from tobbix.services.products.valuing import home_on, revalue_items, say_worth
 
 
 @dataclass(frozen=True, slots=True)
-class CardSaid:
+class CardInput:
     """A thing that comes in without being bought: what it is, in words or by name, and what it is worth (money at
     home, None: not known)."""
 
@@ -37,10 +37,10 @@ class CardSaid:
 def trade(
     database: Database,
     given: Sequence[int],
-    got: Sequence[CardSaid],
+    got: Sequence[CardInput],
     day: date,
     party: str | None = None,
-    cash: ChargeSaid | None = None,
+    cash: ChargeInput | None = None,
     cash_comes_in: bool = False,
 ) -> list[int]:
     """Give things for others, with the cash that evens it; the numbers of what was got. Rule C-16.
@@ -69,7 +69,7 @@ def trade(
         return made
 
 
-def _row(card: CardSaid, identity: Mapping[str, object], day: date) -> dict[str, object]:
+def _row(card: CardInput, identity: Mapping[str, object], day: date) -> dict[str, object]:
     return {
         "kind": card.kind.value, "name": card.name, **identity, "count": card.count, "condition": card.condition,
         "acquired_on": day,
@@ -77,7 +77,7 @@ def _row(card: CardSaid, identity: Mapping[str, object], day: date) -> dict[str,
 
 
 def take_in(
-    database: Database, said: Sequence[CardSaid], day: date, owner: str | None = None, basis: Decimal | None = None
+    database: Database, said: Sequence[CardInput], day: date, owner: str | None = None, basis: Decimal | None = None
 ) -> list[int]:
     """What comes in at no cost: a friend's cards (``owner``), or supplies that were salvaged (``basis`` 0); the numbers
     of the things. Raises InputError.
@@ -97,7 +97,7 @@ def take_in(
 
 
 def settle_claim(
-    database: Database, document: int | None, paid: Mapping[int, Decimal], cash: ChargeSaid, insurer: str | None
+    database: Database, document: int | None, paid: Mapping[int, Decimal], cash: ChargeInput, insurer: str | None
 ) -> None:
     """A claim for lost things is paid, to each what ``paid`` says in the currency of the ``cash``; it belongs to the
     ``document`` whose parcel it was, if any. Raises NotFound, Conflict, InputError.
@@ -117,7 +117,7 @@ def settle_claim(
         keep_change(session, change, document)
 
 
-def settle_with(database: Database, party: str, cash: ChargeSaid, comes_in: bool) -> Decimal:
+def settle_with(database: Database, party: str, cash: ChargeInput, comes_in: bool) -> Decimal:
     """A friend pays what is owed for a batch, or is paid what a card of theirs brought; what stands open after it
     (money, debit positive). Raises InputError for more than is owed."""
     with database.transaction() as session:

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from tobbix.core.base.results import Part, Verdict
+from tobbix.core.base.results import Run, Verdict
 from tobbix.core.products.box_value import BoxValue
 from tobbix.core.products.completing import SetAnswer
 from tobbix.core.products.producing import Production
@@ -21,26 +21,26 @@ def state_sureness(
     """The surest loss first, then what a halved market makes of one box. Rule C-06."""
     currency = box.valuation.sheet.currency
     ground = [
-        Part(basis_words(box.valuation.worth, currency), "basis"),
-        Part(". Because prices are uncertain, the average itself lies between "),
-        Part(amount_words(spread.low, currency), "low"),
-        Part(" and "),
-        Part(amount_words(spread.high, currency), "high"),
-        Part(" nine times in ten."),
+        Run(basis_words(box.valuation.worth, currency), "basis"),
+        Run(". Because prices are uncertain, the average itself lies between "),
+        Run(amount_words(spread.low, currency), "low"),
+        Run(" and "),
+        Run(amount_words(spread.high, currency), "high"),
+        Run(" nine times in ten."),
     ]
     worst = surest(holdings)
     box_loss = next((item.loss for item in holdings if item.name == "Box"), None)
     if worst is None or box_loss is None or curves.at_price is None or worst.loss is None:
-        sentence = [Part("Give today’s price", "price", True), Part(" to see how sure a loss is.")]
+        sentence = [Run("Give today’s price", "price", True), Run(" to see how sure a loss is.")]
         return Verdict(tuple(sentence), tuple(ground))
     halved = 1 - float(curves.at_price[curves.factors.index(0.5)])
-    sentence = [Part("One box loses in "), Part(in_words(box_loss, "time", "times"), "loss", True)]
+    sentence = [Run("One box loses in "), Run(in_words(box_loss, "time", "times"), "loss", True)]
     if worst.name != "Box" and worst.loss > box_loss + 0.005:
-        sentence.append(Part(f", a {_lower(worst.name)} in {in_words(worst.loss, 'time', 'times')}"))
-    sentence.append(Part(f"; if the market halves before you sell, a box in {in_words(halved, 'time', 'times')}."))
+        sentence.append(Run(f", a {_lower(worst.name)} in {in_words(worst.loss, 'time', 'times')}"))
+    sentence.append(Run(f"; if the market halves before you sell, a box in {in_words(halved, 'time', 'times')}."))
     if mixed_loss is not None:
         ground.append(
-            Part(f" With the market as unsure as you say, a box loses in {in_words(mixed_loss, 'time', 'times')}.")
+            Run(f" With the market as unsure as you say, a box loses in {in_words(mixed_loss, 'time', 'times')}.")
         )
     return Verdict(tuple(sentence), tuple(ground))
 
@@ -54,37 +54,35 @@ def state_set(answer: SetAnswer, currency: str) -> Verdict:
     many = "boxes" if answer.unit == "box" else "packs"
     about = "" if answer.error is None else "about "
     sentence = [
-        Part(f"To complete {answer.pieces.name} takes {about}"),
-        Part(f"{answer.mean:,.0f} {many}", "mean", True),
-        Part(" on average. "),
+        Run(f"To complete {answer.pieces.name} takes {about}"),
+        Run(f"{answer.mean:,.0f} {many}", "mean", True),
+        Run(" on average. "),
     ]
     stop, buy_all = answer.stop, answer.buy_all
     if stop is None or buy_all is None:
-        sentence.append(Part("Give the box’s price and the cards’ to see where to stop."))
+        sentence.append(Run("Give the box’s price and the cards’ to see where to stop."))
     elif stop.packs == 0:
         sentence += [
-            Part("Buy it card by card instead: "),
-            Part(amount_words(buy_all, currency), "buy_all", True),
-            Part("."),
+            Run("Buy it card by card instead: "),
+            Run(amount_words(buy_all, currency), "buy_all", True),
+            Run("."),
         ]
     else:
         sentence += [
-            Part("Stop after "),
-            Part(f"{stop.packs:,.0f} {many if stop.packs != 1 else answer.unit}", "stop", True),
-            Part(f" and buy the rest: {amount_words(stop.cost or 0.0, currency)} in all."),
+            Run("Stop after "),
+            Run(f"{stop.packs:,.0f} {many if stop.packs != 1 else answer.unit}", "stop", True),
+            Run(f" and buy the rest: {amount_words(stop.cost or 0.0, currency)} in all."),
         ]
-    ground = [
-        Part("Worked out exactly" if answer.error is None else f"Simulated, give or take {2 * answer.error:,.1f}")
-    ]
+    ground = [Run("Worked out exactly" if answer.error is None else f"Simulated, give or take {2 * answer.error:,.1f}")]
     words = ", a pack may hold a card twice" if answer.repeats else ", no card twice in a pack"
-    ground.append(Part(words if answer.unit == "pack" else ", box by box"))
+    ground.append(Run(words if answer.unit == "pack" else ", box by box"))
     if answer.short:
-        ground.append(Part(f", {answer.short} short prints come less often"))
-    ground.append(Part(". Half of all tries are done sooner than "))
-    ground.append(Part("unknown" if answer.half is None else f"{answer.half:,.0f} {many}", "half"))
-    ground.append(Part("."))
+        ground.append(Run(f", {answer.short} short prints come less often"))
+    ground.append(Run(". Half of all tries are done sooner than "))
+    ground.append(Run("unknown" if answer.half is None else f"{answer.half:,.0f} {many}", "half"))
+    ground.append(Run("."))
     if answer.pieces.missing_lines:
-        ground.append(Part(f" Not from this format: {', '.join(answer.pieces.missing_lines)}."))
+        ground.append(Run(f" Not from this format: {', '.join(answer.pieces.missing_lines)}."))
     return Verdict(tuple(sentence), tuple(ground))
 
 
@@ -92,25 +90,25 @@ def state_production(sheet: ProductSheet, production: Production) -> Verdict:
     """How many boxes were made of what is best known. Rule C-10."""
     known = [item for item in production.formats if item.packs is not None]
     silent = [item for item in production.estimates if item.packs is None]
-    rest: tuple[Part, ...] = ()
+    rest: tuple[Run, ...] = ()
     if silent:
         names = ", ".join(item.name for item in silent)
-        rest = (Part(f"Not identified: {names} ({silent[0].why})."),)
+        rest = (Run(f"Not identified: {names} ({silent[0].why})."),)
     if not known:
         if not production.estimates:
-            return Verdict((Part("No numbered line tells", "unknown", True), Part(" how many were made.")), rest)
-        return Verdict((Part("How many were made is not identified", "unknown", True), Part(" by these odds.")), rest)
+            return Verdict((Run("No numbered line tells", "unknown", True), Run(" how many were made.")), rest)
+        return Verdict((Run("How many were made is not identified", "unknown", True), Run(" by these odds.")), rest)
     best = max(known, key=lambda item: item.estimates)
     fmt = sheet.format_by_id[best.format]
     boxes, packs = best.boxes or 0.0, best.packs or 0.0
     what = f"{_rounded(boxes)} of the {fmt.name}" if fmt.packs_per_box > 1 else f"{_rounded(packs)} of the {fmt.name}"
-    sentence = [Part("About "), Part(what, "made", True), Part(" were made")]
+    sentence = [Run("About "), Run(what, "made", True), Run(" were made")]
     if best.estimates > 1 and best.low is not None and best.high is not None:
         low, high = best.low / fmt.packs_per_box, best.high / fmt.packs_per_box
-        sentence.append(Part(f": {best.estimates} lines say between {_rounded(low)} and {_rounded(high)}"))
+        sentence.append(Run(f": {best.estimates} lines say between {_rounded(low)} and {_rounded(high)}"))
     else:
-        sentence.append(Part(", as one line says; there is nothing to check it by"))
-    sentence.append(Part("."))
+        sentence.append(Run(", as one line says; there is nothing to check it by"))
+    sentence.append(Run("."))
     return Verdict(tuple(sentence), rest)
 
 
