@@ -4,7 +4,7 @@ from collections.abc import Iterable
 
 from pydantic import BaseModel, Field
 
-from tobbix.api.base.fields import Exact
+from tobbix.api.base.mirroring import Mirror
 from tobbix.core.products.finding import FoundCard
 
 
@@ -14,18 +14,8 @@ class FindQuery(BaseModel):
     find: str = Field(min_length=1, max_length=60)
 
 
-class FoundOut(BaseModel):
+class FoundOut(Mirror, of=FoundCard):
     """A card that was found; ``version`` is its number in the store."""
-
-    version: int
-    release: str
-    release_title: str
-    line: str
-    line_name: str
-    number: str
-    variant: str
-    subject: str
-    price: Exact | None
 
 
 class FoundListOut(BaseModel):

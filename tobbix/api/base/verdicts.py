@@ -4,13 +4,12 @@ from collections.abc import Sequence
 
 from pydantic import BaseModel
 
-from tobbix.core.base.results import Verdict
+from tobbix.api.base.mirroring import Mirror
+from tobbix.core.base.results import Run, Verdict
 
 
-class PartOut(BaseModel):
-    text: str
-    name: str | None
-    marked: bool
+class PartOut(Mirror, of=Run):
+    """A run of a sentence. ``name`` says which figure it is, None for plain words; ``marked`` if it matters most."""
 
 
 class VerdictOut(BaseModel):

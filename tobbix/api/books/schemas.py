@@ -5,8 +5,10 @@ from datetime import date
 from pydantic import BaseModel, Field
 
 from tobbix.api.base.fields import Exact
+from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
-from tobbix.core.holdings.ledger import Account
+from tobbix.core.books.reports import Lot
+from tobbix.core.holdings.ledger import Account, Posting
 
 
 class BalanceOut(BaseModel):
@@ -15,27 +17,14 @@ class BalanceOut(BaseModel):
     amount: Exact
 
 
-class LotOut(BaseModel):
+class LotOut(Mirror, of=Lot):
     """A purchase or a session; ``unrealised`` is None where a part of it is not known."""
 
-    number: int
-    name: str
-    day: date
-    cost: Exact | None
-    basis: Exact
-    value: Exact
-    unknown_basis: int
-    unknown_value: int
     unrealised: Exact | None
 
 
-class PostingOut(BaseModel):
-    account: Account
-    purse: str | None
-    amount: Exact
-    original: Exact | None
-    currency: str | None
-    rate: Exact | None
+class PostingOut(Mirror, of=Posting, without=("party",)):
+    """One line of an entry: ``amount`` in the home currency (money, debit positive)."""
 
 
 class EntryOut(BaseModel):

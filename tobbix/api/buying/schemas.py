@@ -6,8 +6,12 @@ from typing import Literal
 from pydantic import BaseModel, Field
 
 from tobbix.api.base.fields import Amount, Condition, Currency, Exact, Key, Rate, Share, Strict, Words
+from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
+from tobbix.core.buying.purchase import Bought
 from tobbix.core.holdings.allocation import Method
+from tobbix.core.holdings.documents import Booked, Charge
+from tobbix.services.buying import rates
 
 
 class ChargeIn(Strict):
@@ -76,41 +80,17 @@ class DivisionOut(BaseModel):
     shares: list[Exact]
 
 
-class ChargeOut(BaseModel):
-    kind: str
-    amount: Exact
-    currency: str
-    day: date
-    rate: Exact
-    home: Exact
-    purse: str
+class ChargeOut(Mirror, of=Charge):
+    """A part of a bill in its currency on its day, and at home at a rate (home units each); a refund is negative."""
 
 
-class BoughtOut(BaseModel):
+class BoughtOut(Mirror, of=Bought, without=("version",)):
     """A thing of a purchase as it stands."""
 
-    number: int
-    kind: str
-    name: str
-    count: int
-    state: str
-    basis: Exact | None
-    value: Exact | None
-    fixed: Exact | None
-    gift: bool
-    weight: Exact
-    release: str | None
-    format: str | None
 
-
-class BookedOut(BaseModel):
+class BookedOut(Mirror, of=Booked, without=("reverses",)):
     """What was booked; whether it may be taken back by itself, as far as nothing came after it."""
 
-    number: int
-    day: date
-    event: str
-    text: str
-    taken_back: bool
     can_be_taken_back: bool
 
 
@@ -220,14 +200,8 @@ class RateIn(Strict):
     rate: Rate
 
 
-class RateOut(BaseModel):
+class RateOut(Mirror, of=rates.Rate):
     """Home units for one of the currency, on a day."""
-
-    currency: str
-    day: date
-    rate: Exact
-    source: str
-    by_hand: bool
 
 
 class RatesOut(BaseModel):

@@ -1,18 +1,20 @@
 """What is sent and answered: sign-in, the owner's preferences, and whether the server is well."""
 
-from datetime import date, datetime
+from datetime import date
 from typing import Annotated
 
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field, StringConstraints
 
 from tobbix.api.base.fields import Condition, Strict
+from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.planning.spending import LimitState
 from tobbix.core.products.most_to_pay import Standard
 from tobbix.core.products.worth import ValueBasis
 from tobbix.services.installation.owners import LONGEST
 from tobbix.services.installation.progress import Phase
+from tobbix.services.installation.signing_in import OpenSession
 
 
 class SessionOut(BaseModel):
@@ -38,13 +40,8 @@ class HealthOut(BaseModel):
     instance: str
 
 
-class OpenSessionOut(BaseModel):
+class OpenSessionOut(Mirror, of=OpenSession):
     """A session that is open; the browser in its own words."""
-
-    began_at: datetime
-    seen_at: datetime
-    browser: str
-    is_this: bool
 
 
 class OpenSessionsOut(BaseModel):

@@ -6,8 +6,14 @@ from typing import Literal
 from pydantic import BaseModel, Field
 
 from tobbix.api.base.fields import Exact, Key, Share, Strict, Words
+from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
-from tobbix.core.opening.results import STRENGTH
+from tobbix.core.opening.records import Weight
+from tobbix.core.opening.remaining import GuaranteedLeft
+from tobbix.core.opening.results import STRENGTH, LineResult
+from tobbix.services.opening.closing import NewPart
+from tobbix.services.opening.finding import HotBox
+from tobbix.services.opening.opening import LeftLine
 
 
 class OpeningIn(Strict):
@@ -87,37 +93,16 @@ class PullOut(BaseModel):
     worth: float | None
 
 
-class LeftLineOut(BaseModel):
+class LeftLineOut(Mirror, of=LeftLine):
     """What is expected of a line in the packs that are left (estimates)."""
 
-    line: str
-    name: str
-    hits: float
-    value: float | None
+
+class LeftOut(Mirror, of=GuaranteedLeft, without=("packs", "trust")):
+    """Guaranteed hits of a group of lines in the box that is open: how many were ``promised`` and ``seen``, the"""
 
 
-class LeftOut(BaseModel):
-    name: str
-    promised: int
-    seen: int
-
-
-class ResultOut(BaseModel):
+class ResultOut(Mirror, of=LineResult):
     """A line against its odds (C-13)."""
-
-    line: str
-    name: str
-    packs: int
-    rate: float
-    expected: float
-    observed: int
-    low: float | None
-    high: float | None
-    p_value: float | None
-    p_more: float | None
-    corrected: float | None
-    posterior: float | None
-    right: bool | None
 
 
 class LineChoiceOut(BaseModel):
@@ -189,12 +174,8 @@ class DivideSessionIn(Strict):
     book: bool
 
 
-class NewPartOut(BaseModel):
-    name: str
-    count: int
-    value: Exact | None
-    basis: Exact
-    share: Exact
+class NewPartOut(Mirror, of=NewPart):
+    """What a thing of a session carries, and would carry of the same cost divided by what it is worth today (money)."""
 
 
 class NewPartsOut(BaseModel):
@@ -266,11 +247,8 @@ class HotQuery(BaseModel):
     times: float = Field(3, gt=1, le=1_000, allow_inf_nan=False)
 
 
-class HotOut(BaseModel):
-    packs: int
-    hits: int
-    rate: float
-    chance: float
+class HotOut(Mirror, of=HotBox):
+    """The chance that a box is hot, after ``packs`` packs of which ``hits`` held a card of the line. Rule C-12."""
 
 
 class WeightIn(Strict):
@@ -283,12 +261,8 @@ class WeightIn(Strict):
     held_hit: bool | None = None
 
 
-class WeightOut(BaseModel):
-    number: int
-    unit: str
+class WeightOut(Mirror, of=Weight):
     grams: float
-    held_hit: bool | None
-    day: date
 
 
 class WeightsQuery(BaseModel):

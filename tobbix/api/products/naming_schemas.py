@@ -4,9 +4,11 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from tobbix.api.base.fields import Exact, Key, Strict
+from tobbix.api.base.fields import Key, Strict
+from tobbix.api.base.mirroring import Mirror
 from tobbix.api.products.schemas import ReleasePath
-from tobbix.core.products.describing import NoteKind
+from tobbix.core.products.describing import CardSize, NoteKind
+from tobbix.core.products.naming import Seen
 
 Text = Annotated[str, StringConstraints(max_length=200)]
 
@@ -53,11 +55,8 @@ class StubsOut(BaseModel):
     releases: list[StubOut]
 
 
-class SeenCardOut(BaseModel):
-    line: str
-    number: str
-    subject: str
-    variant: str
+class SeenCardOut(Mirror, of=Seen):
+    """A card as it was seen: line, number, subject, and what the line does not say of it (edition, language, error)."""
 
 
 class StubDetailOut(SeenReleaseOut):
@@ -73,15 +72,8 @@ class NoteOut(BaseModel):
     card: str | None
 
 
-class SizeOut(BaseModel):
+class SizeOut(Mirror, of=CardSize):
     """Width, height and thickness in mm, weight in g; a range of numbers, or none for all cards of the line."""
-
-    width: Exact
-    height: Exact
-    thickness: Exact | None
-    weight: Exact | None
-    first: str | None
-    last: str | None
 
 
 class LineSizesOut(BaseModel):

@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, Field, StringConstraints
 
 from tobbix.api.base.fields import Key, Strict
+from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.api.products.schemas import (
     BasisOut,
@@ -15,9 +16,11 @@ from tobbix.api.products.schemas import (
     ViewQuery,
 )
 from tobbix.core.planning.rip_hold_buy import Choice
-from tobbix.core.products.completing import Way
+from tobbix.core.products.completing import SetPoint, Way
+from tobbix.core.products.producing import CopiesMade, PrintEstimate
+from tobbix.core.products.sureness import HoldingLoss, MeanSpread
 from tobbix.core.products.trying import EditKind
-from tobbix.services.products.assuming import AssumptionKind
+from tobbix.services.products.assuming import Assumption, AssumptionKind
 
 Price = Annotated[float | None, Field(ge=0, le=99_999_999, allow_inf_nan=False)]
 Number = Annotated[str, StringConstraints(min_length=1, max_length=200)]
@@ -29,13 +32,8 @@ class PriceQuery(ViewQuery):
     price: Price = None
 
 
-class HoldingLossOut(BaseModel):
+class HoldingLossOut(Mirror, of=HoldingLoss, without=("boxes",)):
     """``outlay`` is all that it costs, with the owner's time; None without a price."""
-
-    name: str
-    outlay: float | None
-    mean: float
-    loss: float | None
 
 
 class MarketCurvesOut(BaseModel):
@@ -47,10 +45,8 @@ class MarketCurvesOut(BaseModel):
     at_price: list[float] | None
 
 
-class MeanSpreadOut(BaseModel):
-    low: float
-    middle: float
-    high: float
+class MeanSpreadOut(Mirror, of=MeanSpread):
+    """How far the average itself may be off because prices are uncertain: one in twenty is under ``low``."""
 
 
 class SurenessOut(BaseModel):
@@ -122,12 +118,8 @@ class SetQuery(PriceQuery):
     repeats: bool = False
 
 
-class SetPointOut(BaseModel):
-    packs: float
-    found: float
-    spares: float
-    complete: float
-    cost: float | None
+class SetPointOut(Mirror, of=SetPoint):
+    """After so many packs (or boxes): cards found, spares, the chance of all, and net cost with the rest bought."""
 
 
 class SetOut(BaseModel):
@@ -161,14 +153,8 @@ class ProductionQuery(BaseModel):
     shares: str = Field("", max_length=4_000)
 
 
-class PrintEstimateOut(BaseModel):
-    line: str
-    name: str
-    print_run: int
-    cards: int
+class PrintEstimateOut(Mirror, of=PrintEstimate):
     formats: list[str]
-    packs: float | None
-    why: str | None
 
 
 class FormatMadeOut(BaseModel):
@@ -183,13 +169,7 @@ class FormatMadeOut(BaseModel):
     share: float | None
 
 
-class CopiesOut(BaseModel):
-    line: str
-    name: str
-    common: float | None
-    rarest: float | None
-    low: float | None
-    high: float | None
+class CopiesOut(Mirror, of=CopiesMade):
     not_counted: list[str]
 
 
@@ -276,11 +256,8 @@ class WantedIn(Strict):
     wanted: bool
 
 
-class AssumptionOut(BaseModel):
-    kind: AssumptionKind
-    line: str
-    format: str | None
-    text: str
+class AssumptionOut(Mirror, of=Assumption):
+    """One assumption as typed."""
 
 
 class AssumptionsOut(BaseModel):

@@ -7,24 +7,21 @@ from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field
 
 from tobbix.api.base.fields import Key, Strict
+from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
-from tobbix.core.base.results import Matter
+from tobbix.core.base.results import Assumed, LeftOut
 from tobbix.core.planning.habits import ViewChoice
-from tobbix.core.products.most_to_pay import Standard
-from tobbix.core.products.overview import Chore
+from tobbix.core.products.box_value import TopHeavy
+from tobbix.core.products.most_to_pay import MostToPay, PayingRule
+from tobbix.core.products.overview import Waiting
 from tobbix.core.products.price_book import Source
 from tobbix.core.products.valuation import MOST_BOXES
 from tobbix.core.products.worth import ValueBasis
 from tobbix.services.products.importing import Outcome
 
 
-class MostOut(BaseModel):
+class MostOut(Mirror, of=MostToPay):
     """Highest landed prices by each standard, and the sticker price that the owner's rule leads to."""
-
-    by_chance: float
-    by_average: float
-    landed: float
-    sticker: float
 
 
 class FiguresOut(BaseModel):
@@ -76,12 +73,8 @@ class ShelfOut(BaseModel):
     releases: list[ReleaseOut]
 
 
-class WaitingOut(BaseModel):
-    chore: Chore
-    release: str
-    title: str
-    format: str | None
-    text: str
+class WaitingOut(Mirror, of=Waiting):
+    """Something that waits, with the release (and format) where it is done."""
 
 
 class DeskOut(BaseModel):
@@ -179,25 +172,14 @@ class CardShareOut(BaseModel):
     assumed: bool
 
 
-class AssumedOut(BaseModel):
+class AssumedOut(Mirror, of=Assumed):
     """What an unknown counts as: by rule from its line's other prices, or because the owner assumes it."""
 
-    matter: Matter
-    line: str
-    name: str
     cards: list[str]
-    high: float
-    low: float
-    by_owner: bool
-    words: str
 
 
-class UnknownOut(BaseModel):
-    matter: Matter
-    line: str
-    name: str
-    hits: float | None
-    why: str
+class UnknownOut(Mirror, of=LeftOut):
+    """An unknown part that is not in the number, which is then a lower bound."""
 
 
 class BoundOut(BaseModel):
@@ -220,11 +202,8 @@ class BasisOut(BaseModel):
     words: str
 
 
-class TopHeavyOut(BaseModel):
-    best_one: float | None
-    best_five: float | None
-    best_ten: float | None
-    without_best: float
+class TopHeavyOut(Mirror, of=TopHeavy):
+    """How much few cards carry: shares of the expected value, None if that is 0."""
 
 
 class GridOut(BaseModel):
@@ -248,10 +227,8 @@ class UnitOut(BaseModel):
     most_per_pack: float
 
 
-class RuleOut(BaseModel):
-    standard: Standard
-    chance: float
-    margin: float
+class RuleOut(Mirror, of=PayingRule):
+    """The owner's standard: ``chance`` of break-even to keep, or the average to beat by ``margin`` (a share)."""
 
 
 class AnswerOut(BaseModel):

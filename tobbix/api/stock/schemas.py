@@ -7,7 +7,9 @@ from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field
 
 from tobbix.api.base.fields import Amount, Condition, Exact, Key, Strict
+from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
+from tobbix.core.holdings.documents import ItemEvent
 from tobbix.core.holdings.states import State
 from tobbix.core.products.price_book import Source
 from tobbix.services.stock import items
@@ -38,14 +40,7 @@ class ItemOut(BaseModel):
     session: int | None
 
 
-class ItemEventOut(BaseModel):
-    day: date
-    event: str
-    text: str
-    state: str
-    basis: Exact | None
-    entry: int | None
-    taken_back: bool
+class ItemEventOut(Mirror, of=ItemEvent, without=("count",)):
     can_be_taken_back: bool
 
 

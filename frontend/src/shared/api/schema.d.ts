@@ -1995,7 +1995,10 @@ export interface components {
          * @enum {string}
          */
         AssumptionKind: "odds" | "price" | "split" | "sells";
-        /** AssumptionOut */
+        /**
+         * AssumptionOut
+         * @description One assumption as typed.
+         */
         AssumptionOut: {
             /** Format */
             format: string | null;
@@ -2131,8 +2134,7 @@ export interface components {
             number: number;
             /** Release */
             release: string | null;
-            /** State */
-            state: string;
+            state: components["schemas"]["State"];
             /** Value */
             value: string | null;
             /** Weight */
@@ -2255,7 +2257,16 @@ export interface components {
              */
             rate?: string | null;
         };
-        /** ChargeOut */
+        /**
+         * ChargeKind
+         * @description What a part of a bill is for. Rule C-15.
+         * @enum {string}
+         */
+        ChargeKind: "price" | "premium" | "shipping" | "tax" | "duty" | "service" | "other" | "refund";
+        /**
+         * ChargeOut
+         * @description A part of a bill in its currency on its day, and at home at a rate (home units each); a refund is negative.
+         */
         ChargeOut: {
             /** Amount */
             amount: string;
@@ -2268,8 +2279,7 @@ export interface components {
             day: string;
             /** Home */
             home: string;
-            /** Kind */
-            kind: string;
+            kind: components["schemas"]["ChargeKind"];
             /** Purse */
             purse: string;
             /** Rate */
@@ -2944,7 +2954,10 @@ export interface components {
             /** Source */
             source: string;
         };
-        /** HotOut */
+        /**
+         * HotOut
+         * @description The chance that a box is hot, after ``packs`` packs of which ``hits`` held a card of the line. Rule C-12.
+         */
         HotOut: {
             /** Chance */
             chance: number;
@@ -3282,7 +3295,10 @@ export interface components {
             /** Value */
             value: number | null;
         };
-        /** LeftOut */
+        /**
+         * LeftOut
+         * @description Guaranteed hits of a group of lines in the box that is open: how many were ``promised`` and ``seen``, the
+         */
         LeftOut: {
             /** Name */
             name: string;
@@ -3414,7 +3430,10 @@ export interface components {
          * @enum {string}
          */
         Matter: "odds" | "results" | "price" | "split";
-        /** MeanSpreadOut */
+        /**
+         * MeanSpreadOut
+         * @description How far the average itself may be off because prices are uncertain: one in twenty is under ``low``.
+         */
         MeanSpreadOut: {
             /** High */
             high: number;
@@ -3527,7 +3546,10 @@ export interface components {
             /** Price */
             price: string;
         };
-        /** NewPartOut */
+        /**
+         * NewPartOut
+         * @description What a thing of a session carries, and would carry of the same cost divided by what it is worth today (money).
+         */
         NewPartOut: {
             /** Basis */
             basis: string;
@@ -3847,7 +3869,10 @@ export interface components {
              */
             weight?: string;
         };
-        /** PartOut */
+        /**
+         * PartOut
+         * @description A run of a sentence. ``name`` says which figure it is, None for plain words; ``marked`` if it matters most.
+         */
         PartOut: {
             /** Marked */
             marked: boolean;
@@ -3862,7 +3887,10 @@ export interface components {
          * @enum {string}
          */
         Phase: "waiting" | "reading" | "storing";
-        /** PostingOut */
+        /**
+         * PostingOut
+         * @description One line of an entry: ``amount`` in the home currency (money, debit positive).
+         */
         PostingOut: {
             account: components["schemas"]["Account"];
             /** Amount */
@@ -4614,7 +4642,10 @@ export interface components {
             /** Revision */
             revision: number;
         };
-        /** RuleOut */
+        /**
+         * RuleOut
+         * @description The owner's standard: ``chance`` of break-even to keep, or the average to beat by ``margin`` (a share).
+         */
         RuleOut: {
             /** Chance */
             chance: number;
@@ -4645,7 +4676,10 @@ export interface components {
             /** Filters */
             filters: components["schemas"]["SavedFilterOut"][];
         };
-        /** SeenCardOut */
+        /**
+         * SeenCardOut
+         * @description A card as it was seen: line, number, subject, and what the line does not say of it (edition, language, error).
+         */
         SeenCardOut: {
             /** Line */
             line: string;
@@ -4744,7 +4778,10 @@ export interface components {
             verdict: components["schemas"]["VerdictOut"];
             way: components["schemas"]["Way"];
         };
-        /** SetPointOut */
+        /**
+         * SetPointOut
+         * @description After so many packs (or boxes): cards found, spares, the chance of all, and net cost with the rest bought.
+         */
         SetPointOut: {
             /** Complete */
             complete: number;
@@ -5294,7 +5331,10 @@ export interface components {
             /** Words */
             words: string;
         };
-        /** TopHeavyOut */
+        /**
+         * TopHeavyOut
+         * @description How much few cards carry: shares of the expected value, None if that is 0.
+         */
         TopHeavyOut: {
             /** Best Five */
             best_five: number | null;
@@ -5385,7 +5425,10 @@ export interface components {
             /** Price */
             price: number | null;
         };
-        /** UnknownOut */
+        /**
+         * UnknownOut
+         * @description An unknown part that is not in the number, which is then a lower bound.
+         */
         UnknownOut: {
             /** Hits */
             hits: number | null;
@@ -5433,7 +5476,10 @@ export interface components {
             /** Version */
             version: number;
         };
-        /** WaitingOut */
+        /**
+         * WaitingOut
+         * @description Something that waits, with the release (and format) where it is done.
+         */
         WaitingOut: {
             chore: components["schemas"]["Chore"];
             /** Format */
