@@ -98,7 +98,7 @@ class LeftLineOut(Mirror, of=LeftLine):
 
 
 class LeftOut(Mirror, of=GuaranteedLeft, without=("packs", "trust")):
-    """Guaranteed hits of a group of lines in the box that is open: how many were ``promised`` and ``seen``, the"""
+    """Promised hits of a group of lines in the box that is open: how many, and how many were seen."""
 
 
 class ResultOut(Mirror, of=LineResult):

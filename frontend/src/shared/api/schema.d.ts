@@ -3297,7 +3297,7 @@ export interface components {
         };
         /**
          * LeftOut
-         * @description Guaranteed hits of a group of lines in the box that is open: how many were ``promised`` and ``seen``, the
+         * @description Promised hits of a group of lines in the box that is open: how many, and how many were seen.
          */
         LeftOut: {
             /** Name */
