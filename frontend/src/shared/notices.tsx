@@ -19,15 +19,18 @@ export function useNotice() {
 export function NoticeProvider({ children }: { children: ReactNode }) {
   const [notice, setNotice] = useState<Notice | null>(null);
   const [open, setOpen] = useState(false);
+  const [turn, setTurn] = useState(0); // each notice has its own time: one that follows another is not cut short
   const say = useCallback((fresh: Notice) => {
     setNotice(fresh);
     setOpen(true);
+    setTurn((before) => before + 1);
   }, []);
   const action = notice?.action;
   return (
     <Context.Provider value={say}>
       {children}
       <Snackbar
+        key={turn}
         open={open}
         autoHideDuration={notice?.isError ? 12_000 : 7_000}
         onClose={(_, reason) => reason !== "clickaway" && setOpen(false)}
