@@ -15,6 +15,7 @@ from sqlalchemy import select
 from tests.conftest import TODAY
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.buying.purchase import Purchase
+from tobbix.core.holdings.documents import Side
 from tobbix.core.holdings.ledger import Account
 from tobbix.core.holdings.states import Action, DocumentState, Kind, Purpose
 from tobbix.db.base import Database
@@ -80,7 +81,7 @@ def document(store: Database, number: int) -> DocumentState:
 
 def newest(store: Database, number: int) -> int:
     with store.transaction() as session:
-        return standing_entries(session, number)[0]
+        return standing_entries(session, number)[0][0]
 
 
 def test_a_stack_is_split_sold_and_returned_and_each_step_can_be_taken_back(catalogue: Catalogue) -> None:
@@ -123,7 +124,7 @@ def test_a_stack_is_split_sold_and_returned_and_each_step_can_be_taken_back(cata
         amending.undo_purchase(store, purchase.number, purchase.version, TODAY)
     with store.transaction() as session:
         everything = standing_entries(session, order)
-    for entry in everything:
+    for entry, _ in everything:
         take_back(catalogue, entry)
     assert document(store, order) is DocumentState.UNDONE and balances(store)[Account.STOCK] == D("60")
     dividing.join_stacks(store, [stack, three], TODAY)
@@ -247,7 +248,7 @@ def test_a_photo_keeps_its_pixels_and_loses_what_it_says_of_the_place(catalogue:
     said = Image.Exif()
     said[0x010E], said[0x8769] = "51.5 N", {0x9003: "2026:01:01 10:00:00"}
     came = photo(dpi=(300, 300), exif=said, comment=b"by Ines", quality=90, progressive=True)
-    number = keep_photo(store, item, "front", came)
+    number = keep_photo(store, item, Side.FRONT, came)
     media, kept = read_photo(store, number)
     with Image.open(BytesIO(came)) as before, Image.open(BytesIO(kept)) as after:
         assert before.tobytes() == after.tobytes() and media == "image/jpeg"

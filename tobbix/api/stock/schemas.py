@@ -75,7 +75,7 @@ class ItemSumsOut(BaseModel):
 class FilterQuery(BaseModel):
     find: str = Field("", max_length=200)
     kind: Literal["sealed", "card", "stack", "other"] | None = None
-    state: Literal["held", "all", "in_transit", "opened", "sold", "given_away", "lost", "returned", "undone"] = "held"
+    state: State | Literal["all"] = State.HELD
     release: Key | None = None
     purchase: int | None = Field(None, ge=1, le=9_000_000_000_000)
     session: int | None = Field(None, ge=1, le=9_000_000_000_000)

@@ -6,7 +6,7 @@ are left go to the largest remainders, compared as fractions, ties by order (Ham
 Example: 100.00 over values 12, 7, 7, 3, 1 is 40.00, 23.34, 23.33, 10.00, 3.33.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from enum import StrEnum
@@ -57,6 +57,18 @@ def share_out(total: Decimal, weights: Sequence[Fraction], minor_units: int) -> 
         floors[index] += 1
     sign = -1 if total < 0 else 1
     return tuple(sign * Decimal(floor).scaleb(-minor_units) for floor in floors)
+
+
+def share_as_said(
+    total: Decimal, parts: Mapping[int, Decimal], whole: Decimal, field: str, minor_units: int
+) -> dict[int, Decimal]:
+    """A total (money at home) over things as their ``parts`` of the ``whole`` say (both in one currency). Rule C-15.
+
+    Raises InputError at the ``field`` for parts that are negative or do not add up.
+    """
+    if any(part < 0 for part in parts.values()) or sum(parts.values(), Decimal(0)) != whole or not whole:
+        raise InputError.at(field, f"must not be negative, and add up to the {whole} in all")
+    return dict(zip(parts, share_out(total, [Fraction(part) for part in parts.values()], minor_units), strict=True))
 
 
 def share_out_by_count(total: Decimal, counts: Sequence[int], minor_units: int) -> tuple[Decimal, ...]:

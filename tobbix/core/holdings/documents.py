@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
+from enum import StrEnum
 
 from tobbix.core.holdings.states import ChargeKind, DocumentKind, DocumentState, ParcelState
 
@@ -84,12 +85,20 @@ class Parcel:
     dispute: str | None
 
 
+class Side(StrEnum):
+    """What a photo shows of a card."""
+
+    FRONT = "front"
+    BACK = "back"
+    DETAIL = "detail"
+
+
 @dataclass(frozen=True, slots=True)
 class Photo:
     """A picture of an item: sizes in pixels, ``dpi`` dots an inch (None: not said)."""
 
     number: int
-    side: str
+    side: Side
     width: int
     height: int
     dpi: Decimal | None

@@ -5,6 +5,8 @@ taken back while its mark is the last on all of its things; then each is again w
 entry made is gone. A mark that was taken back itself no longer counts. So any step can be undone, the newest first, and
 what cannot be is told by what stands in the way.
 
+What a document began with goes last, so that nothing booked of it hangs in the air: a sale not before its postage.
+
 Example: a box is bought (entry 1), received (2) and given away (3). Entry 2 cannot be taken back, because of 3; once 3
 is, it can.
 """
@@ -15,9 +17,9 @@ from datetime import date
 from decimal import Decimal
 
 from tobbix.core.base.errors import Conflict
-from tobbix.core.holdings.ledger import Entry, reverse
+from tobbix.core.holdings.ledger import Entry, Event, reverse
 from tobbix.core.holdings.register import Change, Thing
-from tobbix.core.holdings.states import State
+from tobbix.core.holdings.states import DocumentKind, DocumentState, State
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,3 +63,24 @@ def take_back(number: int, entry: Entry, histories: Sequence[History], day: date
         said = "; ".join(f"{name}: “{text}”" for text, name in list(blocked.items())[:3])
         raise Conflict(f"this stays, since something came after it: {said}. Take that back first.")
     return Change(tuple(after), reverse(entry, day, text))
+
+
+def check_order(number: int, standing: Sequence[tuple[int, str]]) -> None:
+    """``standing`` are what was booked of a document and stands, the newest first: number and words. Raises Conflict
+    if this is what the document began with, and something else of it stands."""
+    if len(standing) > 1 and standing[-1][0] == number:
+        raise Conflict(f"this stays as long as “{standing[0][1]}” does, which was booked of it. Take that back first.")
+
+
+def after_taking_back(
+    kind: DocumentKind, state: DocumentState, event: Event, has_more: bool, was_sent: bool
+) -> DocumentState:
+    """The state of a document of which an ``event`` was taken back; ``has_more``: something else of it stands."""
+    if not has_more:
+        return DocumentState.UNDONE
+    match kind, event:
+        case DocumentKind.ORDER, Event.SALE_RETURN:
+            return DocumentState.SENT if was_sent else DocumentState.PAID
+        case DocumentKind.SUBMISSION, Event.COMING_BACK | Event.WRITE_OFF:
+            return DocumentState.SENT
+    return state

@@ -8,7 +8,7 @@ from sqlalchemy import ARRAY, BigInteger, ColumnElement, and_, any_, column, exi
 from sqlalchemy.orm import Session, aliased, load_only
 
 from tobbix.core.base.errors import Conflict, NotFound
-from tobbix.core.holdings.documents import Booked, Charge, Document, ItemEvent, Label, Parcel, Photo
+from tobbix.core.holdings.documents import Booked, Charge, Document, ItemEvent, Label, Parcel, Photo, Side
 from tobbix.core.holdings.history import History, Mark
 from tobbix.core.holdings.items import Item
 from tobbix.core.holdings.ledger import HELD, OWED, Account, Entry, Event, Posting
@@ -41,9 +41,9 @@ def to_thing(row: ItemRow) -> Thing:
     )
 
 
-def find_item(session: Session, number: int, version: int | None = None) -> Item:
-    """An item, locked. Raises NotFound, or Conflict if it was changed since ``version``."""
-    row = session.get(ItemRow, number, with_for_update=True)
+def find_item(session: Session, number: int, version: int | None = None, lock: bool = True) -> Item:
+    """An item, locked unless it is only read. Raises NotFound, or Conflict if it was changed since ``version``."""
+    row = session.get(ItemRow, number, with_for_update=lock)
     if row is None:
         raise NotFound("there is no such item")
     if version is not None and row.version != version:
@@ -129,6 +129,12 @@ def things_of_parcel(session: Session, document: int) -> list[int]:
     return list(session.scalars(query.order_by(ParcelItemRow.item_id)))
 
 
+def touched_by(session: Session, document: int) -> list[int]:
+    """The numbers of the things that entries of a document touched."""
+    query = select(ItemEventRow.item_id).join(EntryRow, EntryRow.id == ItemEventRow.entry_id)
+    return list(session.scalars(query.where(EntryRow.document_id == document).distinct()))
+
+
 def cards_of(session: Session, numbers: Sequence[int]) -> dict[int, tuple[str | None, str | None]]:
     """The line and the number of the card that things are, by their numbers."""
     query = select(ItemRow.id, ItemRow.line, ItemRow.number).where(among(ItemRow.id, numbers))
@@ -191,11 +197,11 @@ def is_anything_booked(session: Session) -> bool:
     return session.scalar(select(EntryRow.id).limit(1)) is not None
 
 
-def standing_entries(session: Session, document: int) -> list[int]:
-    """What was booked of a document and was not taken back, the newest first."""
-    query = select(EntryRow.id).where(EntryRow.document_id == document, EntryRow.reverses_id.is_(None))
+def standing_entries(session: Session, document: int) -> list[tuple[int, str]]:
+    """What was booked of a document and was not taken back, the newest first: number and words."""
+    query = select(EntryRow.id, EntryRow.text).where(EntryRow.document_id == document, EntryRow.reverses_id.is_(None))
     query = query.where(~IS_TAKEN_BACK, EntryRow.event != Event.UNDO.value)
-    return list(session.scalars(query.order_by(EntryRow.id.desc())))
+    return [(number, said) for number, said in session.execute(query.order_by(EntryRow.id.desc()))]
 
 
 def load_histories(session: Session, entry: int) -> list[History]:
@@ -298,7 +304,7 @@ def load_labels(session: Session, item: int) -> list[Label]:
 def list_photos(session: Session, item: int) -> list[Photo]:
     """The photos of an item, without their files."""
     query = select(PhotoRow).where(PhotoRow.item_id == item).order_by(PhotoRow.id)
-    return [Photo(row.id, row.side, row.width, row.height, row.dpi) for row in session.scalars(query)]
+    return [Photo(row.id, Side(row.side), row.width, row.height, row.dpi) for row in session.scalars(query)]
 
 
 def load_photo(session: Session, number: int, small: bool) -> tuple[str, bytes]:

@@ -13,7 +13,7 @@ from tobbix.core.holdings.allocation import Method
 from tobbix.core.holdings.documents import Charge
 from tobbix.core.holdings.ledger import Entry, Event
 from tobbix.core.holdings.register import Change
-from tobbix.core.holdings.states import DocumentKind, DocumentState, State
+from tobbix.core.holdings.states import DocumentKind, DocumentState, State, follow
 from tobbix.db.base import bring_rows
 from tobbix.db.holdings.documents import (
     ChargeRow,
@@ -27,8 +27,6 @@ from tobbix.db.holdings.documents import (
     PredictionRow,
 )
 from tobbix.db.holdings.tables import EntryRow, HeldValueRow, ItemEventRow, ItemRow, PostingRow
-
-ROLES = ("friend", "seller", "buyer", "grader", "carrier", "market")
 
 
 def fresh_numbers(session: Session, count: int) -> list[int]:
@@ -121,11 +119,12 @@ def add_document(
 
 
 def touch_document(session: Session, number: int, state: DocumentState | None = None, **words: Any) -> None:
-    """A document is another version: of another state, or with other ``words`` (text, note, party_id, day)."""
+    """A document is another version: of another state, or with other ``words`` (text, note, party_id, day). Raises
+    Conflict for a state that may not follow."""
     row = session.get_one(DocumentRow, number)
+    if state is not None and state.value != row.state:
+        row.state = follow(DocumentKind(row.kind), DocumentState(row.state), state).value
     row.version += 1
-    if state is not None:
-        row.state = state.value
     for name, value in words.items():
         setattr(row, name, value)
     session.flush()

@@ -9,8 +9,9 @@ from sqlalchemy import update
 from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import NotFound
-from tobbix.core.holdings.states import DocumentKind, DocumentState, follow
+from tobbix.core.holdings.states import DocumentState
 from tobbix.core.opening.session import Pulled
+from tobbix.db.holdings.saving import touch_document
 from tobbix.db.opening.tables import PullRow, RedemptionRow, SessionRow, WeightRow
 
 
@@ -26,9 +27,7 @@ def change_session(session: Session, number: int, state: DocumentState | None = 
     """A session is another version: in another state, or with other columns. Raises Conflict for a state that may not
     follow."""
     row = session.get_one(SessionRow, number)
-    if state is not None and state.value != row.state:
-        row.state = follow(DocumentKind.OPENING, DocumentState(row.state), state).value
-    row.version += 1
+    touch_document(session, row.document_id, state)
     for name, value in said.items():
         setattr(row, name, value)
     session.flush()

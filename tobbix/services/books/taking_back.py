@@ -1,8 +1,8 @@
 """Taking back anything that was booked, by itself, from wherever it is seen. Rule C-16."""
 
-from tobbix.core.holdings.documents import Document
-from tobbix.core.holdings.ledger import Entry, Event
-from tobbix.core.holdings.states import DocumentKind, DocumentState
+from tobbix.core.holdings.history import after_taking_back
+from tobbix.core.holdings.ledger import Event
+from tobbix.core.holdings.states import DocumentKind
 from tobbix.db.holdings.loading import load_document, load_entry, load_parcels, standing_entries
 from tobbix.db.holdings.saving import touch_document
 from tobbix.db.opening.loading import find_session, session_of
@@ -31,16 +31,6 @@ def take_back(catalogue: Catalogue, number: int) -> str:
         else:
             left = standing_entries(session, document)
             was_sent = document in load_parcels(session, [document])
-            touch_document(session, document, _after(found, entry, bool(left), was_sent))
+            state = after_taking_back(found.kind, found.state, entry.event, bool(left), was_sent)
+            touch_document(session, document, state)
         return entry.text
-
-
-def _after(document: Document, entry: Entry, has_more: bool, was_sent: bool) -> DocumentState:
-    if not has_more:
-        return DocumentState.UNDONE
-    match document.kind, entry.event:
-        case DocumentKind.ORDER, Event.SALE_RETURN:
-            return DocumentState.SENT if was_sent else DocumentState.PAID
-        case DocumentKind.SUBMISSION, Event.COMING_BACK | Event.WRITE_OFF:
-            return DocumentState.SENT
-    return document.state

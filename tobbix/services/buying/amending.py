@@ -12,7 +12,7 @@ from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.base.money import minor_units
 from tobbix.core.holdings import register
 from tobbix.core.holdings.allocation import Method, Part
-from tobbix.core.holdings.states import HELD_STATES, DocumentState, State, follow
+from tobbix.core.holdings.states import HELD_STATES, DocumentState, State
 from tobbix.db.base import Database, Session
 from tobbix.db.buying.loading import find_purchase, load_purchase
 from tobbix.db.holdings.loading import standing_entries, things_of_purchase
@@ -35,8 +35,7 @@ def dispute_purchase(database: Database, number: int, version: int, why: str) ->
         document, dispute = find_purchase(session, number, version), why.strip() or None
         state = document.state
         if state is not DocumentState.ORDERED:
-            after = DocumentState.DISPUTED if dispute else DocumentState.RECEIVED
-            state = state if state is after else follow(document.kind, state, after)
+            state = DocumentState.DISPUTED if dispute else DocumentState.RECEIVED
         change_parcel(session, document.number, "in", dispute=dispute)
         touch_document(session, document.number, state)
 
@@ -164,6 +163,6 @@ def undo_purchase(database: Database, number: int, version: int, day: date) -> N
     """
     with database.transaction() as session:
         document = find_purchase(session, number, version)
-        for entry in standing_entries(session, document.number):
+        for entry, _ in standing_entries(session, document.number):
             take_back_entry(session, entry, day)
         touch_document(session, document.number, DocumentState.UNDONE)

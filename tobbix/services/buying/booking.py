@@ -12,7 +12,7 @@ from tobbix.core.holdings.ledger import Account, Event, Posting
 from tobbix.core.holdings.register import Change
 from tobbix.core.holdings.states import ChargeKind
 from tobbix.db.base import Session
-from tobbix.db.holdings.loading import load_entry, load_histories, refuse_opened
+from tobbix.db.holdings.loading import load_entry, load_histories, refuse_opened, standing_entries
 from tobbix.db.holdings.rates import find_rate
 from tobbix.db.holdings.saving import keep_change
 from tobbix.services.buying.rates import BY_HAND
@@ -107,6 +107,7 @@ def take_back_entry(session: Session, number: int, day: date, text: str | None =
         raise Conflict("this was taken back already")
     if entry.event is Event.UNDO:
         raise Conflict("this took something back; do that again instead")
+    history.check_order(number, standing_entries(session, document))
     histories = load_histories(session, number)
     change = history.take_back(number, entry, histories, day, text)
     now = {item.thing.key: item.thing.state for item in histories}

@@ -14,7 +14,7 @@ from tobbix.core.buying.purchase import Purchase
 from tobbix.core.holdings import register
 from tobbix.core.holdings.allocation import Method, Part, divide
 from tobbix.core.holdings.register import Thing
-from tobbix.core.holdings.states import DocumentKind, DocumentState, Kind, State, follow
+from tobbix.core.holdings.states import DocumentKind, DocumentState, Kind, State
 from tobbix.db.base import Database, Session
 from tobbix.db.buying import loading
 from tobbix.db.buying.loading import purchase_once
@@ -229,4 +229,4 @@ def receive_purchase(database: Database, number: int, version: int, day: date, f
         dispute = f"{', '.join(wrong)} not as described. {found.note}".strip() if wrong else None
         change_parcel(session, document.number, "in", received_on=day, inspection=said, dispute=dispute)
         state = DocumentState.RECEIVED if found.is_fine else DocumentState.DISPUTED
-        touch_document(session, document.number, follow(document.kind, document.state, state))
+        touch_document(session, document.number, state)

@@ -4,11 +4,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
+from typing import Any
 
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.base.money import minor_units
 from tobbix.core.holdings import dealing, register
-from tobbix.core.holdings.states import Action, DocumentKind, DocumentState, follow
+from tobbix.core.holdings.states import Action, DocumentKind, DocumentState
 from tobbix.db.base import Database
 from tobbix.db.holdings.loading import load_document, load_things, things_of_parcel
 from tobbix.db.holdings.saving import (
@@ -16,7 +17,7 @@ from tobbix.db.holdings.saving import (
     add_document,
     add_label,
     add_parcel,
-    change_items,
+    change_words,
     keep_change,
     keep_prediction,
     party_named,
@@ -24,7 +25,9 @@ from tobbix.db.holdings.saving import (
     touch_document,
 )
 from tobbix.db.installation.keeping import load_preferences
+from tobbix.db.products.identifying import Naming, identify_one
 from tobbix.services.buying.booking import ChargeInput, to_home
+from tobbix.services.products.valuing import home_on, revalue_items
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,8 +88,8 @@ def bill(database: Database, document: int, charge: ChargeInput, over: Sequence[
 
 @dataclass(frozen=True, slots=True)
 class CameBack:
-    """How a thing came back: with a label, or refused or damaged, in words, and perhaps in another condition; or it
-    was ``lost``."""
+    """How a thing came back: with a label, or refused or damaged, in words, perhaps in another condition or as another
+    version (signed, say); or it was ``lost``."""
 
     item: int
     grade: str | None = None
@@ -94,6 +97,7 @@ class CameBack:
     subgrades: Mapping[str, str] | None = None
     words: str = ""
     condition: str | None = None
+    naming: Naming | None = None
     lost: bool = False
 
 
@@ -106,22 +110,26 @@ def come_back(database: Database, document: int, came: Sequence[CameBack], day: 
         if submission.state is not DocumentState.SENT:
             raise Conflict("this submission is not away")
         grader = party_named(session, submission.party, "grader") or 0
-        for said in came:
-            things = load_things(session, [said.item])
+        things = {thing.key: thing for thing in load_things(session, [said.item for said in came])}
+        for said in came:  # each by itself, since each may be taken back by itself
+            thing = things[said.item]
             words = "lost" if said.lost else f"graded {said.grade}" if said.grade else said.words or "back"
-            text = f"{words}: {things[0].name}"[:500]
+            text = f"{words}: {thing.name}"[:500]
             if said.lost:
-                change = register.take_out(things, Action.LOSE, day, text)
+                change = register.take_out([thing], Action.LOSE, day, text)
             else:
-                change = dealing.come_back(things, day, text)
+                change = dealing.come_back([thing], day, text)
             entry = keep_change(session, change, document)
             if said.grade is not None:
                 add_label(session, said.item, grader, said.grade, day, entry, said.certificate, said.subgrades)
-            if said.condition is not None:
-                change_items(session, {said.item: {"condition": said.condition}})
+            changed: dict[str, Any] = {} if said.condition is None else {"condition": said.condition}
+            if said.naming is not None:
+                changed |= identify_one(session, said.naming).columns()
+            if changed:
+                change_words(session, said.item, changed, day)
+        revalue_items(session, home_on(session, day), list(things))
         left = [thing for thing in load_things(session, things_of_parcel(session, document)) if thing.state == "away"]
-        done = DocumentState.SENT if left else follow(submission.kind, submission.state, DocumentState.DONE)
-        touch_document(session, document, done)
+        touch_document(session, document, DocumentState.SENT if left else DocumentState.DONE)
 
 
 def crack(database: Database, number: int, day: date) -> None:

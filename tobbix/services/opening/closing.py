@@ -157,7 +157,7 @@ def undo_finish(catalogue: Catalogue, number: int) -> None:
         row = find_session(session, number)
         if row.state is not DocumentState.DONE:
             raise Conflict("this session is not finished")
-        for entry in standing_entries(session, row.document):  # divisions of later, then the opening
+        for entry, _ in standing_entries(session, row.document):  # divisions of later, then the opening
             take_back_entry(session, entry, catalogue.today())
         reopen(catalogue, session, row)
 

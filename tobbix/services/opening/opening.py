@@ -167,7 +167,7 @@ def read_session(catalogue: Catalogue, number: int) -> SessionView:
     with catalogue.database.transaction() as session:
         row = find_session(session, number, lock=False)
         pulls = pulls_of(session, number)
-        item = find_item(session, row.item)
+        item = find_item(session, row.item, lock=False)
         looked = catalogue.look(session, row.release)
         home = load_preferences(session).currency
     valuation = catalogue.valuation(looked.sheet, row.format, looked.standpoint)

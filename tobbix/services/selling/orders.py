@@ -10,12 +10,11 @@ from fractions import Fraction
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.base.money import minor_units
 from tobbix.core.holdings import dealing
-from tobbix.core.holdings.allocation import share_out
-from tobbix.core.holdings.documents import Document
+from tobbix.core.holdings.allocation import share_as_said, share_out
 from tobbix.core.holdings.ledger import Account, Posting
-from tobbix.core.holdings.states import DocumentKind, DocumentState, follow
+from tobbix.core.holdings.states import DocumentKind, DocumentState
 from tobbix.db.base import Database, Session
-from tobbix.db.holdings.loading import load_document, load_things
+from tobbix.db.holdings.loading import load_document, load_things, touched_by
 from tobbix.db.holdings.saving import add_charges, add_document, add_parcel, keep_change, party_named, touch_document
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.services.buying.booking import ChargeHome, ChargeInput, to_home
@@ -98,7 +97,9 @@ def send_order(
     """
     with database.transaction() as session:
         order = load_document(session, document)
-        touch_document(session, document, follow(order.kind, order.state, DocumentState.SENT))
+        if not set(things) <= set(touched_by(session, document)):
+            raise InputError.at("things", "must name things of this order")
+        touch_document(session, document, DocumentState.SENT)
         add_parcel(session, document, "out", things, carrier=carrier, tracking=tracking, sent_on=day)
         if postage is not None:
             pay_postage(session, document, postage, order.text)
@@ -121,19 +122,15 @@ def pay_back(
     the currency of what is ``paid``. Rule C-16. Raises NotFound, Conflict, InputError.
     """
     with database.transaction() as session:
-        order, home = load_document(session, document), load_preferences(session).currency
+        load_document(session, document)
+        home = load_preferences(session).currency
         things = load_things(session, list(refunded))
         found = to_home(session, paid, home)
-        if sum(refunded.values(), Decimal(0)) != paid.amount:
-            raise InputError.at("refunded", f"the parts must add up to the {paid.amount} paid back")
-        parts = share_out(found.home, [Fraction(part) for part in refunded.values()], minor_units(home))
+        if not set(refunded) <= set(touched_by(session, document)):
+            raise InputError.at("refunded", "must name things of this order")
+        parts = share_as_said(found.home, refunded, paid.amount, "refunded", minor_units(home))
         text = f"{'returned' if returned else 'paid back'}: {', '.join(thing.name for thing in things)}"[:500]
         book = dealing.take_return if returned else dealing.refund_buyer
-        change = book(things, dict(zip(refunded, parts, strict=True)), [found.line(home)], paid.day, text)
+        change = book(things, parts, [found.line(home)], paid.day, text)
         keep_change(session, change, document)
-        touch_document(session, document, _after_refund(order, returned))
-
-
-def _after_refund(order: Document, returned: bool) -> DocumentState:
-    is_returned = returned and order.state is not DocumentState.RETURNED
-    return follow(order.kind, order.state, DocumentState.RETURNED) if is_returned else order.state
+        touch_document(session, document, DocumentState.RETURNED if returned else None)

@@ -4,19 +4,17 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
-from fractions import Fraction
 
-from tobbix.core.base.errors import InputError
 from tobbix.core.base.money import minor_units
 from tobbix.core.holdings import dealing, register
-from tobbix.core.holdings.allocation import share_out
+from tobbix.core.holdings.allocation import share_as_said
 from tobbix.core.holdings.register import Thing
 from tobbix.core.holdings.states import DocumentKind, Kind, State
-from tobbix.db.base import Database
+from tobbix.db.base import Database, Session
 from tobbix.db.holdings.loading import account_balances, load_things
-from tobbix.db.holdings.saving import add_charges, add_document, add_items, keep_change, party_named
+from tobbix.db.holdings.saving import add_document, add_items, keep_change, party_named
 from tobbix.db.installation.keeping import load_preferences
-from tobbix.db.products.identifying import Naming, identify_one
+from tobbix.db.products.identifying import Naming, identify
 from tobbix.services.buying.booking import ChargeInput, to_home
 from tobbix.services.products.valuing import home_on, revalue_items, say_worth
 
@@ -53,8 +51,7 @@ def trade(
         things = load_things(session, given)
         text = f"traded: {', '.join(t.name for t in things)} for {', '.join(card.name for card in got)}"[:500]
         document = add_document(session, DocumentKind.TRADE, day, text, party_named(session, party, "buyer"))
-        rows = [_row(card, identify_one(session, card.naming).columns() if card.naming else {}, day) for card in got]
-        made = add_items(session, rows)
+        made = add_items(session, _rows(session, got, day))
         came = [
             Thing(number, card.name, card.count, State.HELD, None, card.value, card.kind)
             for number, card in zip(made, got, strict=True)
@@ -69,11 +66,15 @@ def trade(
         return made
 
 
-def _row(card: CardInput, identity: Mapping[str, object], day: date) -> dict[str, object]:
-    return {
-        "kind": card.kind.value, "name": card.name, **identity, "count": card.count, "condition": card.condition,
-        "acquired_on": day,
-    }  # fmt: skip
+def _rows(session: Session, said: Sequence[CardInput], day: date, owner: int | None = None) -> list[dict[str, object]]:
+    known = identify(session, {card.naming or Naming() for card in said})
+    return [
+        {
+            "kind": card.kind.value, "name": card.name, **known[card.naming or Naming()].columns(),
+            "count": card.count, "condition": card.condition, "acquired_on": day, "owner_id": owner,
+        }
+        for card in said
+    ]  # fmt: skip
 
 
 def take_in(
@@ -84,7 +85,7 @@ def take_in(
     """
     with database.transaction() as session:
         party = party_named(session, owner, "friend")
-        numbers = add_items(session, [{**_row(card, {}, day), "owner_id": party} for card in said])
+        numbers = add_items(session, _rows(session, said, day, party))
         things = [
             Thing(number, card.name, card.count, State.HELD, basis, None, card.kind, party)
             for number, card in zip(numbers, said, strict=True)
@@ -105,15 +106,13 @@ def settle_claim(
     with database.transaction() as session:
         home = load_preferences(session).currency
         things, found = load_things(session, list(paid)), to_home(session, cash, home)
-        if sum(paid.values(), Decimal(0)) != cash.amount:
-            raise InputError.at("paid", f"the parts must add up to the {cash.amount} that came")
-        parts = share_out(found.home, [Fraction(part) for part in paid.values()], minor_units(home))
+        parts = share_as_said(found.home, paid, cash.amount, "paid", minor_units(home))
         text = f"claim paid: {', '.join(thing.name for thing in things)}"[:500]
         if document is None:
             party = party_named(session, insurer, "carrier")
             document = add_document(session, DocumentKind.CORRECTION, cash.day, text, party)
         line = found.line(home, comes_in=True)
-        change = dealing.settle_claim(things, dict(zip(paid, parts, strict=True)), line, cash.day, text)
+        change = dealing.settle_claim(things, parts, line, cash.day, text)
         keep_change(session, change, document)
 
 
@@ -128,7 +127,5 @@ def settle_with(database: Database, party: str, cash: ChargeInput, comes_in: boo
         text = f"settled with {party}"
         change = dealing.settle(found, owed, charge.line(home, comes_in), cash.day, text, minor_units(home))
         document = add_document(session, DocumentKind.CORRECTION, cash.day, text, found)
-        entry = keep_change(session, change, document)
-        if not comes_in:
-            add_charges(session, document, entry, [charge.charge()])
+        keep_change(session, change, document)
         return sum(account_balances(session, found).values(), Decimal(0))

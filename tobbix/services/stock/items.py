@@ -80,7 +80,7 @@ class ItemView:
 def read_item(database: Database, number: int) -> ItemView:
     """An item as it stands. Raises NotFound."""
     with database.transaction() as session:
-        item = find_item(session, number)
+        item = find_item(session, number, lock=False)
         said = sentences.state_item(item, load_preferences(session).currency)
         return ItemView(item, said, tuple(item_history(session, number)), *listing.worth_of(session, number))
 

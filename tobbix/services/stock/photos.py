@@ -1,19 +1,19 @@
 """Photos of things: kept in the store, so that a backup has them."""
 
-from tobbix.core.holdings.documents import Photo
+from tobbix.core.holdings.documents import Photo, Side
 from tobbix.db.base import Database
 from tobbix.db.holdings.loading import find_item, list_photos, load_photo
 from tobbix.db.holdings.saving import add_photo, remove_photo
 from tobbix.formats.pictures import read_picture
 
 
-def keep_photo(database: Database, item: int, side: str, content: bytes) -> int:
+def keep_photo(database: Database, item: int, side: Side, content: bytes) -> int:
     """Keep a picture of an item (front, back or a detail); its number. Raises NotFound, InputError."""
     picture = read_picture(content)
     with database.transaction() as session:
         find_item(session, item)
         return add_photo(
-            session, item, side, picture.media, (picture.width, picture.height), picture.dpi, picture.content,
+            session, item, side.value, picture.media, (picture.width, picture.height), picture.dpi, picture.content,
             picture.thumbnail,
         )  # fmt: skip
 
