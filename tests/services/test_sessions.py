@@ -150,6 +150,18 @@ def test_a_box_begun_by_somebody_else_counts_his_word_for_what_it_is_trusted(cat
         opening.start_session(catalogue, opening.SessionInput(item), "another")
 
 
+def test_what_was_said_of_a_stack_comes_back_with_it(catalogue: Catalogue) -> None:
+    """Two boxes said to be worth 130: one of them opened is 65, and 130 again when its opening is taken back."""
+    item, session = start(catalogue)
+    opening.log_pull(catalogue, session, Pulled(1, "c", "C8"), "1")
+    closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False)
+    assert items.read_item(catalogue.database, item).item.value == D("65.00")
+    closing.undo_finish(catalogue, session)
+    view = opening.read_session(catalogue, session)
+    assert (view.session.item, items.read_item(catalogue.database, item).item.value) == (item, D("130.00"))
+    assert items.read_item(catalogue.database, item).item.count == 2
+
+
 def test_packs_nobody_opened_keep_their_cost_and_an_opening_can_be_taken_back(catalogue: Catalogue) -> None:
     item, session = start(catalogue, boxes=2)  # two of two boxes at 62.50, a fifth for fun
     store = catalogue.database

@@ -13,6 +13,8 @@ from PIL import Image
 from sqlalchemy import select
 
 from tests.conftest import TODAY
+from tests.services.test_products import take
+from tests.sheets import example_1
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.buying.purchase import Purchase
 from tobbix.core.holdings.documents import Side
@@ -29,6 +31,7 @@ from tobbix.db.holdings.loading import (
     standing_entries,
 )
 from tobbix.db.holdings.saving import log_minutes, party_named
+from tobbix.db.products.identifying import Naming
 from tobbix.formats.pictures import read_picture
 from tobbix.services.books.taking_back import take_back
 from tobbix.services.buying import amending, purchasing
@@ -114,8 +117,12 @@ def test_a_stack_is_split_sold_and_returned_and_each_step_can_be_taken_back(cata
     orders.pay_back(store, order, {single: D("40.00")}, paid("40.00"), returned=True)
     assert state(store, single) == ("held", 1, D("30.000")) and document(store, order) is DocumentState.RETURNED
     assert balances(store)[Account.INCOME] == D("-15.00") and balances(store)[Account.COST_OF_SALES] == D("9")
-    with pytest.raises(InputError, match="add up to the 5.00"):
-        orders.pay_back(store, order, {three: D("4.00")}, paid("5.00"), returned=False)
+    for wrong, words in (({three: D("4.00")}, "add up to the 5.00"), ({stack: D("5.00")}, "things of this order"),
+                         ({three: D("-1"), single: D(6)}, "not be negative")):  # fmt: skip
+        with pytest.raises(InputError, match=words):
+            orders.pay_back(store, order, wrong, paid("5.00"), returned=False)
+    with pytest.raises(InputError, match="things of this order"):
+        orders.send_order(store, order, [stack], SPRING, None)
 
     take_back(catalogue, newest(store, order))  # the buyer keeps it after all
     assert state(store, single)[0] == "sold" and document(store, order) is DocumentState.SENT
@@ -124,12 +131,19 @@ def test_a_stack_is_split_sold_and_returned_and_each_step_can_be_taken_back(cata
         amending.undo_purchase(store, purchase.number, purchase.version, TODAY)
     with store.transaction() as session:
         everything = standing_entries(session, order)
+    with pytest.raises(Conflict, match="stays as long as “.*” does, which was booked of it"):
+        take_back(catalogue, everything[-1][0])  # the sale not before its postage
     for entry, _ in everything:
         take_back(catalogue, entry)
     assert document(store, order) is DocumentState.UNDONE and balances(store)[Account.STOCK] == D("60")
     dividing.join_stacks(store, [stack, three], TODAY)
     assert state(store, stack) == ("held", 10, D("30.000")) and state(store, three)[0] == "joined"
     assert items.read_item(store, stack).item.value == D("30.00")
+    for event in items.read_item(store, stack).history[:0:-1]:  # joined, and before that split
+        if event.can_be_taken_back and event.entry is not None:
+            take_back(catalogue, event.entry)
+    assert (state(store, stack), state(store, three)[0]) == (("held", 10, D("30.000")), "undone")
+    assert items.read_item(store, stack).item.value == D("30.00")  # what was said of all counts again
     with pytest.raises(Conflict, match="differ in kind, name"):
         dividing.join_stacks(store, [stack, single], TODAY)
 
@@ -137,7 +151,13 @@ def test_a_stack_is_split_sold_and_returned_and_each_step_can_be_taken_back(cata
 def test_two_owners_cards_are_sent_away_one_is_lost_and_the_claim_is_paid(catalogue: Catalogue) -> None:
     store = catalogue.database
     own = lot(store, card("keeper one", "20"), card("keeper two", "40"))
-    (friends,) = take_in(store, [CardInput("Bram’s keeper")], SPRING, owner="Bram Tolliver")
+    take(catalogue, example_1())
+    (friends,) = take_in(store, [CardInput("Bram’s", Naming("test", None, "c", "C8"))], SPRING, owner="Bram Tolliver")
+    assert (items.read_item(store, friends).item.card, items.read_item(store, friends).item.value) == (
+        "C8",
+        D("150.00"),
+    )
+    assert items.sum_items(store, items.ItemFilter()).value == D("60.00")  # nor does it count as one's own
     assert items.sum_items(store, items.ItemFilter()).unknown_basis == 0  # a friend's card is not in the books
     with pytest.raises(Conflict, match="one's own"):
         items.remember_basis(store, friends, 1, D(5), SPRING)
@@ -150,9 +170,11 @@ def test_two_owners_cards_are_sent_away_one_is_lost_and_the_claim_is_paid(catalo
     assert balances(store)[Account.RECEIVABLE] == D("17.30") and state(store, own[0])[2] == D("37.300")
     come_back(store, batch, [CameBack(own[0], "9", "PL-1"), CameBack(friends, lost=True)], TODAY)
     assert document(store, batch) is DocumentState.SENT  # one is still away
-    come_back(store, batch, [CameBack(own[1], words="refused: altered", condition="MP")], TODAY)
+    come_back(store, batch, [CameBack(own[1], words="signed", condition="MP", naming=Naming("test", None, "a", "A10"))],
+              TODAY)  # fmt: skip
     assert document(store, batch) is DocumentState.DONE and state(store, own[1]) == ("held", 1, D("53.800"))
-    assert items.read_item(store, own[1]).item.condition == "MP"
+    signed = items.read_item(store, own[1])
+    assert (signed.item.condition, signed.item.card) == ("MP", "A10") and "condition: " in signed.history[-1].text
     make_good(store, batch, "Bram Tolliver", D("30.00"), TODAY)
     settle_claim(store, batch, {friends: D("25.00")}, paid("25.00"), "Gannet Post")
     # Bram owes 17.30 and is owed 30.00 that we promised and 25.00 that the carrier paid.

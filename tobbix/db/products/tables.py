@@ -305,7 +305,7 @@ class ValueRow(Table):
 
     Said by the owner, who pins it, from comps, by a sheet, borrowed or by a book; it ``says`` a price, that it is
     unknown, that it follows the parent line's, or that what was pinned is released. Appended; what was undone is taken
-    back. ``low`` and ``high`` are 80 %.
+    back; what an entry shared out (``entry_id``) is taken back with it. ``low`` and ``high`` are 80 %.
     """
 
     __tablename__ = "value"
@@ -339,6 +339,7 @@ class ValueRow(Table):
     day: Mapped[date]
     recorded_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
     taken_back_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+    entry_id: Mapped[int | None] = mapped_column(ForeignKey("entry.id"), index=True)
 
 
 class ReleaseChangeRow(Table):

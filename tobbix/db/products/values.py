@@ -112,9 +112,15 @@ def latest_of_sheets(session: Session, release: ReleaseRow, state: str) -> tuple
 
 
 def record_values(
-    session: Session, release: ReleaseRow | None, column: str, state: str, values: Iterable[tuple[int, Value]]
+    session: Session,
+    release: ReleaseRow | None,
+    column: str,
+    state: str,
+    values: Iterable[tuple[int, Value]],
+    entry: int | None = None,
 ) -> list[int]:
-    """Append values of versions, formats or items (``column`` names which); returns their numbers.
+    """Append values of versions, formats or items (``column`` names which), as an ``entry`` shared them out if it did;
+    returns their numbers.
 
     With a ``release`` its price revision is raised; what is held is brought up by whoever knows the rates.
     """
@@ -131,7 +137,7 @@ def record_values(
             {
                 "id": number, column: thing, "state": state, "source": value.source.value, "says": value.says.value,
                 "amount": value.amount, "currency": value.currency, "low": value.low, "high": value.high,
-                "comps": value.comps, "day": value.day,
+                "comps": value.comps, "day": value.day, "entry_id": entry,
             }
             for number, (thing, value) in zip(ids, said, strict=True)
         ],
@@ -148,6 +154,11 @@ def take_back_values(session: Session, release: ReleaseRow, ids: Sequence[int]) 
         session.execute(update(ValueRow).where(ValueRow.id.in_(ids)).values(taken_back_at=datetime.now(UTC)))
     release.price_revision += 1
     session.flush()
+
+
+def take_back_shared(session: Session, entry: int) -> None:
+    """What an entry shared out of what was said of things is taken back with it: what was said before counts again."""
+    session.execute(update(ValueRow).where(ValueRow.entry_id == entry).values(taken_back_at=datetime.now(UTC)))
 
 
 def price_versions(session: Session, versions: Any, state: str, convert: Convert) -> dict[int, Price]:

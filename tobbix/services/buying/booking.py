@@ -15,6 +15,7 @@ from tobbix.db.base import Session
 from tobbix.db.holdings.loading import load_entry, load_histories, refuse_opened, standing_entries
 from tobbix.db.holdings.rates import find_rate
 from tobbix.db.holdings.saving import keep_change
+from tobbix.db.products.values import take_back_shared
 from tobbix.services.buying.rates import BY_HAND
 from tobbix.services.products.valuing import home_on, revalue_items
 
@@ -113,5 +114,6 @@ def take_back_entry(session: Session, number: int, day: date, text: str | None =
     now = {item.thing.key: item.thing.state for item in histories}
     refuse_opened(session, [t.key for t in change.things if t.state is not now[t.key]])
     keep_change(session, change, document, reverses=number)
+    take_back_shared(session, number)
     revalue_items(session, home_on(session, day), [t.key for t in change.things])
     return change

@@ -88,10 +88,10 @@ def finish_session(
         now_home = home_on(session, catalogue.today())
         sealed = None if opened == item.number else item.number
         packed = (left, begun[1]) if begun else None
-        _share_worth(session, now_home, item.number, opened, sealed, item.count, boxes, packed, units)
         if left is not None:
             change_items(session, {left: {"parent_id": opened}})
-        keep_change(session, change, row.document)
+        entry = keep_change(session, change, row.document)
+        _share_worth(session, now_home, entry, item, opened, sealed, boxes, packed, units)
         unlisted = [(i, w) for i, (said, _), w in zip(numbers, made, worths, strict=True) if said["version_id"] is None]
         say_worth(session, now_home, [(i, worth) for i, worth in unlisted if worth is not None], day, Source.SHEET)
         revalue_items(session, now_home, [t.key for t in change.things])
@@ -104,27 +104,27 @@ def finish_session(
 def _share_worth(
     session: Session,
     home: Home,
-    item: int,
+    entry: int,
+    item: Item,
     opened: int,
     sealed: int | None,
-    count: int,
     boxes: int,
     begun: tuple[int | None, Fraction] | None,
     units: int,
 ) -> None:
     """What the owner said of all boxes together is shared out over those opened, those sealed and the packs
     left; it is of the day that it was said."""
-    said = said_worth(session, item)
+    said = said_worth(session, item.number)
     if said is None:
         return
     worth, day = said
     worths: list[tuple[int, Decimal | None]] = []
     if sealed is not None:
-        rest, gone = share_out(worth, [Fraction(count - boxes), Fraction(boxes)], units)
+        rest, gone = share_out(worth, [Fraction(item.count - boxes), Fraction(boxes)], units)
         worths = [(sealed, rest), (opened, gone)]
     if begun is not None and begun[0] is not None:
-        worths.append((begun[0], share_out(worth, [begun[1], count - begun[1]], units)[0]))
-    say_worth(session, home, worths, day)
+        worths.append((begun[0], share_out(worth, [begun[1], item.count - begun[1]], units)[0]))
+    say_worth(session, home, worths, day, entry=entry)
 
 
 def _packs_left(
@@ -163,16 +163,10 @@ def undo_finish(catalogue: Catalogue, number: int) -> None:
 
 
 def reopen(catalogue: Catalogue, session: Session, row: Opening) -> None:
-    """The end of a session was taken back: it goes on, with what it was begun with, at what was said of it."""
+    """The end of a session was taken back: it goes on, with what it was begun with."""
     opened = find_item(session, row.item)
-    item = opened.number
-    if opened.state is State.UNDONE and opened.parent is not None:  # it had left a stack, and is back in it
-        item = opened.parent
-        stack, parted = said_worth(session, item), said_worth(session, opened.number)
-        if stack is not None and parted is not None:
-            home = home_on(session, catalogue.today())
-            say_worth(session, home, [(item, stack[0] + parted[0])], stack[1])
-            revalue_items(session, home, [item])
+    had_left = opened.state is State.UNDONE and opened.parent is not None  # a stack, and is back in it
+    item = opened.parent if had_left else opened.number
     fmt = find_format(catalogue.sheet(session, row.release), row.format)
     change_session(
         session, row.number, DocumentState.RUNNING, item_id=item, packs=row.boxes * fmt.packs_per_box, done_on=None,

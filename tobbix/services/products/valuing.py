@@ -55,16 +55,22 @@ def find_priced(
 
 
 def say_worth(
-    session: Session, home: Home, worths: Iterable[tuple[int, Decimal | None]], day: date, source: Source = Source.OWNER
+    session: Session,
+    home: Home,
+    worths: Iterable[tuple[int, Decimal | None]],
+    day: date,
+    source: Source = Source.OWNER,
+    entry: int | None = None,
 ) -> None:
     """Keep what is said of things themselves, all of each together (money at home); None: no longer, they are worth
-    what their version is."""
+    what their version is. What an ``entry`` shares out so is taken back with it."""
     record_values(
         session, None, "item_id", OWNED,
         [
             (item, Value(Says.RELEASED if amount is None else Says.PRICE, amount, home.currency, day, source))
             for item, amount in worths
         ],
+        entry,
     )  # fmt: skip
 
 

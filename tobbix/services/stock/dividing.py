@@ -27,20 +27,22 @@ def split_stack(database: Database, number: int, counts: Sequence[int], day: dat
         change = register.split(thing, counts, day, text, units)
         made = [split_off(session, number, count) for count in counts]
         parted = [replace(t, key=key) for t, key in zip(change.things[1:], made, strict=True)]
-        _share_said(session, number, [thing.count - sum(counts), *counts], [number, *made], day)
         change = replace(change, things=(change.things[0], *parted))
-        keep_change(session, change, add_document(session, DocumentKind.CORRECTION, day, text))
+        entry = keep_change(session, change, add_document(session, DocumentKind.CORRECTION, day, text))
+        _share_said(session, number, [thing.count - sum(counts), *counts], [number, *made], day, entry)
         revalue_items(session, home_on(session, day), [number, *made])
         return made
 
 
-def _share_said(session: Session, number: int, counts: Sequence[int], things: Sequence[int], day: date) -> None:
+def _share_said(
+    session: Session, number: int, counts: Sequence[int], things: Sequence[int], day: date, entry: int
+) -> None:
     said = said_worth(session, number)
     if said is None:
         return
     home = home_on(session, day)
     shares = share_out_by_count(said[0], counts, minor_units(home.currency))
-    say_worth(session, home, list(zip(things, shares, strict=True)), said[1])
+    say_worth(session, home, list(zip(things, shares, strict=True)), said[1], entry=entry)
 
 
 def join_stacks(database: Database, numbers: Sequence[int], day: date) -> None:
@@ -54,14 +56,14 @@ def join_stacks(database: Database, numbers: Sequence[int], day: date) -> None:
         text = f"joined: {sum(t.count for t in things)} x {things[0].name}"
         change = register.join(things, day, text)
         said = [said_worth(session, number) for number in numbers]
-        keep_change(session, change, add_document(session, DocumentKind.CORRECTION, day, text))
+        entry = keep_change(session, change, add_document(session, DocumentKind.CORRECTION, day, text))
         home = home_on(session, day)
         known = [worth for worth in said if worth is not None]
         if known and len(known) == len(numbers):
             whole = sum((amount for amount, _ in known), Decimal(0))
-            say_worth(session, home, [(numbers[0], whole)], min(on for _, on in known))
+            say_worth(session, home, [(numbers[0], whole)], min(on for _, on in known), entry=entry)
         elif known:  # of some of them it was said, of others not: of all together nothing is
-            say_worth(session, home, [(numbers[0], None)], day)
+            say_worth(session, home, [(numbers[0], None)], day, entry=entry)
         revalue_items(session, home, numbers)
 
 

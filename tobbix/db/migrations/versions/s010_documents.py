@@ -76,6 +76,10 @@ alter table item add column owner_id bigint, add column eye_appeal smallint,
     add constraint fk_item_owner_id foreign key (owner_id) references party (id);
 create index ix_item_owner_id on item (owner_id);
 
+alter table value add column entry_id bigint,
+    add constraint fk_value_entry_id foreign key (entry_id) references entry (id);
+create index ix_value_entry_id on value (entry_id);
+
 create table parcel_item (
     parcel_id bigint not null,
     item_id bigint not null,
@@ -340,6 +344,7 @@ update entry e set purchase_id = p.id from purchase p where p.document_id = e.do
 update entry e set session_id = s.id, purchase_id = i.purchase_id
     from opening_session s join item i on i.id = s.item_id where s.document_id = e.document_id;
 drop table label;
+alter table value drop column entry_id;
 update item_event v set entry_id = null where not exists (select from posting p where p.entry_id = v.entry_id);
 update entry e set reverses_id = null where not exists (select from posting p where p.entry_id = e.id);
 delete from entry e where not exists (select from posting p where p.entry_id = e.id);
