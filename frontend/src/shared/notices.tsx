@@ -16,6 +16,11 @@ export function useNotice() {
   return useContext(Context);
 }
 
+/** A refusal is worded for its field; standing alone it begins like a sentence. */
+function sentence(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
 export function NoticeProvider({ children }: { children: ReactNode }) {
   const [notice, setNotice] = useState<Notice | null>(null);
   const [open, setOpen] = useState(false);
@@ -56,7 +61,7 @@ export function NoticeProvider({ children }: { children: ReactNode }) {
             )
           }
         >
-          {notice?.text}
+          {notice && sentence(notice.text)}
         </Alert>
       </Snackbar>
     </Context.Provider>

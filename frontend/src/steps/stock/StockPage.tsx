@@ -100,7 +100,11 @@ export default function StockPage() {
             "": "held",
             all: "all",
             in_transit: "on its way",
+            away: "away for a service",
             opened: "opened",
+            sold: "sold",
+            traded: "traded",
+            returned: "sent back",
             given_away: "given away",
             lost: "lost",
             undone: "taken back",
@@ -120,7 +124,7 @@ export default function StockPage() {
         />
         <SavedFilters params={params} setParams={setParams} />
       </Box>
-      <Section title={sums && !isOld ? `${count(sums.total)} rows` : "Rows"}>
+      <Section title={sums && !isOld ? rows(sums.total) : "Rows"}>
         {data.items.length === 0 ? (
           <Box sx={{ py: 1, color: "text.secondary" }}>
             Nothing like that. What you buy and open comes here; bring in below what was there before.
@@ -174,6 +178,10 @@ export default function StockPage() {
       <BringIn />
     </PageTitle>
   );
+}
+
+function rows(total: number): string {
+  return total === 1 ? "1 row" : `${count(total)} rows`;
 }
 
 function Select({
