@@ -6,6 +6,7 @@ import re
 import zipfile
 from collections import defaultdict
 from collections.abc import Iterator
+from datetime import date
 from decimal import Decimal
 from pathlib import Path
 
@@ -15,11 +16,14 @@ from alembic.config import Config
 from sqlalchemy import select, text
 
 from tests.conftest import ROOT, make_database
+from tobbix.core.base.errors import Conflict
+from tobbix.core.holdings.states import HELD_STATES
 from tobbix.db.base import Database
-from tobbix.db.holdings.loading import account_balances, off_balance
-from tobbix.db.holdings.tables import ItemRow
+from tobbix.db.holdings.loading import IS_TAKEN_BACK, account_balances, off_balance
+from tobbix.db.holdings.tables import EntryRow, ItemRow
 from tobbix.db.migrating import differences, upgrade_to
 from tobbix.db.opening.tables import PullRow, SessionRow
+from tobbix.services.buying.booking import take_back_entry
 from tobbix.services.installation.backups import restore
 
 # Each made by the last commit of its shape of its demo: 0cf03a4 and db0544a; in the second a sheet was replaced
@@ -83,6 +87,24 @@ def test_the_books_and_everything_owned_come_through_with_their_identity(kept: t
         unnamed = """select count(*) from version v where search_text = '' or not exists
             (select from card_subject s where s.card_id = v.card_id)"""
         assert session.scalar(text(unnamed)) == 0
+
+
+def test_everything_that_was_booked_before_can_be_taken_back_the_newest_first(kept: tuple[Path, Database]) -> None:
+    """Nothing of an older store stands in its own way: what stays is what a session holds that is still running."""
+    _, database = kept
+    refused, day = [], date(2026, 11, 26)
+    with database.transaction() as session:
+        standing = select(EntryRow.id).where(EntryRow.event != "undo", ~IS_TAKEN_BACK).order_by(EntryRow.id.desc())
+        entries = session.scalars(standing).all()
+        for entry in entries:
+            try:
+                take_back_entry(session, entry, day)
+            except Conflict as error:
+                refused.append(str(error))
+        assert off_balance(session) == (0, 0)
+        left = session.scalars(select(ItemRow.name).where(ItemRow.state.in_(HELD_STATES))).all()
+    assert len(entries) > 15 and set(left) == {"Skerrylight 2025, Harbour box"}, (refused, left)
+    assert len(refused) == 1 and "is being opened; finish session" in refused[0]
 
 
 def test_a_step_back_and_forward_again_keeps_what_both_shapes_know(kept: tuple[Path, Database]) -> None:
