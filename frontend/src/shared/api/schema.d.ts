@@ -6150,7 +6150,7 @@ export interface operations {
             query?: {
                 find?: string;
                 kind?: ("sealed" | "card" | "stack" | "other") | null;
-                state?: "held" | "all" | "in_transit" | "opened" | "sold" | "given_away" | "lost" | "returned" | "undone";
+                state?: components["schemas"]["State"] | "all";
                 release?: string | null;
                 purchase?: number | null;
                 session?: number | null;
@@ -6226,7 +6226,7 @@ export interface operations {
             query?: {
                 find?: string;
                 kind?: ("sealed" | "card" | "stack" | "other") | null;
-                state?: "held" | "all" | "in_transit" | "opened" | "sold" | "given_away" | "lost" | "returned" | "undone";
+                state?: components["schemas"]["State"] | "all";
                 release?: string | null;
                 purchase?: number | null;
                 session?: number | null;
@@ -6300,7 +6300,7 @@ export interface operations {
             query?: {
                 find?: string;
                 kind?: ("sealed" | "card" | "stack" | "other") | null;
-                state?: "held" | "all" | "in_transit" | "opened" | "sold" | "given_away" | "lost" | "returned" | "undone";
+                state?: components["schemas"]["State"] | "all";
                 release?: string | null;
                 purchase?: number | null;
                 session?: number | null;

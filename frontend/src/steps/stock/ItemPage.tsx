@@ -72,13 +72,13 @@ function History({ data }: { data: Detail }) {
         <tbody>
           {data.history.map((event, at) => (
             <tr key={at} data-row>
-              <td>
+              <td className="day">
                 <span tabIndex={0} data-cell>
                   {day(event.day)}
                 </span>
               </td>
               <td>{event.text}</td>
-              <td>{event.state.replace("_", " ")}</td>
+              <td>{event.state.replaceAll("_", " ")}</td>
               <td className="figure">{money(event.basis)}</td>
               <td className="figure">
                 <TakeBack entry={event.entry} booked={event} />

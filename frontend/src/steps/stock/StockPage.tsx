@@ -79,7 +79,7 @@ export default function StockPage() {
   );
   return (
     <PageTitle title="Stock" verdict={sums?.verdict} plain="Everything owned." crumbs={[{ name: "Stock" }]}>
-      <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 1.5, mb: 1 }}>
+      <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 1.5, rowGap: 1, mb: 1 }}>
         <ValueField
           label="Find"
           value={params.get("find") ?? ""}
