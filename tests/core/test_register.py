@@ -59,10 +59,13 @@ class Collector(RuleBasedStateMachine):
         self.marks: dict[int, list[Mark]] = {}
         self.before: dict[int, dict[int, Thing | None]] = {}
         self.made = 0
+        self.paid: dict[int, D] = {}
 
-    def keep(self, change: Change) -> None:
+    def keep(self, change: Change, came: D = D(0)) -> None:
+        """Keep what an event did; ``came`` is the cash that came in by it, as whoever did it says."""
         number = len(self.entries)
         self.entries.append(change.entry)
+        self.paid[number] = came
         self.before[number] = {t.key: self.things.get(t.key) for t in change.things}
         for t in change.things:
             self.things[t.key] = t
@@ -86,7 +89,7 @@ class Collector(RuleBasedStateMachine):
         things = [self.new(count, D(count), state) for count in counts]
         shares = divide(price + shipping, [Part(t.name, t.value) for t in things], Method.VALUE)
         bought = [replace(t, basis=s) for t, s in zip(things, shares, strict=True)]
-        self.keep(register.buy(bought, [cash(-price), cash(-shipping)], DAY, "buy"))
+        self.keep(register.buy(bought, [cash(-price), cash(-shipping)], DAY, "buy"), -price - shipping)
 
     @precondition(lambda self: self.some(State.IN_TRANSIT))
     @rule()
@@ -120,7 +123,7 @@ class Collector(RuleBasedStateMachine):
     @precondition(lambda self: self.own(*HELD_STATES))
     @rule(amount=price)
     def duty_comes_later(self, amount: D) -> None:
-        self.keep(register.add_cost(self.own(*HELD_STATES), cash(-amount), DAY, "duty"))
+        self.keep(register.add_cost(self.own(*HELD_STATES), cash(-amount), DAY, "duty"), -amount)
 
     @precondition(lambda self: any(t.basis is None for t in self.own(State.HELD)))
     @rule(basis=cents)
@@ -132,7 +135,7 @@ class Collector(RuleBasedStateMachine):
     @rule(amount=price)
     def refund(self, amount: D) -> None:
         things = self.own(State.HELD, State.IN_TRANSIT, State.RETURNED)
-        self.keep(register.take_refund(things, cash(amount), DAY, "refund"))
+        self.keep(register.take_refund(things, cash(amount), DAY, "refund"), amount)
 
     @precondition(lambda self: self.some(State.HELD, State.AWAY))
     @rule(action=st.sampled_from([Action.LOSE, Action.GIVE_AWAY, Action.SEND_BACK]), purpose=st.sampled_from(Purpose))
@@ -165,15 +168,16 @@ class Collector(RuleBasedStateMachine):
         things = self.some(State.HELD)
         proceeds = {t.key: data.draw(price) for t in things}
         fee = data.draw(st.decimals(0, 1, places=2))
-        money = [cash(sum(proceeds.values()) + shipping - fee), Posting(Account.FEES, fee)]
-        self.keep(dealing.sell(things, proceeds, money, DAY, "sell", shipping))
+        came = sum(proceeds.values()) + shipping - fee
+        money = [cash(came), Posting(Account.FEES, fee)]
+        self.keep(dealing.sell(things, proceeds, money, DAY, "sell", shipping), came)
 
     @precondition(lambda self: self.some(State.SOLD))
     @rule(amount=price, keeps=st.booleans())
     def a_buyer_is_paid_back(self, amount: D, keeps: bool) -> None:
         sold = self.some(State.SOLD)[-1:]
         pay = dealing.refund_buyer if keeps else dealing.take_return
-        self.keep(pay(sold, {sold[0].key: amount}, [cash(-amount)], DAY, "paid back"))
+        self.keep(pay(sold, {sold[0].key: amount}, [cash(-amount)], DAY, "paid back"), -amount)
 
     @precondition(lambda self: self.own(State.HELD))
     @rule(amount=st.none() | st.decimals(-500, 500, places=2), values=st.lists(cents, min_size=1, max_size=3))
@@ -186,7 +190,7 @@ class Collector(RuleBasedStateMachine):
             with pytest.raises(InputError, match="say what it cost first"):
                 dealing.trade(given, got, line, DAY, "trade")
             return
-        self.keep(dealing.trade(given, got, line, DAY, "trade"))
+        self.keep(dealing.trade(given, got, line, DAY, "trade"), amount or D(0))
 
     @precondition(lambda self: self.some(State.HELD))
     @rule(amount=price)
@@ -194,7 +198,7 @@ class Collector(RuleBasedStateMachine):
         things = self.some(State.HELD)
         self.keep(dealing.send_away(things, DAY, "send"))
         away = [self.things[t.key] for t in things]
-        self.keep(dealing.bill_service(away, [t.key for t in away], cash(-amount), DAY, "fee"))
+        self.keep(dealing.bill_service(away, [t.key for t in away], cash(-amount), DAY, "fee"), -amount)
 
     @precondition(lambda self: self.some(State.AWAY))
     @rule()
@@ -213,7 +217,7 @@ class Collector(RuleBasedStateMachine):
     @rule(amount=price)
     def claim(self, amount: D) -> None:
         lost = self.some(State.LOST)[-1:]
-        self.keep(dealing.settle_claim(lost, {lost[0].key: amount}, cash(amount), DAY, "claim"))
+        self.keep(dealing.settle_claim(lost, {lost[0].key: amount}, cash(amount), DAY, "claim"), amount)
 
     @rule()
     def settle_with_the_friend(self) -> None:
@@ -221,7 +225,7 @@ class Collector(RuleBasedStateMachine):
         owed = {account: found.get((account, None), D(0)) for account in ledger.OWED}
         net = sum(owed.values())
         if net:
-            self.keep(dealing.settle(FRIEND, owed, cash(net), DAY, "settle"))
+            self.keep(dealing.settle(FRIEND, owed, cash(net), DAY, "settle"), net)
             found = balances(self.entries)
             assert sum(found.get((account, None), D(0)) for account in ledger.OWED) == 0
 
@@ -249,12 +253,13 @@ class Collector(RuleBasedStateMachine):
             else:
                 assert (now.state, now.count, now.basis) == (before.state, before.count, before.basis)
         self.entries.append(change.entry)
-        del self.before[number]
+        del self.before[number], self.paid[number]
 
     @invariant()
     def the_books_balance_and_stock_is_the_sum_of_bases(self) -> None:
         found = balances(self.entries)
         assert sum(found.values()) == 0
+        assert found.get((Account.CASH, "bank"), D(0)) == sum(self.paid.values())
         assert ledger.held_balance(found) == register.known_basis(list(self.things.values()))
         supplies = [t for t in self.things.values() if t.kind is Kind.SUPPLY]
         assert found.get((Account.SUPPLIES, None), D(0)) == register.known_basis(supplies)
