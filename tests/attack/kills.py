@@ -128,7 +128,7 @@ class Actor:
         for pull, (line, card) in enumerate((("c", "C8"), ("a", "A1"), ("a", "A10"))):
             self.ask("POST", f"{here}/pulls", {"pack": pull + 1, "line": line, "number": card})
             yield
-        self.ask("POST", f"{here}/pack", {"pack": 4, "rest_is_base": True})
+        self.ask("POST", f"{here}/pack", {"pack": 4, "rest_of": 3})
         self.ask("POST", f"{here}/totals", {"packs": 2, "totals": [{"line": "a", "count": 1}]})
         yield
         self.ask("DELETE", f"{here}/pulls")

@@ -38,13 +38,13 @@ def test_a_box_is_opened_pack_by_pack_and_its_cost_moves_to_the_cards(catalogue:
     opening.undo_pull(catalogue, session)
     view = opening.read_session(catalogue, session)
     assert (len(view.pulls), view.pack_room, view.pulled_worth) == (2, 4, 130.0) and view.ahead.hits["c"] == 0
-    opening.turn_pack(catalogue, session, 2, rest_is_base=True)
+    opening.turn_pack(catalogue, session, 2, rest_of=1)
     opening.pause_session(catalogue, session)
     assert opening.read_session(catalogue, session).session.state == "paused"
     with pytest.raises(InputError):
         opening.log_pull(catalogue, session, Pulled(2, "a", "A99"), "4")
     for pack in range(2, 13):
-        opening.turn_pack(catalogue, session, pack, rest_is_base=True)
+        opening.turn_pack(catalogue, session, min(pack + 1, 12), rest_of=pack)
     closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False)
     made = items.list_items(catalogue.database, items.ItemFilter(session=session), "value", True, 0, 50)
     sums = items.sum_items(catalogue.database, items.ItemFilter(session=session))
@@ -116,7 +116,7 @@ def test_own_results_move_the_odds_and_two_formats_are_set_against_each_other(ca
         session = opening.start_session(catalogue, opening.SessionInput(item), f"open {fmt}")
         for pack in range(1, hits + 1):
             opening.log_pull(catalogue, session, Pulled(pack, "a", f"A{pack}"), f"{fmt}{pack}")
-        opening.turn_pack(catalogue, session, 12, rest_is_base=False)
+        opening.turn_pack(catalogue, session, 12)
         closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False)
     found = {line.line: line for line in results.compare_formats(catalogue, "test", "box", "tin")}["a"]
     assert found.hits == (1, 3) and found.per_pack.ratio == pytest.approx(1 / 3)

@@ -172,7 +172,7 @@ def _begin(catalogue: Catalogue, random: Random, purchase: int) -> None:
     said = opening.SessionInput(purchasing.read_purchase(catalogue.database, purchase).things[0].number, 1)
     session = opening.start_session(catalogue, said, "demo-running")
     _pull(catalogue, random, session, 9)
-    opening.turn_pack(catalogue, session, 10, rest_is_base=False)
+    opening.turn_pack(catalogue, session, 10)
 
 
 def _pull(catalogue: Catalogue, random: Random, session: int, packs: int) -> None:
@@ -197,7 +197,7 @@ def _pull(catalogue: Catalogue, random: Random, session: int, packs: int) -> Non
                 at -= chance
         for place, line in enumerate(drawn):
             _log(catalogue, random, session, pack, line, f"{pack}-{place}")
-        opening.turn_pack(catalogue, session, min(pack + 1, fmt.packs_per_box), rest_is_base=True)
+        opening.turn_pack(catalogue, session, min(pack + 1, fmt.packs_per_box), rest_of=pack)
 
 
 def _log(catalogue: Catalogue, random: Random, session: int, pack: int, line: str, once: str) -> None:

@@ -1,6 +1,7 @@
 import CssBaseline from "@mui/material/CssBaseline";
 import { ThemeProvider } from "@mui/material/styles";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { HotkeysProvider } from "react-hotkeys-hook";
 import { BrowserRouter } from "react-router";
 import { ProblemError } from "../shared/api/client";
 import { NoticeProvider } from "../shared/notices";
@@ -22,9 +23,11 @@ export function App() {
       <CssBaseline />
       <QueryClientProvider client={queries}>
         <BrowserRouter>
-          <NoticeProvider>
-            <Gate />
-          </NoticeProvider>
+          <HotkeysProvider>
+            <NoticeProvider>
+              <Gate />
+            </NoticeProvider>
+          </HotkeysProvider>
         </BrowserRouter>
       </QueryClientProvider>
     </ThemeProvider>

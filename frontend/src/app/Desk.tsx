@@ -4,9 +4,9 @@ import { Link } from "react-router";
 import { client, take } from "../shared/api/client";
 import { PageTitle } from "../shared/PageTitle";
 import { Section } from "../shared/Section";
-import { Quiet, Trouble } from "../shared/states";
 import { useSpending } from "./Spending";
 import { useArrowKeys } from "../shared/useArrowKeys";
+import { Answer } from "../shared/Answer";
 
 /** This month's spending, in words; over the limit it says where to find help. */
 function SpentLine() {
@@ -37,16 +37,15 @@ function SpentLine() {
 /** What to do today. */
 export default function Desk() {
   const desk = useQuery({ queryKey: ["desk"], queryFn: () => take(client.GET("/api/desk")) });
-  const arrows = useArrowKeys();
-  if (desk.isPending) return <Quiet />;
-  if (desk.isError) return <Trouble error={desk.error} again={() => void desk.refetch()} />;
+  const keys = useArrowKeys<HTMLUListElement>();
+  if (!desk.data) return <Answer of={desk} />;
   const { verdict, waiting } = desk.data;
   return (
     <PageTitle title="Desk" verdict={verdict}>
       <SpentLine />
       {waiting.length > 0 && (
         <Section title="Products" point={`${waiting.length} to look up`}>
-          <Box component="ul" onKeyDown={arrows} sx={{ listStyle: "none", m: 0, p: 0 }}>
+          <Box component="ul" {...keys} sx={{ listStyle: "none", m: 0, p: 0 }}>
             {waiting.map((item) => (
               <Box
                 component="li"

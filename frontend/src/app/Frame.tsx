@@ -5,13 +5,18 @@ import { useColorScheme } from "@mui/material/styles";
 import { useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
+import { Stale } from "../shared/Answer";
 import { client, take } from "../shared/api/client";
 import { count } from "../shared/format";
+import { lastDone } from "../shared/history";
 import { Key } from "../shared/Key";
+import { entriesAreTaken } from "../shared/keys/entries";
+import { useKey } from "../shared/keys/useKey";
+import { Notices, useTakingBack } from "../shared/notices";
+import { HistoryPanel } from "./HistoryPanel";
+import { Keys } from "./Keys";
 import { useSignOut } from "./session";
 import { useSpending } from "./Spending";
-import { Shortcuts } from "./Shortcuts";
-import { useShortcut } from "../shared/useShortcut";
 
 /** The stations of the line of work that exist so far, in order; each has a key of its own. */
 const STATIONS = [
@@ -24,16 +29,25 @@ const STATIONS = [
 
 export function Frame({ owner, isDemo, children }: { owner: string; isDemo: boolean; children: ReactNode }) {
   const navigate = useNavigate();
-  const [help, setHelp] = useState(false);
-  useShortcut("0", () => void navigate("/"));
-  useShortcut(
+  const [open, setOpen] = useState<"keys" | "history" | null>(null);
+  const takeBack = useTakingBack();
+  useKey("0", "the desk", () => void navigate("/"));
+  useKey(
     STATIONS.map((station) => station.key),
+    STATIONS.map((station) => station.name.toLowerCase()).join(", "),
     (event) => {
       const found = STATIONS.find((station) => station.key === event.key);
       if (found) void navigate(found.path);
     },
   );
-  useShortcut("shift+slash", () => setHelp(true));
+  useKey("?", "these keys", () => setOpen("keys"));
+  useKey("mod+z", "take back the last thing done here", () => {
+    if (entriesAreTaken()) return; // where cards are entered, it is the last card
+    const last = lastDone();
+    if (last) void takeBack(last.number);
+    else setOpen("history");
+  });
+  const foot = { xs: "64px", md: 0 };
   return (
     <Box sx={{ minHeight: "100vh", display: "grid", gridTemplateRows: "48px 1fr" }}>
       <Box
@@ -52,10 +66,11 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
         sx={{
           display: "flex",
           alignItems: "center",
-          gap: 2,
-          px: 2.5,
+          gap: { xs: 0, sm: 1, md: 2 },
+          px: { xs: 1.5, md: 2.5 },
           borderBottom: 1,
           borderColor: "divider",
+          "& .MuiButton-root": { px: { xs: 0.75, md: 1 }, minWidth: 0 },
         }}
       >
         <Typography
@@ -66,7 +81,7 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
           Tobbix
         </Typography>
         {isDemo && (
-          <Typography variant="body2" sx={{ color: "text.secondary", display: { xs: "none", sm: "block" } }}>
+          <Typography variant="body2" sx={{ color: "text.secondary", display: { xs: "none", md: "block" } }}>
             demo: everything here is invented
           </Typography>
         )}
@@ -75,9 +90,12 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
         <Button component={NavLink} to="/settings" color="inherit">
           Settings
         </Button>
+        <Button color="inherit" onClick={() => setOpen("history")}>
+          Done here
+        </Button>
         <Button
           color="inherit"
-          onClick={() => setHelp(true)}
+          onClick={() => setOpen("keys")}
           sx={{ display: { xs: "none", sm: "inline-flex" } }}
         >
           Keys&nbsp;<Key>?</Key>
@@ -89,7 +107,7 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
         sx={{
           display: "grid",
           gridTemplateColumns: { xs: "minmax(0, 1fr)", md: "176px minmax(0, 1fr)" },
-          pb: { xs: "56px", md: 0 },
+          pb: foot,
         }}
       >
         <Rail />
@@ -97,12 +115,14 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
           component="main"
           id="main"
           tabIndex={-1}
-          sx={{ px: { xs: 2, md: 3.25 }, py: 2, outline: "none", maxWidth: 1440 }}
+          sx={{ px: { xs: 2, md: 3.25 }, py: 2, outline: "none", maxWidth: 1440, minWidth: 0 }}
         >
+          <Stale />
           {children}
         </Box>
       </Box>
-      <Shortcuts open={help} close={() => setHelp(false)} />
+      <Keys open={open === "keys"} close={() => setOpen(null)} />
+      <HistoryPanel open={open === "history"} close={() => setOpen(null)} />
     </Box>
   );
 }
@@ -153,66 +173,119 @@ function ThemeSwitch() {
   );
 }
 
-/** The line of work: a rail at the left, a bar below on a phone. */
+/** The line of work: a rail at the left with what was just said at its foot; a bar below on a phone. */
 function Rail() {
   const desk = useQuery({ queryKey: ["desk"], queryFn: () => take(client.GET("/api/desk")) });
   return (
     <Box
-      component="nav"
-      aria-label="The line of work"
       sx={{
-        bgcolor: "background.default",
-        "& a": { textDecoration: "none", color: "text.primary" },
-        "& a[aria-current]": { fontWeight: 700 },
-        position: { xs: "fixed", md: "static" },
+        position: { xs: "fixed", md: "sticky" },
         inset: { xs: "auto 0 0 0", md: "auto" },
+        top: { md: 0 },
+        alignSelf: "start",
+        height: { md: "calc(100vh - 48px)" },
         zIndex: 5,
-        display: { xs: "flex", md: "block" },
-        height: { xs: 56, md: "auto" },
-        alignItems: "center",
+        display: "flex",
+        flexDirection: { xs: "column-reverse", md: "column" },
+        justifyContent: "space-between",
         borderRight: { md: "1px solid var(--mui-palette-divider)" },
-        borderTop: { xs: "1px solid var(--mui-palette-divider)", md: 0 },
-        px: 2.5,
-        py: { md: 2.5 },
-        gap: 3,
       }}
     >
-      <Box component={NavLink} to="/" end sx={{ display: "flex", pl: { md: 3 }, py: 0.5, mb: { md: 1.5 } }}>
-        Desk
-      </Box>
-      {STATIONS.map((station) => (
-        <Box
-          key={station.step}
-          component={NavLink}
-          to={station.path}
-          sx={{
-            display: "flex",
-            alignItems: "center",
-            gap: 1.5,
-            py: 0.5,
-            "&[aria-current] .stop": { bgcolor: "tone.marker" },
-          }}
-        >
-          <Box
-            className="stop"
-            sx={{
-              width: 12,
-              height: 12,
-              borderRadius: "50%",
-              border: 2,
-              borderColor: "tone.ink",
-              flex: "none",
-            }}
+      <Box
+        component="nav"
+        aria-label="The line of work"
+        sx={{
+          bgcolor: "background.default",
+          "& a": { textDecoration: "none", color: "text.primary" },
+          "& a[aria-current]": { fontWeight: 700 },
+          display: { xs: "grid", md: "block" },
+          gridTemplateColumns: `repeat(${STATIONS.length + 1}, minmax(0, 1fr))`,
+          minHeight: { xs: 56 },
+          borderTop: { xs: "1px solid var(--mui-palette-divider)", md: 0 },
+          px: { xs: 0.5, md: 2.5 },
+          py: { md: 2.5 },
+        }}
+      >
+        <Station to="/" name="Desk" isDesk />
+        {STATIONS.map((station) => (
+          <Station
+            key={station.step}
+            to={station.path}
+            name={station.name}
+            waits={desk.data?.counts[station.step] ?? 0}
           />
-          {station.name}
-          <Box
-            component="span"
-            sx={{ flex: 1, textAlign: "right", color: "text.secondary", fontWeight: 400 }}
-          >
-            {desk.data?.counts[station.step] || ""}
-          </Box>
-        </Box>
-      ))}
+        ))}
+      </Box>
+      <Box
+        sx={{
+          px: { xs: 2, md: 2 },
+          bgcolor: "background.default",
+          overflowY: "auto",
+        }}
+      >
+        <Notices />
+      </Box>
+    </Box>
+  );
+}
+
+/** A stop on the line, with what waits there. */
+function Station({
+  to,
+  name,
+  waits = 0,
+  isDesk,
+}: {
+  to: string;
+  name: string;
+  waits?: number;
+  isDesk?: boolean;
+}) {
+  return (
+    <Box
+      component={NavLink}
+      to={to}
+      end={isDesk}
+      sx={{
+        display: "flex",
+        flexDirection: { xs: "column", md: "row" },
+        alignItems: "center",
+        justifyContent: "center",
+        gap: { xs: 0.25, md: 1.5 },
+        py: 0.5,
+        fontSize: { xs: 12, md: 14 },
+        minHeight: { xs: 48, md: 30 },
+        ...(isDesk
+          ? { pl: { md: 3 }, mb: { md: 1.5 }, justifyContent: { xs: "center", md: "flex-start" } }
+          : {}),
+        "&[aria-current] .stop": { bgcolor: "tone.marker" },
+      }}
+    >
+      <Box
+        className="stop"
+        sx={{
+          width: 12,
+          height: 12,
+          borderRadius: "50%",
+          border: 2,
+          borderColor: "tone.ink",
+          flex: "none",
+          display: isDesk ? { md: "none" } : undefined,
+        }}
+      />
+      {name}
+      <Box
+        component="span"
+        sx={{
+          flex: { md: 1 },
+          textAlign: "right",
+          color: "text.secondary",
+          fontWeight: 400,
+          display: waits ? undefined : "none",
+        }}
+      >
+        {waits}
+      </Box>
     </Box>
   );
 }

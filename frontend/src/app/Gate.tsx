@@ -2,12 +2,13 @@ import { lazy, Suspense, useEffect } from "react";
 import { useQueryClient } from "@tanstack/react-query";
 import { Route, Routes, useLocation } from "react-router";
 import { hearOfEnd } from "../shared/api/client";
-import { Quiet, Trouble } from "../shared/states";
+import { Quiet } from "../shared/states";
 import { Frame } from "./Frame";
 import { useSession, useStays } from "./session";
 import { Stumble } from "./Stumble";
 import { SignIn } from "./SignIn";
 import { SignInAgain } from "./SignInAgain";
+import { Answer } from "../shared/Answer";
 
 const Desk = lazy(() => import("./Desk"));
 const Shelf = lazy(() => import("../steps/products/ShelfPage"));
@@ -43,8 +44,7 @@ export function Gate() {
   const { pathname } = useLocation();
   useEffect(() => hearOfEnd(() => void queries.invalidateQueries({ queryKey: ["session"] })), [queries]);
   const stays = useStays(session.data?.signed_in ?? false);
-  if (session.isPending) return <Quiet />;
-  if (!session.data) return <Trouble error={session.error} again={() => void session.refetch()} />;
+  if (!session.data) return <Answer of={session} />;
   if (!session.data.signed_in && !stays) return <SignIn isDemo={session.data.is_demo} />;
   return (
     <Frame owner={session.data.owner ?? ""} isDemo={session.data.is_demo}>

@@ -3,9 +3,9 @@ import { useQuery } from "@tanstack/react-query";
 import { client, take } from "../shared/api/client";
 import { moment } from "../shared/format";
 import { Section } from "../shared/Section";
-import { Quiet, Trouble } from "../shared/states";
 import { Table } from "../shared/Table";
 import { useAct } from "../shared/useAct";
+import { Answer } from "../shared/Answer";
 
 /** Where the owner is signed in, and a way to end all of it but here. */
 export function Sessions() {
@@ -14,8 +14,7 @@ export function Sessions() {
     keys: ["sign-ins"],
     text: "Every other session is ended.",
   });
-  if (open.isPending) return <Quiet />;
-  if (!open.data) return <Trouble error={open.error} again={() => void open.refetch()} />;
+  if (!open.data) return <Answer of={open} />;
   const { sessions, idle_hours, longest_days } = open.data;
   return (
     <Section
@@ -25,9 +24,9 @@ export function Sessions() {
       <Table label="Open sessions">
         <thead>
           <tr>
-            <th>Browser</th>
-            <th>Since</th>
-            <th>Last used</th>
+            <th scope="col">Browser</th>
+            <th scope="col">Since</th>
+            <th scope="col">Last used</th>
           </tr>
         </thead>
         <tbody>

@@ -7,7 +7,6 @@ import { inWords, ProblemError, type Schemas } from "../shared/api/client";
 import { asPercent, fromPercent } from "../shared/format";
 import { PageTitle } from "../shared/PageTitle";
 import { Section } from "../shared/Section";
-import { Quiet, Trouble } from "../shared/states";
 import { toPreferences, usePreferences, useSavePreferences } from "../steps/products/queries";
 import { Ways } from "../steps/pricing/Ways";
 import { useWays } from "../shared/ways";
@@ -15,6 +14,7 @@ import { Backups } from "./Backups";
 import { Home } from "./Home";
 import { Sessions } from "./Sessions";
 import { Spending } from "./Spending";
+import { Answer } from "../shared/Answer";
 
 type Preferences = Schemas["PreferencesOut"];
 type NumberField = Exclude<
@@ -78,10 +78,7 @@ const GROUPS: { title: string; point: string; fields: Field[] }[] = [
 /** How you sell and decide, the ways of selling, and the spending limit. */
 export default function SettingsPage() {
   const preferences = usePreferences();
-  if (preferences.isPending) return <Quiet />;
-  if (preferences.isError) {
-    return <Trouble error={preferences.error} again={() => void preferences.refetch()} />;
-  }
+  if (!preferences.data) return <Answer of={preferences} />;
   return (
     <PageTitle title="Settings" plain="How you sell and decide.">
       <Box sx={{ maxWidth: 1052 }}>

@@ -9,9 +9,10 @@ import { client, inWords, ProblemError, take } from "../shared/api/client";
 import { day, money } from "../shared/format";
 import { useNotice } from "../shared/notices";
 import { Section } from "../shared/Section";
-import { Aside, Quiet, Trouble } from "../shared/states";
+import { Aside } from "../shared/states";
 import { Table } from "../shared/Table";
 import { keyed, useOnce } from "../shared/useOnce";
+import { Answer } from "../shared/Answer";
 
 const KEY = ["spending"];
 
@@ -24,21 +25,20 @@ export function Spending() {
   const queries = useQueryClient();
   const say = useNotice();
   const spending = useSpending();
-  const restore = (number: number) =>
-    void take(client.POST("/api/spending/{number}/restore", { params: { path: { number } } })).then((found) =>
-      queries.setQueryData(KEY, found),
-    );
+  const restore = async (number: number) => {
+    const path = { params: { path: { number } } };
+    queries.setQueryData(KEY, await take(client.POST("/api/spending/{number}/restore", path)));
+  };
   const remove = useMutation({
     mutationFn: (number: number) =>
       take(client.DELETE("/api/spending/{number}", { params: { path: { number } } })),
     onSuccess: (found, number) => {
       queries.setQueryData(KEY, found);
-      say({ text: "Entry taken back.", action: { name: "Undo", run: () => restore(number) } });
+      say({ text: "The entry was taken back.", undo: () => restore(number) });
     },
     onError: (error) => say({ text: inWords(error), isError: true }),
   });
-  if (spending.isPending) return <Quiet />;
-  if (spending.isError) return <Trouble error={spending.error} again={() => void spending.refetch()} />;
+  if (!spending.data) return <Answer of={spending} />;
   const data = spending.data;
   return (
     <Section
@@ -54,10 +54,12 @@ export function Spending() {
       <Table label="Spending this month">
         <thead>
           <tr>
-            <th>Day</th>
-            <th>What for</th>
-            <th className="figure">{data.currency}</th>
-            <th />
+            <th scope="col">Day</th>
+            <th scope="col">What for</th>
+            <th scope="col" className="figure">
+              {data.currency}
+            </th>
+            <th scope="col" aria-label="actions" />
           </tr>
         </thead>
         <tbody>

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { client, goOn, keepToken, take, type Schemas } from "../shared/api/client";
+import { LEFT } from "../shared/leaving";
 import { forgetDrafts } from "../shared/useDraft";
 
 const KEY = ["session"];
@@ -27,8 +28,6 @@ export function useSignIn() {
   });
 }
 
-const LEFT = "tobbix-left";
-
 /** The owner leaves: drafts go, in this tab and, by the storage they share, in every other one. */
 export function leave(): void {
   goOn();
@@ -54,7 +53,7 @@ export function useStays(signedIn: boolean): boolean {
     const elsewhere = (event: StorageEvent) => {
       if (event.key !== LEFT) return;
       forgetDrafts();
-      left();
+      window.dispatchEvent(new Event(LEFT));
     };
     window.addEventListener(LEFT, left);
     window.addEventListener("storage", elsewhere);

@@ -1,4 +1,5 @@
 import { createTheme } from "@mui/material/styles";
+import { Chevron } from "./Chevron";
 
 declare module "@mui/material/styles" {
   interface Palette {
@@ -21,6 +22,8 @@ interface Tone {
   rule: string;
   flag: string;
   flagText: string;
+  /** Words on the marker, by day and by night. */
+  onMarker: string;
 }
 
 const sans = '"Public Sans Variable", sans-serif';
@@ -37,6 +40,7 @@ const day: Tone = {
   rule: "#DAD4C6",
   flag: "#1C2733",
   flagText: "#FFFDF8",
+  onMarker: "#1C2733",
 };
 
 const night: Tone = {
@@ -50,7 +54,16 @@ const night: Tone = {
   rule: "#343D47",
   flag: "#E9E4D8",
   flagText: "#14191F",
+  onMarker: "#14191F",
 };
+
+/** One height for all that is typed into, chosen from or pressed beside it. */
+export const FIELD = 32;
+
+/** What lies over the page: an ink line around it, and no shadow. */
+function framed(ink: string) {
+  return { border: `1px solid ${ink}`, boxShadow: "none" };
+}
 
 export const theme = createTheme({
   cssVariables: { colorSchemeSelector: "data-theme" },
@@ -104,13 +117,79 @@ export const theme = createTheme({
     MuiButtonBase: { defaultProps: { disableRipple: true } },
     MuiButton: {
       defaultProps: { disableElevation: true, size: "small" },
-      styleOverrides: { root: { "&:focus-visible": { outlineOffset: 2 } } },
+      styleOverrides: {
+        root: { "&:focus-visible": { outlineOffset: 2 } },
+        outlined: ({ theme: t }) => ({
+          borderColor: t.vars.palette.tone.ink,
+          backgroundColor: "transparent",
+        }),
+      },
     },
-    MuiTextField: { defaultProps: { size: "small" } },
+    // The worksheet's own field: its name above, the words on a ruled line, faults beneath; no box that is notched.
+    MuiTextField: { defaultProps: { variant: "standard" } },
+    MuiSelect: { defaultProps: { variant: "standard", IconComponent: Chevron } },
+    MuiInputLabel: {
+      defaultProps: { shrink: true },
+      styleOverrides: {
+        root: ({ theme: t }) => ({
+          position: "static",
+          transform: "none",
+          maxWidth: "none",
+          fontSize: 12,
+          lineHeight: 1.5,
+          color: t.vars.palette.text.secondary,
+          whiteSpace: "normal",
+          "&.Mui-focused": { color: t.vars.palette.text.primary },
+          "&.Mui-error": { color: t.vars.palette.error.main },
+        }),
+      },
+    },
+    MuiInput: {
+      defaultProps: { disableUnderline: true },
+      styleOverrides: {
+        root: ({ theme: t }) => ({
+          "label + &": { marginTop: 0 },
+          fontSize: 14,
+          minHeight: FIELD,
+          backgroundColor: t.vars.palette.background.paper,
+          borderBottom: `1px solid ${t.vars.palette.tone.ink}`,
+          "&.Mui-focused": {
+            outline: `2px solid ${t.vars.palette.tone.ink}`,
+            outlineOffset: 0,
+          },
+          "&.Mui-error": { borderBottom: `2px solid ${t.vars.palette.tone.loss}` },
+          "&.Mui-disabled": { borderBottomStyle: "dotted" },
+        }),
+        input: {
+          padding: "4px 8px",
+          minHeight: 22,
+          height: 22,
+          "&.figure": { textAlign: "right" },
+          "&:focus-visible": { outline: "none" }, // the whole field is outlined
+        },
+      },
+    },
+    MuiNativeSelect: { defaultProps: { IconComponent: Chevron } },
+    MuiFormHelperText: {
+      styleOverrides: { root: { marginTop: 2, fontSize: 12, lineHeight: 1.4, whiteSpace: "normal" } },
+    },
+    MuiCheckbox: {
+      styleOverrides: {
+        root: ({ theme: t }) => ({
+          padding: 5,
+          color: t.vars.palette.tone.ink,
+          "&.Mui-checked": { color: t.vars.palette.tone.ink },
+          "&.Mui-focusVisible": { outline: `2px solid ${t.vars.palette.tone.ink}`, outlineOffset: -2 },
+        }),
+      },
+    },
+    MuiMenuItem: { styleOverrides: { root: { fontSize: 13, minHeight: 34 } } },
+    MuiMenu: { styleOverrides: { paper: ({ theme: t }) => framed(t.vars.palette.tone.ink) } },
+    MuiAutocomplete: { styleOverrides: { paper: ({ theme: t }) => framed(t.vars.palette.tone.ink) } },
     MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: "none" } } },
     MuiDialog: {
       styleOverrides: {
-        paper: ({ theme: t }) => ({ border: `1px solid ${t.vars.palette.tone.ink}`, boxShadow: "none" }),
+        paper: ({ theme: t }) => framed(t.vars.palette.tone.ink),
       },
     },
     MuiLink: { defaultProps: { underline: "hover" } },

@@ -78,7 +78,7 @@ export function EditableCell({ value, label, shown, align = "right", width = 90,
       <InputBase
         autoFocus
         value={draft}
-        disabled={busy}
+        readOnly={busy} // never disabled: that would drop the keyboard
         onChange={(event) => setDraft(event.target.value)}
         onFocus={(event) => event.target.select()}
         onBlur={() => void commit(true)}

@@ -1,17 +1,34 @@
 import Box from "@mui/material/Box";
-import type { ReactNode } from "react";
+import { useEffect, type ReactNode } from "react";
 import { useArrowKeys } from "./useArrowKeys";
 
+/** Name each cell by its column, for a phone, where a row is shown as a card; an empty cell is left out there. */
+function nameCells(table: HTMLTableElement): void {
+  const heads = [...table.querySelectorAll<HTMLElement>("thead tr:last-of-type > *")].map((head) =>
+    head.hasAttribute("aria-label") ? "" : (head.textContent ?? "").replace(/[↑↓]/g, "").trim(),
+  );
+  for (const row of table.querySelectorAll<HTMLTableRowElement>("tbody tr")) {
+    [...row.cells].forEach((cell, column) => {
+      const name = heads[column] ?? "";
+      if (cell.dataset.name !== name) cell.dataset.name = name;
+    });
+  }
+}
+
 /** A table without boxes: hairlines, small heads, figures at the right and days in one line (by `className`). Arrows
- * move in it. */
+ * move in it; it is one stop for Tab. */
 export function Table({ label, children }: { label: string; children: ReactNode }) {
-  const arrows = useArrowKeys();
+  const keys = useArrowKeys<HTMLTableElement>();
+  const table = keys.ref;
+  useEffect(() => {
+    if (table.current) nameCells(table.current);
+  });
   return (
-    <Box sx={{ overflowX: "auto" }}>
+    <Box sx={{ overflowX: { xs: "visible", sm: "auto" } }}>
       <Box
         component="table"
         aria-label={label}
-        onKeyDown={arrows}
+        {...keys}
         sx={{
           width: "100%",
           borderCollapse: "collapse",
@@ -29,6 +46,34 @@ export function Table({ label, children }: { label: string; children: ReactNode 
           "& .figure": { textAlign: "right", whiteSpace: "nowrap" },
           "& .day": { whiteSpace: "nowrap" },
           "& td:last-child, & th:last-child": { pr: 0 },
+          "@media (max-width: 599.95px)": {
+            "&, & tbody": { display: "block" },
+            "& thead": {
+              position: "absolute",
+              width: 1,
+              height: 1,
+              overflow: "hidden",
+              clipPath: "inset(50%)",
+            },
+            "& tbody tr": {
+              display: "flex",
+              flexWrap: "wrap",
+              columnGap: 2,
+              rowGap: 0.25,
+              py: 0.75,
+              borderTop: 1,
+              borderColor: "divider",
+            },
+            "& tbody td, & tr:last-of-type td": { border: 0, p: 0, textAlign: "left" },
+            "& tbody td:empty": { display: "none" },
+            "& tbody td:first-of-type": { width: 1 },
+            "& tbody td:not(:first-of-type)[data-name]:not([data-name=''])::before": {
+              content: "attr(data-name) ' '",
+              color: "text.secondary",
+              fontSize: 12,
+            },
+            "& a, & button": { minHeight: 32, display: "inline-flex", alignItems: "center" },
+          },
         }}
       >
         {children}

@@ -1,7 +1,7 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { client } from "./api/client";
-import { NoticeProvider } from "./notices";
+import { NoticeProvider, Notices } from "./notices";
 import { TakeBack } from "./TakeBack";
 
 const BOOKED = { text: "lost: a box", taken_back: false, can_be_taken_back: true };
@@ -13,6 +13,7 @@ function show(entry: number | null, booked: typeof BOOKED) {
     <QueryClientProvider client={queries}>
       <NoticeProvider>
         <TakeBack entry={entry} booked={booked} />
+        <Notices />
       </NoticeProvider>
     </QueryClientProvider>,
   );
@@ -40,7 +41,7 @@ describe("a row's way back", () => {
     const problem = { type: "about:blank", title: "Conflict", status: 409, detail, faults: [], flag: null };
     answers({ error: problem, response: new Response(null, { status: 409 }) });
     show(7, BOOKED);
-    fireEvent.click(screen.getByRole("button"));
+    fireEvent.click(screen.getByRole("button", { name: /Take back/ }));
     expect(await screen.findByRole("alert")).toHaveTextContent(/^This stays, since something came after it/);
     await waitFor(() => expect(screen.getByRole("button", { name: /Take back/ })).toBeEnabled());
   });

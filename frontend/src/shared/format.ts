@@ -98,6 +98,13 @@ const momentFormat = new Intl.DateTimeFormat("en-GB", {
   minute: "2-digit",
 });
 
+const clockFormat = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
+
+/** The time of a day by the local clock: 07:04. */
+export function clock(time: number): string {
+  return clockFormat.format(time);
+}
+
 /** A moment by the local clock: 26 Nov 2026, 07:04. */
 export function moment(iso: string): string {
   return momentFormat.format(new Date(iso));

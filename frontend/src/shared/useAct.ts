@@ -6,8 +6,8 @@ import { useNotice } from "./notices";
 interface Told<V, R> {
   keys: readonly string[];
   text?: string | ((result: R) => string);
-  /** What takes it back, offered beside the text. */
-  undo?: (value: V) => void;
+  /** What takes it back, offered beside the text and kept in the history. */
+  undo?: (value: V, result: R) => Promise<unknown>;
   done?: (result: R) => void;
   quiet?: boolean;
 }
@@ -20,7 +20,7 @@ export function useAct<V, R>(act: (value: V) => Promise<R>, { keys, text, undo, 
     mutationFn: act,
     onSuccess: (result, value) => {
       const said = typeof text === "function" ? text(result) : text;
-      if (said) say({ text: said, ...(undo ? { action: { name: "Undo", run: () => undo(value) } } : {}) });
+      if (said) say({ text: said, ...(undo ? { undo: () => undo(value, result) } : {}) });
       done?.(result);
       // Done only when what it changed is there anew: the next step names the version that stands then.
       return askAnew(queries, [...keys, "desk"]);

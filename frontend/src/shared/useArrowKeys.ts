@@ -1,4 +1,4 @@
-import type { KeyboardEvent } from "react";
+import { useEffect, useRef, type FocusEvent, type KeyboardEvent, type RefObject } from "react";
 
 const STEPS: Record<string, readonly [number, number]> = {
   ArrowUp: [-1, 0],
@@ -6,12 +6,17 @@ const STEPS: Record<string, readonly [number, number]> = {
   ArrowLeft: [0, -1],
   ArrowRight: [0, 1],
 };
+const ROW = "tr, [data-row]";
+const CELL = "a[href], button, [data-cell], input[type=checkbox]";
 
-/** Where an arrow leads from a cell in rows of cells; null at the border. */
+/** Where an arrow leads from a cell in rows of cells; null at the border. Home and End lead to the ends of a row. */
 export function neighbour<T>(rows: readonly (readonly T[])[], from: T, key: string): T | null {
-  const step = STEPS[key];
   const row = rows.findIndex((cells) => cells.includes(from));
-  if (!step || row < 0) return null;
+  if (row < 0) return null;
+  if (key === "Home") return rows[row]?.at(0) ?? null;
+  if (key === "End") return rows[row]?.at(-1) ?? null;
+  const step = STEPS[key];
+  if (!step) return null;
   const column = rows[row]?.indexOf(from) ?? 0;
   const target = rows[row + step[0]];
   if (!target?.length) return null;
@@ -19,19 +24,60 @@ export function neighbour<T>(rows: readonly (readonly T[])[], from: T, key: stri
   return target[next] ?? null;
 }
 
-/** A key handler for a table: arrows move the focus between `[data-cell]` in `[data-row]`. */
-export function useArrowKeys() {
-  return (event: KeyboardEvent<HTMLElement>) => {
-    if (!(event.key in STEPS) || event.altKey || event.ctrlKey || event.metaKey) return;
-    const focused = document.activeElement;
-    if (!(focused instanceof HTMLElement) || !focused.matches("[data-cell]")) return;
-    const rows = [...event.currentTarget.querySelectorAll("[data-row]")].map((row) => [
-      ...row.querySelectorAll<HTMLElement>("[data-cell]"),
-    ]);
-    const next = neighbour(rows, focused, event.key);
-    if (next) {
-      event.preventDefault();
-      next.focus();
-    }
+/** One of the cells is the way in by Tab: the one that was last in use, else the first. */
+function setStop(cells: readonly HTMLElement[], wanted?: Element | null): void {
+  const stop =
+    cells.find((cell) => cell === wanted) ??
+    cells.find((cell) => cell.dataset.stop !== undefined) ??
+    cells[0];
+  for (const cell of cells) {
+    const tab = cell === stop ? 0 : -1;
+    if (cell.tabIndex !== tab || !cell.hasAttribute("tabindex")) cell.tabIndex = tab;
+    if (cell === wanted) cell.dataset.stop = "";
+    else if (wanted) delete cell.dataset.stop;
+  }
+}
+
+interface Keys<E extends HTMLElement> {
+  ref: RefObject<E | null>;
+  onKeyDown: (event: KeyboardEvent<HTMLElement>) => void;
+  onFocus: (event: FocusEvent<HTMLElement>) => void;
+}
+
+/**
+ * Moves the focus by arrows between what can be used in rows (links, buttons, `[data-cell]`), and makes them one stop
+ * for Tab, however many rows there are.
+ */
+export function useArrowKeys<E extends HTMLElement>(): Keys<E> {
+  const ref = useRef<E>(null);
+  useEffect(() => {
+    const table = ref.current;
+    if (!table) return undefined;
+    const apply = () => setStop([...table.querySelectorAll<HTMLElement>(CELL)]);
+    apply();
+    const watch = new MutationObserver(apply); // rows come and go, a cell is opened and closed
+    watch.observe(table, { childList: true, subtree: true });
+    return () => watch.disconnect();
+  }, []);
+  return {
+    ref,
+    onFocus: (event) => {
+      const cell = event.target.closest(CELL);
+      if (cell && ref.current) setStop([...ref.current.querySelectorAll<HTMLElement>(CELL)], cell);
+    },
+    onKeyDown: (event) => {
+      if (!(event.key in STEPS || event.key === "Home" || event.key === "End")) return;
+      if (event.altKey || event.ctrlKey || event.metaKey) return;
+      const focused = document.activeElement;
+      if (!(focused instanceof HTMLElement) || !focused.matches(CELL)) return;
+      const rows = [...event.currentTarget.querySelectorAll(ROW)].map((row) => [
+        ...row.querySelectorAll<HTMLElement>(CELL),
+      ]);
+      const next = neighbour(rows, focused, event.key);
+      if (next) {
+        event.preventDefault();
+        next.focus();
+      }
+    },
   };
 }

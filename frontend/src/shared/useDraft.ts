@@ -2,6 +2,11 @@ import { useCallback, useState } from "react";
 
 const DRAFT = "tobbix-draft-";
 
+/** The name under which a draft of this tab is kept. */
+export function draftName(name: string): string {
+  return `${DRAFT}${name}`;
+}
+
 /** Forget every draft of this tab: the owner has signed out. */
 export function forgetDrafts(): void {
   for (const key of Object.keys(sessionStorage)) if (key.startsWith(DRAFT)) sessionStorage.removeItem(key);
@@ -9,7 +14,7 @@ export function forgetDrafts(): void {
 
 /** A form's state that outlives a reload, until it is forgotten. */
 export function useDraft<T>(name: string, empty: T): [T, (value: T) => void, () => void] {
-  const key = `${DRAFT}${name}`;
+  const key = draftName(name);
   const [value, setValue] = useState<T>(() => {
     try {
       return (JSON.parse(sessionStorage.getItem(key) ?? "null") as T | null) ?? empty;

@@ -89,6 +89,7 @@ def show_purchase(found: Purchase, currency: str) -> PurchaseOut:
     parcel = found.parcel
     return PurchaseOut(
         verdict=show_verdict(state_purchase(found, currency)), number=found.number, version=found.version,
+        currency=currency,
         name=found.name, seller=found.seller, bought_on=found.bought_on, state=found.state.value, method=found.method,
         entertainment=found.entertainment, landed=found.landed, note=found.note,
         carrier=parcel and parcel.carrier, tracking=parcel and parcel.tracking, due_on=parcel and parcel.due_on,

@@ -99,6 +99,7 @@ class PurchaseOut(BaseModel):
     number: int
     version: int
     name: str
+    currency: str
     seller: str | None
     bought_on: date
     state: Literal["ordered", "received", "disputed", "undone"]

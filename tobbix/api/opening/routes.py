@@ -50,6 +50,7 @@ from tobbix.api.opening.schemas import (
     WeightsOut,
     WeightsQuery,
 )
+from tobbix.core.base.errors import InputError
 from tobbix.core.holdings.allocation import Method
 from tobbix.core.opening.records import Opening
 from tobbix.core.opening.session import Pulled
@@ -86,7 +87,7 @@ def _show(number: int) -> OpeningOut:
         entertainment=row.entertainment,
         stopped_hot=row.stopped_hot,
         verdict=show_verdict(view.verdict),
-        pack_cards=view.pack_cards,
+        pack_sizes=list(view.pack_sizes),
         pack_room=max(view.pack_room, 0),
         cost=view.cost,
         pulled_worth=view.pulled_worth,
@@ -161,8 +162,15 @@ def find_cards(path: OpeningPath, query: FindQuery) -> FoundListOut:
 @blueprint.post("/sessions/<int:number>/pulls", responses={200: OpeningOut}, summary="Log a card")
 @returns()
 def log_pull(path: OpeningPath, body: PullIn) -> OpeningOut:
-    fresh = Pulled(body.pack, body.line, body.number or None, body.count, body.serial or None, body.flaw or None)
-    opening.log_pull(catalogue(), path.number, fresh, key_or_fresh())
+    serial, flaw = body.serial or None, body.flaw or None
+    if body.find is not None:
+        sought = opening.Sought(body.pack, body.find, body.line, serial, flaw)
+        opening.log_found(catalogue(), path.number, sought, key_or_fresh())
+    elif body.line is not None:
+        fresh = Pulled(body.pack, body.line, body.number or None, body.count, serial, flaw)
+        opening.log_pull(catalogue(), path.number, fresh, key_or_fresh())
+    else:
+        raise InputError.at("find", "say which card it is")
     return _show(path.number)
 
 
@@ -200,7 +208,7 @@ def take_pull_back(path: PullPath) -> OpeningOut:
 @blueprint.post("/sessions/<int:number>/pack", responses={200: OpeningOut}, summary="Go to another pack")
 @returns()
 def turn_pack(path: OpeningPath, body: TurnIn) -> OpeningOut:
-    opening.turn_pack(catalogue(), path.number, body.pack, body.rest_is_base)
+    opening.turn_pack(catalogue(), path.number, body.pack, body.rest_of)
     return _show(path.number)
 
 

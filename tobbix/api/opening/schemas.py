@@ -125,7 +125,7 @@ class OpeningOut(OpeningRowOut):
     entertainment: Exact
     stopped_hot: bool
     verdict: VerdictOut
-    pack_cards: int
+    pack_sizes: list[int]
     pack_room: int
     cost: Exact | None
     pulled_worth: float
@@ -141,10 +141,11 @@ class OpeningOut(OpeningRowOut):
 
 
 class PullIn(Strict):
-    """A card of a pack: its line and number; base cards may be counted without one."""
+    """A card of a pack: its line and number, or what was typed for it; base cards may be counted without a number."""
 
     pack: int = Field(ge=1, le=10_000)
-    line: Key
+    line: Key | None = None
+    find: str | None = Field(None, min_length=1, max_length=60)
     number: str | None = Field(None, max_length=200)
     count: int = Field(1, ge=1, le=1_000)
     serial: str | None = Field(None, max_length=40)
@@ -152,10 +153,10 @@ class PullIn(Strict):
 
 
 class TurnIn(Strict):
-    """Go to another pack; ``rest_is_base``: what is not logged of the present one is base."""
+    """Go to another pack; what is not logged of the pack ``rest_of`` is base."""
 
     pack: int = Field(ge=1, le=10_000)
-    rest_is_base: bool
+    rest_of: int | None = Field(None, ge=1, le=10_000)
 
 
 class FinishIn(Strict):

@@ -124,7 +124,8 @@ def remove_trial_edit(path: schemas.EditPath, query: schemas.VersionQuery) -> Ba
 @blueprint.post(_RELEASE + "/trial/keep", responses={200: RevisionOut}, summary="Make the scratch copy the sheet")
 @returns()
 def keep_trial(path: ReleasePath, body: schemas.VersionIn) -> BaseModel:
-    return show_revision(trying.keep_trial(catalogue(), path.release, body.version))
+    sheet = trying.keep_trial(catalogue(), path.release, body.version)
+    return show_revision(sheet, answering.read_last_change(catalogue(), path.release))
 
 
 @blueprint.delete(_RELEASE + "/trial", responses={204: None}, summary="Throw the scratch copy away")

@@ -26,6 +26,7 @@ from tobbix.formats.product_sheets import SheetFile
 from tobbix.services.installation.desk import waiting_counts
 from tobbix.services.installation.progress import Phase, Stage
 from tobbix.services.opening.results import with_own_odds
+from tobbix.core.products.sheet import ProductSheet
 from tobbix.services.products import answering, editing, importing
 
 blueprint = APIBlueprint(
@@ -90,7 +91,7 @@ def read_release(path: schemas.ReleasePath) -> BaseModel:
         release=show_release(found.sheet, found.formats),
         lines=[show_line(found.sheet, line) for line in found.sheet.lines],
         guarantees=show_guarantees(found.sheet),
-        last_change=found.last_change,
+        last_change=None if found.last_change is None else found.last_change.what,
     )
 
 
@@ -106,10 +107,14 @@ def restore_release(path: schemas.ReleasePath) -> None:
     importing.restore_release(catalogue(), path.release)
 
 
+def _revised(release: str, sheet: ProductSheet) -> schemas.RevisionOut:
+    return show_revision(sheet, answering.read_last_change(catalogue(), release))
+
+
 @blueprint.post("/releases/<release>/undo", responses={200: schemas.UndoneOut}, summary="Take the last change back")
 @returns()
-def undo_change(path: schemas.ReleasePath) -> BaseModel:
-    done = editing.undo_change(catalogue(), path.release)
+def undo_change(path: schemas.ReleasePath, query: schemas.UndoQuery) -> BaseModel:
+    done = editing.undo_change(catalogue(), path.release, query.change)
     return schemas.UndoneOut(revision=done.sheet.revision, undone=done.what, gone=done.gone)
 
 
@@ -142,14 +147,14 @@ def put_card_price(path: schemas.LinePath, body: schemas.CardPriceIn) -> BaseMod
     sheet = editing.change_card_price(
         catalogue(), path.release, body.price_revision, path.line, body.number, body.price
     )
-    return show_revision(sheet)
+    return _revised(path.release, sheet)
 
 
 @blueprint.put("/releases/<release>/lines/<line>/odds", responses={200: schemas.RevisionOut}, summary="Correct odds")
 @returns()
 def put_odds(path: schemas.LinePath, body: schemas.OddsIn) -> BaseModel:
     sheet = editing.change_odds(catalogue(), path.release, body.revision, path.line, body.format, body.pack, body.odds)
-    return show_revision(sheet)
+    return _revised(path.release, sheet)
 
 
 @blueprint.put(
@@ -160,7 +165,7 @@ def put_odds(path: schemas.LinePath, body: schemas.OddsIn) -> BaseModel:
 @returns()
 def put_guarantee(path: schemas.GuaranteePath, body: schemas.GuaranteeIn) -> BaseModel:
     sheet = editing.change_guarantee(catalogue(), path.release, body.revision, path.number, body.guarantee)
-    return show_revision(sheet)
+    return _revised(path.release, sheet)
 
 
 @blueprint.put(
@@ -169,7 +174,7 @@ def put_guarantee(path: schemas.GuaranteePath, body: schemas.GuaranteeIn) -> Bas
 @returns()
 def put_format_price(path: schemas.FormatPath, body: schemas.FormatPriceIn) -> BaseModel:
     sheet = editing.change_format_price(catalogue(), path.release, body.price_revision, path.format, body.price)
-    return show_revision(sheet)
+    return _revised(path.release, sheet)
 
 
 @blueprint.get(
@@ -193,7 +198,7 @@ def read_answer(path: schemas.FormatPath, query: schemas.AnswerQuery) -> BaseMod
 @returns()
 def put_usable(path: schemas.FormatPath, body: schemas.UsableIn) -> BaseModel:
     sheet = editing.change_usable(catalogue(), path.release, body.revision, path.format, body.usable)
-    return show_revision(sheet)
+    return _revised(path.release, sheet)
 
 
 @blueprint.get(

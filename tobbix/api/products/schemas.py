@@ -327,8 +327,18 @@ class UndoneOut(BaseModel):
 
 
 class RevisionOut(BaseModel):
+    """What stands after a change, and the change itself, which can be taken back by its number."""
+
     revision: int
     price_revision: int
+    change: int | None
+    what: str | None
+
+
+class UndoQuery(Strict):
+    """Take back this change and no other; without it the last one, whichever that is."""
+
+    change: int | None = Field(None, ge=1)
 
 
 class ReleasePath(BaseModel):

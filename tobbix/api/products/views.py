@@ -17,7 +17,7 @@ from tobbix.core.products.valuation import Unit
 from tobbix.core.products.verdict import basis_words
 from tobbix.core.products.worth import Worth
 from tobbix.core.products.writing import price_text
-from tobbix.services.products.answering import ChaseAnswer, HoldingAnswer, UnitAnswer
+from tobbix.services.products.answering import ChaseAnswer, HoldingAnswer, LastChange, UnitAnswer
 
 _BEST_CARDS = 10
 
@@ -121,8 +121,14 @@ def price_revision(sheet: ProductSheet) -> int:
     return 1 if sheet.book is None else sheet.book.revision
 
 
-def show_revision(sheet: ProductSheet) -> out.RevisionOut:
-    return out.RevisionOut(revision=sheet.revision, price_revision=price_revision(sheet))
+def show_revision(sheet: ProductSheet, change: LastChange | None) -> out.RevisionOut:
+    """The revisions after a change, and which change that was."""
+    return out.RevisionOut(
+        revision=sheet.revision,
+        price_revision=price_revision(sheet),
+        change=None if change is None else change.number,
+        what=None if change is None else change.what,
+    )
 
 
 def show_card(sheet: ProductSheet, line: str, version: VersionPrice) -> out.CardOut:

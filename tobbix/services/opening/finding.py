@@ -13,11 +13,10 @@ from tobbix.core.products.sheet import ProductSheet
 from tobbix.db.holdings.listing import openable_items
 from tobbix.db.opening.loading import find_session
 from tobbix.db.products.loading import list_releases
-from tobbix.services.opening.opening import read_session
+from tobbix.services.opening.opening import MOST_FOUND, read_session
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import find_priced
 
-_SHOWN = 12
 Promised = tuple[tuple[str, str, int], ...]
 
 
@@ -69,7 +68,7 @@ def find_in_box(catalogue: Catalogue, number: int, find: str) -> list[FoundCard]
     """Cards that a session's format can hold, by number, a part of the subject or the line. Raises NotFound."""
     with catalogue.database.transaction() as session:
         row = find_session(session, number, lock=False)
-        return find_priced(session, catalogue.today(), find, _SHOWN, row.release, row.format_id)
+        return find_priced(session, catalogue.today(), find, MOST_FOUND, row.release, row.format_id)
 
 
 @dataclass(frozen=True, slots=True)

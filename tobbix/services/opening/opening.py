@@ -44,8 +44,10 @@ from tobbix.db.opening.loading import find_session, is_logged, load_pulls, runni
 from tobbix.db.opening.saving import add_pulls, add_session, change_session, take_pulls_back
 from tobbix.db.products.loading import locate_card
 from tobbix.services.products.catalogue import Catalogue, Looked
+from tobbix.services.products.valuing import find_priced
 
 MOST_PACKS = 2_000
+MOST_FOUND = 60  # as many versions of one card as a box may hold, and more
 _TOTALS = "totals:"  # marks the pulls of packs that were logged as totals, which are taken back together
 
 
@@ -63,6 +65,17 @@ class SessionInput:
     started_on: date | None = None
     note: str | None = None
     purpose: Purpose = Purpose.ENTERTAINMENT
+
+
+@dataclass(frozen=True, slots=True)
+class Sought:
+    """A card of a pack by what was typed, of a certain ``line`` if one was chosen."""
+
+    pack: int
+    find: str
+    line: str | None = None
+    serial: str | None = None
+    flaw: str | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -95,7 +108,7 @@ class SessionView:
     looked: Looked
     format: Format
     pulls: tuple[PullView, ...]
-    pack_cards: int
+    pack_sizes: tuple[int, ...]
     pack_room: int
     ahead: Remaining
     left: tuple[LeftLine, ...]
@@ -180,7 +193,7 @@ def read_session(catalogue: Catalogue, number: int) -> SessionView:
     if cost is not None and row.state is not DocumentState.DONE:  # what was begun may be a part of a stack
         cost = share_out_by_count(cost, [row.boxes, item.count - row.boxes], minor_units(home))[0]
     complete = row.state is DocumentState.DONE or progress.left == 0
-    room = cards_of_pack(fmt, row.current_pack) - sum(p.count for p in pulls if p.pack == row.current_pack)
+    room = _room_in(fmt, row.current_pack, pulls)
     worth = sum((view.worth or 0.0) * view.pull.count for view in views)
     luck = None
     if row.state is DocumentState.DONE and row.gone == 0 and row.packs == row.boxes * fmt.packs_per_box:
@@ -192,10 +205,15 @@ def read_session(catalogue: Catalogue, number: int) -> SessionView:
     elif row.state is DocumentState.UNDONE:
         verdict = TAKEN_BACK
     return SessionView(
-        row, looked, fmt, views, cards_of_pack(fmt, row.current_pack), room, ahead, _left(valuation, ahead), cost,
-        worth,
+        row, looked, fmt, views, tuple(cards_of_pack(fmt, pack + 1) for pack in range(row.packs)), room, ahead,
+        _left(valuation, ahead), cost, worth,
         judge(observe(valuation, progress, said, complete)), verdict, luck,
     )  # fmt: skip
+
+
+def _room_in(fmt: Format, pack: int, pulls: Sequence[Pull]) -> int:
+    """How many cards of a pack are not logged."""
+    return cards_of_pack(fmt, pack) - sum(pull.count for pull in pulls if pull.pack == pack)
 
 
 def _left(valuation: Valuation, ahead: Remaining) -> tuple[LeftLine, ...]:
@@ -240,7 +258,10 @@ def pulls_of(session: Session, number: int) -> list[Pull]:
 
 
 def log_pull(catalogue: Catalogue, number: int, fresh: Pulled, once: str) -> None:
-    """Log a card of the present pack; sent twice it is logged once. Raises NotFound, Conflict, InputError."""
+    """Log a card of a pack, the next one is at hand once it is full; sent twice it is logged once.
+
+    Raises NotFound, Conflict, InputError.
+    """
     with catalogue.database.transaction() as session:
         row = open_session(session, number)
         if is_logged(session, number, once):
@@ -249,10 +270,27 @@ def log_pull(catalogue: Catalogue, number: int, fresh: Pulled, once: str) -> Non
         fmt = find_format(sheet, row.format)
         if not row.gone < fresh.pack <= row.packs:
             raise InputError.at("pack", f"must be from {row.gone + 1} to {row.packs}")
-        check_pull(sheet, fmt, [pull.pulled for pull in pulls_of(session, number)], fresh)
+        pulls = pulls_of(session, number)
+        check_pull(sheet, fmt, [pull.pulled for pull in pulls], fresh)
         line, version = locate_card(session, row.format_id, fresh.line, fresh.number)
         add_pulls(session, number, [(once, line, version, fresh)])
-        change_session(session, number, current_pack=fresh.pack)
+        room = _room_in(fmt, fresh.pack, pulls) - fresh.count
+        change_session(session, number, current_pack=fresh.pack if room else min(fresh.pack + 1, row.packs))
+
+
+def log_found(catalogue: Catalogue, number: int, seek: Sought, once: str) -> None:
+    """Log the first card that the box can hold by what was typed: whoever types faster than the list comes means that.
+
+    Raises as above, at ``find`` where no card is called so.
+    """
+    with catalogue.database.transaction() as session:
+        row = find_session(session, number, lock=False)
+        found = find_priced(session, catalogue.today(), seek.find, MOST_FOUND, row.release, row.format_id)
+    card = next((card for card in found if seek.line in (None, card.line)), None)
+    if card is None:
+        where = "" if seek.line is None else " of that line"
+        raise InputError.at("find", f"no card{where} in this box is called “{seek.find[:60]}”")
+    log_pull(catalogue, number, Pulled(seek.pack, card.line, card.number, 1, seek.serial, seek.flaw), once)
 
 
 def log_totals(catalogue: Catalogue, number: int, packs: int, totals: Sequence[tuple[str, int]], once: str) -> None:
@@ -293,16 +331,17 @@ def undo_pull(catalogue: Catalogue, number: int, pull: int | None = None) -> Non
         change_session(session, number, current_pack=min(p.pack for p in taken))
 
 
-def turn_pack(catalogue: Catalogue, number: int, pack: int, rest_is_base: bool) -> None:
-    """Go to another pack; with ``rest_is_base`` what is not logged of the present one is base. Raises as above."""
+def turn_pack(catalogue: Catalogue, number: int, pack: int, rest_of: int | None = None) -> None:
+    """Go to another pack; what is not logged of the pack ``rest_of`` is base. Raises as above."""
     with catalogue.database.transaction() as session:
         row = open_session(session, number)
         sheet = catalogue.sheet(session, row.release)
         fmt = find_format(sheet, row.format)
-        if rest_is_base:
-            fill_pack(session, row, sheet, fmt, row.current_pack, pulls_of(session, number))
-        if not row.gone < pack <= row.packs:
-            raise InputError.at("pack", f"must be from {row.gone + 1} to {row.packs}")
+        for name, said in (("pack", pack), ("rest_of", pack if rest_of is None else rest_of)):
+            if not row.gone < said <= row.packs:
+                raise InputError.at(name, f"must be from {row.gone + 1} to {row.packs}")
+        if rest_of is not None:
+            fill_pack(session, row, sheet, fmt, rest_of, pulls_of(session, number))
         change_session(session, number, current_pack=pack)
 
 
@@ -310,7 +349,7 @@ def fill_pack(
     session: Session, row: Opening, sheet: ProductSheet, fmt: Format, pack: int, pulls: Sequence[Pull]
 ) -> None:
     """What is not logged of a pack is base."""
-    room = cards_of_pack(fmt, pack) - sum(pull.count for pull in pulls if pull.pack == pack)
+    room = _room_in(fmt, pack, pulls)
     if room > 0:
         base, _ = locate_card(session, row.format_id, sheet.base_line(fmt.id).id, None)
         rest = Pulled(pack, sheet.base_line(fmt.id).id, None, room)

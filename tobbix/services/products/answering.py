@@ -17,10 +17,19 @@ from tobbix.core.products.revising import find_format, find_line
 from tobbix.core.products.sheet import Format, ProductSheet
 from tobbix.core.products.valuation import ONE_BOX, Holding, Unit
 from tobbix.core.products.verdict import ask, state_chase
+from tobbix.db.base import Session
 from tobbix.db.products.loading import find_release, last_change, list_releases, other_series
 from tobbix.services.products.catalogue import Catalogue, Looked
 
 OwnOdds = Callable[[Catalogue, Looked, str], Looked]
+
+
+@dataclass(frozen=True, slots=True)
+class LastChange:
+    """What undoing would take back, and its number."""
+
+    number: int
+    what: str
 
 
 @dataclass(frozen=True, eq=False)
@@ -29,7 +38,7 @@ class ReleaseAnswers:
 
     sheet: ProductSheet
     formats: tuple[FormatAnswer, ...]
-    last_change: str | None
+    last_change: LastChange | None
 
 
 @dataclass(frozen=True, eq=False)
@@ -66,9 +75,19 @@ def answer_release(catalogue: Catalogue, key: str) -> ReleaseAnswers:
     """One release with an answer for one box of each format. Raises NotFound."""
     with catalogue.database.transaction() as session:
         looked = catalogue.look(session, key)
-        change = last_change(session, find_release(session, key))
-        what = None if change is None else change.what
-    return ReleaseAnswers(looked.sheet, answer_formats(catalogue, looked), what)
+        change = _last_change(session, key)
+    return ReleaseAnswers(looked.sheet, answer_formats(catalogue, looked), change)
+
+
+def read_last_change(catalogue: Catalogue, key: str) -> LastChange | None:
+    """What undoing would take back. Raises NotFound."""
+    with catalogue.database.transaction() as session:
+        return _last_change(session, key)
+
+
+def _last_change(session: Session, key: str) -> LastChange | None:
+    change = last_change(session, find_release(session, key))
+    return None if change is None else LastChange(change.id, change.what)
 
 
 def answer_formats(catalogue: Catalogue, looked: Looked) -> tuple[FormatAnswer, ...]:

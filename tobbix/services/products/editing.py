@@ -206,16 +206,18 @@ class Undone:
     gone: bool = False
 
 
-def undo_change(catalogue: Catalogue, key: str) -> Undone:
-    """Take the last change back, as a change of its own.
+def undo_change(catalogue: Catalogue, key: str, number: int | None = None) -> Undone:
+    """Take the last change back, as a change of its own; where its ``number`` is said, that one and no other.
 
-    Raises NotFound, or Conflict if there is nothing to undo.
+    Raises NotFound, or Conflict if there is nothing to undo, or another change came after it.
     """
     with catalogue.database.transaction() as session:
         release = find_release(session, key, lock=True)
         change = last_change(session, release)
         if change is None:
             raise Conflict("there is nothing to undo")
+        if number is not None and change.id != number:
+            raise Conflict(f"this stays, since something came after it: {change.what}")
         back, home = change.back, home_on(session, catalogue.today())
         change.undone = True
         if "stub" in back:

@@ -3796,10 +3796,10 @@ export interface components {
             note: string | null;
             /** Number */
             number: number;
-            /** Pack Cards */
-            pack_cards: number;
             /** Pack Room */
             pack_room: number;
+            /** Pack Sizes */
+            pack_sizes: number[];
             /** Packs */
             packs: number;
             /** Pulled Worth */
@@ -4102,7 +4102,7 @@ export interface components {
         };
         /**
          * PullIn
-         * @description A card of a pack: its line and number; base cards may be counted without one.
+         * @description A card of a pack: its line and number, or what was typed for it; base cards may be counted without a number.
          */
         PullIn: {
             /**
@@ -4111,12 +4111,20 @@ export interface components {
              */
             count?: number;
             /**
+             * Find
+             * @default null
+             */
+            find?: string | null;
+            /**
              * Flaw
              * @default null
              */
             flaw?: string | null;
-            /** Line */
-            line: string;
+            /**
+             * Line
+             * @default null
+             */
+            line?: string | null;
             /**
              * Number
              * @default null
@@ -4218,6 +4226,8 @@ export interface components {
             carrier: string | null;
             /** Charges */
             charges: components["schemas"]["ChargeOut"][];
+            /** Currency */
+            currency: string;
             /** Dispute */
             dispute: string | null;
             /** Due On */
@@ -4635,12 +4645,19 @@ export interface components {
             stopped_hot: boolean;
             verdict: components["schemas"]["VerdictOut"];
         };
-        /** RevisionOut */
+        /**
+         * RevisionOut
+         * @description What stands after a change, and the change itself, which can be taken back by its number.
+         */
         RevisionOut: {
+            /** Change */
+            change: number | null;
             /** Price Revision */
             price_revision: number;
             /** Revision */
             revision: number;
+            /** What */
+            what: string | null;
         };
         /**
          * RuleOut
@@ -5385,13 +5402,16 @@ export interface components {
         };
         /**
          * TurnIn
-         * @description Go to another pack; ``rest_is_base``: what is not logged of the present one is base.
+         * @description Go to another pack; what is not logged of the pack ``rest_of`` is base.
          */
         TurnIn: {
             /** Pack */
             pack: number;
-            /** Rest Is Base */
-            rest_is_base: boolean;
+            /**
+             * Rest Of
+             * @default null
+             */
+            rest_of?: number | null;
         };
         /**
          * UndoneOut
@@ -8553,7 +8573,9 @@ export interface operations {
     };
     undo_change: {
         parameters: {
-            query?: never;
+            query?: {
+                change?: number | null;
+            };
             header?: never;
             path: {
                 release: string;

@@ -7,16 +7,16 @@ import { Figures } from "../../shared/Figures";
 import { day, gain, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Aside, Quiet, Trouble } from "../../shared/states";
+import { Aside } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { TakeBack } from "../../shared/TakeBack";
 import { TwoColumns } from "../../shared/TwoColumns";
+import { Answer } from "../../shared/Answer";
 
 /** What it all cost and is worth: lots, sessions, balances and the newest entries. */
 export default function BooksPage() {
   const books = useQuery({ queryKey: ["books"], queryFn: () => take(client.GET("/api/books")) });
-  if (books.isPending) return <Quiet />;
-  if (books.isError) return <Trouble error={books.error} again={() => void books.refetch()} />;
+  if (!books.data) return <Answer of={books} />;
   const data = books.data;
   const account = (line: { account: string; purse: string | null }) =>
     `${line.account.replaceAll("_", " ")}${line.purse ? `, ${line.purse}` : ""}`;
@@ -31,11 +31,13 @@ export default function BooksPage() {
               <Table label="Entries">
                 <thead>
                   <tr>
-                    <th>Day</th>
-                    <th>What</th>
-                    <th>account</th>
-                    <th className="figure">{data.currency}</th>
-                    <th />
+                    <th scope="col">Day</th>
+                    <th scope="col">What</th>
+                    <th scope="col">account</th>
+                    <th scope="col" className="figure">
+                      {data.currency}
+                    </th>
+                    <th scope="col" aria-label="actions" />
                   </tr>
                 </thead>
                 <tbody>
@@ -127,12 +129,20 @@ function Lots({
         <Table label={title}>
           <thead>
             <tr>
-              <th>Day</th>
-              <th>What</th>
-              <th className="figure">cost</th>
-              <th className="figure">still carried</th>
-              <th className="figure">about worth</th>
-              <th className="figure">unrealised</th>
+              <th scope="col">Day</th>
+              <th scope="col">What</th>
+              <th scope="col" className="figure">
+                cost
+              </th>
+              <th scope="col" className="figure">
+                still carried
+              </th>
+              <th scope="col" className="figure">
+                about worth
+              </th>
+              <th scope="col" className="figure">
+                unrealised
+              </th>
               <th aria-hidden style={{ width: 110 }} />
             </tr>
           </thead>

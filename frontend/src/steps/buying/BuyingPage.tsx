@@ -5,11 +5,11 @@ import { day, money } from "../../shared/format";
 import { Key } from "../../shared/Key";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
-import { useShortcut } from "../../shared/useShortcut";
+import { useKey } from "../../shared/keys/useKey";
 import { usePurchases, type Purchase } from "./queries";
 import { Rates } from "./Rates";
+import { Answer } from "../../shared/Answer";
 
 const STATES: Record<Purchase["state"], string> = {
   ordered: "on its way",
@@ -22,9 +22,8 @@ const STATES: Record<Purchase["state"], string> = {
 export default function BuyingPage() {
   const purchases = usePurchases();
   const navigate = useNavigate();
-  useShortcut("n", () => void navigate("/buying/-/new"));
-  if (purchases.isPending) return <Quiet />;
-  if (purchases.isError) return <Trouble error={purchases.error} again={() => void purchases.refetch()} />;
+  useKey("n", "record a purchase", () => void navigate("/buying/-/new"));
+  if (!purchases.data) return <Answer of={purchases} />;
   const { verdict, purchases: rows, currency } = purchases.data;
   return (
     <PageTitle title="Buying" verdict={verdict} crumbs={[{ name: "Buying" }]}>
@@ -49,12 +48,16 @@ export default function BuyingPage() {
           <Table label="Purchases">
             <thead>
               <tr>
-                <th>Bought</th>
-                <th>What</th>
-                <th>Seller</th>
-                <th>State</th>
-                <th className="figure">things</th>
-                <th className="figure">landed</th>
+                <th scope="col">Bought</th>
+                <th scope="col">What</th>
+                <th scope="col">Seller</th>
+                <th scope="col">State</th>
+                <th scope="col" className="figure">
+                  things
+                </th>
+                <th scope="col" className="figure">
+                  landed
+                </th>
               </tr>
             </thead>
             <tbody>

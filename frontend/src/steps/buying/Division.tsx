@@ -82,15 +82,33 @@ export function Division({ data }: { data: Purchase }) {
       <Table label="Things of the purchase">
         <thead>
           <tr>
-            <th>Thing</th>
-            <th className="figure">how many</th>
-            <th>state</th>
-            <th>gift</th>
-            <th className="figure">worth</th>
-            {asked.fixed && <th className="figure">by hand</th>}
-            {asked.weight && <th className="figure">weight</th>}
-            <th className="figure">carries</th>
-            {divide.data && <th className="figure">would carry</th>}
+            <th scope="col">Thing</th>
+            <th scope="col" className="figure">
+              how many
+            </th>
+            <th scope="col">state</th>
+            <th scope="col">gift</th>
+            <th scope="col" className="figure">
+              worth
+            </th>
+            {asked.fixed && (
+              <th scope="col" className="figure">
+                by hand
+              </th>
+            )}
+            {asked.weight && (
+              <th scope="col" className="figure">
+                weight
+              </th>
+            )}
+            <th scope="col" className="figure">
+              carries
+            </th>
+            {divide.data && (
+              <th scope="col" className="figure">
+                would carry
+              </th>
+            )}
           </tr>
         </thead>
         <tbody>

@@ -10,7 +10,6 @@ import { otherFaults, refused } from "../../shared/faults";
 import { money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Quiet, Trouble } from "../../shared/states";
 import { useAct } from "../../shared/useAct";
 import { useDraft } from "../../shared/useDraft";
 import { useToday } from "../../shared/useToday";
@@ -19,12 +18,12 @@ import { emptyPurchase, METHODS, toRequest, type Draft } from "./draft";
 import { KEYS, usePurchases } from "./queries";
 import { ThingRows } from "./ThingRows";
 import { keyed, useOnce } from "../../shared/useOnce";
+import { Answer } from "../../shared/Answer";
 
 /** Record a purchase: what it cost, what came, and how the cost is divided, shown before it is booked. */
 export default function NewPurchasePage() {
   const purchases = usePurchases();
-  if (purchases.isPending) return <Quiet />;
-  if (purchases.isError) return <Trouble error={purchases.error} again={() => void purchases.refetch()} />;
+  if (!purchases.data) return <Answer of={purchases} />;
   return <Form home={purchases.data.currency} />;
 }
 

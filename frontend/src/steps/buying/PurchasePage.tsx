@@ -8,7 +8,7 @@ import { Figures } from "../../shared/Figures";
 import { day, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Aside, Quiet, Trouble } from "../../shared/states";
+import { Aside } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { TakeBack } from "../../shared/TakeBack";
 import { TwoColumns } from "../../shared/TwoColumns";
@@ -16,16 +16,16 @@ import { useAct } from "../../shared/useAct";
 import { Division } from "./Division";
 import { LaterMoney } from "./LaterMoney";
 import { Parcel, Receive } from "./Parcel";
-import { KEYS, usePurchase, usePurchases, type Purchase } from "./queries";
+import { KEYS, usePurchase, type Purchase } from "./queries";
+import { Answer } from "../../shared/Answer";
 
 /** One purchase: what came, what it cost, receiving, disputes, refunds, dividing again, and its trace. */
 export default function PurchasePage() {
   const { number = "" } = useParams();
   const purchase = usePurchase(Number(number));
-  const home = usePurchases().data?.currency;
-  if (purchase.isPending || !home) return <Quiet />;
-  if (purchase.isError) return <Trouble error={purchase.error} again={() => void purchase.refetch()} />;
+  if (!purchase.data) return <Answer of={purchase} />;
   const data = purchase.data;
+  const home = data.currency;
   return (
     <PageTitle
       title={data.name}
@@ -72,10 +72,10 @@ function Trace({ data }: { data: Purchase }) {
       <Table label="History of the purchase">
         <thead>
           <tr>
-            <th>Day</th>
-            <th>Event</th>
-            <th>What</th>
-            <th />
+            <th scope="col">Day</th>
+            <th scope="col">Event</th>
+            <th scope="col">What</th>
+            <th scope="col" aria-label="actions" />
           </tr>
         </thead>
         <tbody>
@@ -84,9 +84,7 @@ function Trace({ data }: { data: Purchase }) {
               <td className="day">{day(item.day)}</td>
               <td>{item.event.replaceAll("_", " ")}</td>
               <td>
-                <span tabIndex={0} data-cell>
-                  {item.text}
-                </span>
+                <span data-cell>{item.text}</span>
               </td>
               <td className="figure">
                 <TakeBack entry={item.number} booked={item} />

@@ -53,20 +53,20 @@ export function Rates() {
         <Table label="Exchange rates">
           <thead>
             <tr>
-              <th>Currency</th>
-              <th>Day</th>
-              <th>From</th>
-              <th className="figure">rate</th>
-              <th />
+              <th scope="col">Currency</th>
+              <th scope="col">Day</th>
+              <th scope="col">From</th>
+              <th scope="col" className="figure">
+                rate
+              </th>
+              <th scope="col" aria-label="actions" />
             </tr>
           </thead>
           <tbody>
             {rates.data.rates.map((row) => (
               <tr key={`${row.currency} ${row.day} ${row.by_hand}`} data-row>
                 <td>
-                  <span tabIndex={0} data-cell>
-                    {row.currency}
-                  </span>
+                  <span data-cell>{row.currency}</span>
                 </td>
                 <td>{day(row.day)}</td>
                 <td>{row.source}</td>

@@ -6,7 +6,7 @@ import { gain, money } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
-import type { Opening } from "./queries";
+import type { Opening } from "./entering";
 
 type Method = NonNullable<Schemas["DivideSessionIn"]["method"]>;
 const METHODS: Record<Method, string> = {
@@ -48,20 +48,26 @@ export function DivideAgain({ data }: { data: Opening }) {
         <Table label="The new division">
           <thead>
             <tr>
-              <th>Card</th>
-              <th className="figure">worth today</th>
-              <th className="figure">carried</th>
-              <th className="figure">{divide.variables ? "carries" : "would carry"}</th>
-              <th className="figure">change</th>
+              <th scope="col">Card</th>
+              <th scope="col" className="figure">
+                worth today
+              </th>
+              <th scope="col" className="figure">
+                carried
+              </th>
+              <th scope="col" className="figure">
+                {divide.variables ? "carries" : "would carry"}
+              </th>
+              <th scope="col" className="figure">
+                change
+              </th>
             </tr>
           </thead>
           <tbody>
             {parts.slice(0, SHOWN).map((part, at) => (
               <tr key={at} data-row>
                 <td>
-                  <span tabIndex={0} data-cell>
-                    {part.count > 1 ? `${part.count} × ${part.name}` : part.name}
-                  </span>
+                  <span data-cell>{part.count > 1 ? `${part.count} × ${part.name}` : part.name}</span>
                 </td>
                 <td className="figure">{money(part.value)}</td>
                 <td className="figure">{money(part.basis)}</td>

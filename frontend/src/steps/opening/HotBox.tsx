@@ -7,7 +7,7 @@ import { client, inWords, take } from "../../shared/api/client";
 import { percent } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
-import type { Opening } from "./queries";
+import type { Opening } from "./entering";
 
 /** Whether this box may be a hot one: by Bayes, from what the owner believes of such boxes. */
 export function HotBox({ data }: { data: Opening }) {

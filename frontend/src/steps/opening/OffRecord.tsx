@@ -6,7 +6,7 @@ import { inWords, type Schemas } from "../../shared/api/client";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { useOnce } from "../../shared/useOnce";
-import type { Opening } from "./queries";
+import type { Opening } from "./entering";
 
 interface Props {
   data: Opening;

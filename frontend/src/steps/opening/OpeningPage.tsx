@@ -7,18 +7,17 @@ import { client, take, type Schemas } from "../../shared/api/client";
 import { day, fromPercent, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
 import { useOpenings } from "./queries";
 import { Redemptions } from "./Redemptions";
 import { keyed, useOnce } from "../../shared/useOnce";
+import { Answer } from "../../shared/Answer";
 
 /** What is being opened, what could be, and what came by post. */
 export default function OpeningPage() {
   const openings = useOpenings();
-  if (openings.isPending) return <Quiet />;
-  if (openings.isError) return <Trouble error={openings.error} again={() => void openings.refetch()} />;
+  if (!openings.data) return <Answer of={openings} />;
   const { verdict, sessions, openable } = openings.data;
   return (
     <PageTitle title="Opening" verdict={verdict} crumbs={[{ name: "Opening" }]}>
@@ -40,10 +39,12 @@ export default function OpeningPage() {
           <Table label="Sessions">
             <thead>
               <tr>
-                <th>Begun</th>
-                <th>What</th>
-                <th>State</th>
-                <th className="figure">packs</th>
+                <th scope="col">Begun</th>
+                <th scope="col">What</th>
+                <th scope="col">State</th>
+                <th scope="col" className="figure">
+                  packs
+                </th>
               </tr>
             </thead>
             <tbody>

@@ -1,8 +1,8 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { client } from "../../shared/api/client";
+import type { Ahead, Opening } from "./entering";
 import { PullEntry } from "./PullEntry";
-import type { Opening } from "./queries";
 
 type Asked = { params: { query: { find: string } } };
 
@@ -10,41 +10,27 @@ const LINES = [
   { id: "base", name: "Base", print_run: null, is_base: true },
   { id: "drizzle", name: "Drizzle", print_run: 160, is_base: false },
 ];
-const CARDS = [
-  {
-    release: "r",
-    release_title: "R",
-    line: "base",
-    line_name: "Base",
-    number: "44",
-    subject: "Gull Point",
-    price: null,
-  },
-  {
-    release: "r",
-    release_title: "R",
-    line: "drizzle",
-    line_name: "Drizzle",
-    number: "44",
-    subject: "Gull Point",
-    price: null,
-  },
-];
+const card = (line: string, line_name: string, version: number) => ({
+  release: "r", release_title: "R", line, line_name, version, number: "44", subject: "Gull Point", price: null,
+}); // prettier-ignore
+const CARDS = [card("base", "Base", 1), card("drizzle", "Drizzle", 2)];
 
 function open() {
-  const data = { number: 7, current_pack: 3, lines: LINES } as unknown as Opening;
-  const log = vi.fn<(body: unknown) => Promise<Opening>>().mockResolvedValue(data);
-  const next = vi.fn();
+  const data = { number: 7, current_pack: 3, packs: 5, gone: 0, lines: LINES } as unknown as Opening;
+  const ahead = { pack: 3 } as Ahead;
+  const add = vi.fn();
+  const takeBack = vi.fn();
   render(
     <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
-      <PullEntry data={data} log={log} next={next} />
+      <PullEntry data={data} ahead={ahead} add={add} takeBack={takeBack} />
     </QueryClientProvider>,
   );
-  return { log, next, field: screen.getByLabelText("number or subject") };
+  return { add, takeBack, field: screen.getByLabelText("number or subject") };
 }
 
 describe("logging a card by a few keys", () => {
   beforeEach(() => {
+    sessionStorage.clear();
     vi.spyOn(client, "GET").mockImplementation(((_path: string, { params }: Asked) =>
       Promise.resolve({
         data: { cards: params.query.find === "44" ? CARDS : [] },
@@ -53,47 +39,59 @@ describe("logging a card by a few keys", () => {
   });
   afterEach(() => vi.restoreAllMocks());
 
-  it("logs what was typed even when Enter comes before the answer, and twice Enter once", async () => {
-    const { log, field } = open();
+  it("takes what was typed at once when Enter comes before the answer, and a second Enter is nothing", () => {
+    const { add, field } = open();
     fireEvent.change(field, { target: { value: "44" } });
     fireEvent.keyDown(field, { key: "Enter" });
+    expect(field).toHaveValue(""); // no answer was waited for
     fireEvent.keyDown(field, { key: "Enter" });
-    await waitFor(() => expect(field).toHaveValue(""));
-    expect(log).toHaveBeenCalledTimes(1);
-    expect(log.mock.calls[0]?.[0]).toMatchObject({
-      pack: 3,
-      line: "base",
-      number: "44",
-      serial: null,
-      count: 1,
-    });
+    expect(add).toHaveBeenCalledTimes(1);
+    expect(add).toHaveBeenCalledWith({ kind: "card", pack: 3, typed: "44", serial: "", flaw: "" });
   });
 
-  it("lets the arrows choose the line, asks for a serial of its print run, and keeps it with the card", async () => {
-    const { log, field } = open();
+  it("lets the arrows, a digit after the number or a tap choose the line", async () => {
+    const { add, field } = open();
     fireEvent.change(field, { target: { value: "44" } });
     await screen.findByText("44 Gull Point, Drizzle");
     fireEvent.keyDown(field, { key: "ArrowDown" });
-    const serial = await screen.findByLabelText("serial of 160");
+    const serial = screen.getByLabelText("serial");
     fireEvent.change(serial, { target: { value: "88/160" } });
     fireEvent.keyDown(serial, { key: "Enter" });
-    await waitFor(() => expect(log).toHaveBeenCalled());
-    expect(log.mock.calls[0]?.[0]).toMatchObject({ line: "drizzle", serial: "88/160" });
+    expect(add.mock.lastCall?.[0]).toMatchObject({ line: "drizzle", number: "44", serial: "88/160" });
+    fireEvent.change(field, { target: { value: "44 2" } });
+    fireEvent.keyDown(field, { key: "Enter" });
+    expect(add.mock.lastCall?.[0]).toMatchObject({ line: "drizzle", typed: "44" });
+    fireEvent.change(field, { target: { value: "44" } });
+    fireEvent.click(await screen.findByText("44 Gull Point, Base"));
+    expect(add.mock.lastCall?.[0]).toMatchObject({ line: "base", number: "44" });
   });
 
-  it("says what it does not find and keeps what was typed; a bracket turns the pack only in an empty field", async () => {
-    const { log, next, field } = open();
+  it("keeps its keys to an empty field, and none while a key is held down", async () => {
+    const { add, takeBack, field } = open();
     fireEvent.change(field, { target: { value: "nobody" } });
+    for (const key of ["]", " "]) fireEvent.keyDown(field, { key });
+    fireEvent.keyDown(field, { key: "z", ctrlKey: true });
+    expect(add).not.toHaveBeenCalled();
+    expect(takeBack).not.toHaveBeenCalled();
+    await waitFor(() => expect(screen.getByText("no card of this box is called so")).toBeVisible());
+    fireEvent.keyDown(field, { key: "Escape" });
+    fireEvent.keyDown(field, { key: "]", repeat: true });
+    fireEvent.keyDown(field, { key: " ", repeat: true });
+    expect(add).not.toHaveBeenCalled();
     fireEvent.keyDown(field, { key: "]" });
-    expect(next).not.toHaveBeenCalled();
-    fireEvent.keyDown(field, { key: "Enter" });
-    expect(await screen.findByRole("alert")).toHaveTextContent("no card of this box is called so");
-    expect(field).toHaveValue("nobody");
-    fireEvent.change(field, { target: { value: "" } });
-    fireEvent.keyDown(field, { key: "Enter" });
-    expect(screen.getByRole("alert")).toHaveTextContent("type a number");
-    fireEvent.keyDown(field, { key: "]" });
-    expect(next).toHaveBeenCalledTimes(1);
-    expect(log).not.toHaveBeenCalled();
+    fireEvent.keyDown(field, { key: " " });
+    fireEvent.keyDown(field, { key: "z", ctrlKey: true });
+    expect(add.mock.calls.map(([what]) => what)).toEqual([
+      { kind: "turn", pack: 4 },
+      { kind: "rest", pack: 3, next: 4 },
+    ]);
+    expect(takeBack).toHaveBeenCalledTimes(1);
+  });
+
+  it("takes a digit that is typed anywhere on the page", () => {
+    const { field } = open();
+    field.blur();
+    fireEvent.keyDown(document.body, { key: "4" });
+    expect(field).toHaveFocus();
   });
 });

@@ -29,14 +29,14 @@ export function Redemptions() {
         <Table label="Redemptions">
           <thead>
             <tr>
-              <th>Card</th>
-              <th>Code</th>
-              <th>To choose</th>
-              <th>Chosen</th>
-              <th>Posted</th>
-              <th>Due</th>
-              <th>Arrived</th>
-              <th />
+              <th scope="col">Card</th>
+              <th scope="col">Code</th>
+              <th scope="col">To choose</th>
+              <th scope="col">Chosen</th>
+              <th scope="col">Posted</th>
+              <th scope="col">Due</th>
+              <th scope="col">Arrived</th>
+              <th scope="col" aria-label="actions" />
             </tr>
           </thead>
           <tbody>
@@ -73,7 +73,7 @@ function Row({ row }: { row: Redemption }) {
   const drop = useAct(() => take(client.DELETE("/api/redemptions/{number}", { params })), {
     keys: ["redemptions"],
     text: `Taken back: ${row.name}.`,
-    undo: () => restore.mutate(undefined),
+    undo: () => restore.mutateAsync(undefined),
   });
   const cell = (
     name: "choices" | "chosen" | "posted_on" | "due_on",

@@ -10,13 +10,14 @@ import { faultAt } from "../../shared/faults";
 import { hits, percent } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Aside, Quiet } from "../../shared/states";
+import { Aside } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
 import { keyed, useOnce } from "../../shared/useOnce";
 import { ValueField } from "../../shared/ValueField";
 import { useOpenings } from "./queries";
 import { besideStated } from "./whisker";
+import { Answer } from "../../shared/Answer";
 
 /** Odds against results over all finished sessions of a format, and whether weight tells. */
 export default function ResultsPage() {
@@ -49,7 +50,8 @@ export default function ResultsPage() {
     fresh.set(name, value);
     setParams(fresh, { replace: true });
   };
-  if (shelf.isPending || sessions.isPending) return <Quiet />;
+  if (!shelf.data) return <Answer of={shelf} />;
+  if (!sessions.data) return <Answer of={sessions} />;
   return (
     <PageTitle
       title="Odds against results"
@@ -105,24 +107,36 @@ function Lines({ data }: { data: Schemas["ResultsOut"] }) {
       <Table label="Odds against results">
         <thead>
           <tr>
-            <th>Line</th>
-            <th className="figure">stated</th>
-            <th className="figure">came</th>
-            <th className="figure">expected</th>
-            <th className="figure">rate seen, 95 %</th>
+            <th scope="col">Line</th>
+            <th scope="col" className="figure">
+              stated
+            </th>
+            <th scope="col" className="figure">
+              came
+            </th>
+            <th scope="col" className="figure">
+              expected
+            </th>
+            <th scope="col" className="figure">
+              rate seen, 95 %
+            </th>
             <th aria-hidden>less and more than stated</th>
-            <th className="figure">by luck</th>
-            <th className="figure">corrected</th>
-            <th className="figure">your odds now</th>
+            <th scope="col" className="figure">
+              by luck
+            </th>
+            <th scope="col" className="figure">
+              corrected
+            </th>
+            <th scope="col" className="figure">
+              your odds now
+            </th>
           </tr>
         </thead>
         <tbody>
           {data.results.map((item) => (
             <tr key={item.line} data-row>
               <td>
-                <span tabIndex={0} data-cell>
-                  {item.name}
-                </span>
+                <span data-cell>{item.name}</span>
               </td>
               <td className="figure">{per(item.rate)}</td>
               <td className="figure">{item.observed}</td>
@@ -216,22 +230,32 @@ function Against({ release, format, others, second, choose }: AgainstProps) {
         <Table label="Two formats against each other">
           <thead>
             <tr>
-              <th>Line</th>
-              <th className="figure">here</th>
-              <th className="figure">there</th>
-              <th className="figure">per pack</th>
-              <th className="figure">by luck</th>
-              <th className="figure">per money paid</th>
-              <th className="figure">by luck</th>
+              <th scope="col">Line</th>
+              <th scope="col" className="figure">
+                here
+              </th>
+              <th scope="col" className="figure">
+                there
+              </th>
+              <th scope="col" className="figure">
+                per pack
+              </th>
+              <th scope="col" className="figure">
+                by luck
+              </th>
+              <th scope="col" className="figure">
+                per money paid
+              </th>
+              <th scope="col" className="figure">
+                by luck
+              </th>
             </tr>
           </thead>
           <tbody>
             {compared.data.lines.map((item) => (
               <tr key={item.line} data-row>
                 <td>
-                  <span tabIndex={0} data-cell>
-                    {item.name}
-                  </span>
+                  <span data-cell>{item.name}</span>
                 </td>
                 <td className="figure">{item.first_hits}</td>
                 <td className="figure">{item.second_hits}</td>
@@ -279,7 +303,7 @@ function Weights({ release, format }: { release: string; format: string }) {
   );
   const drop = useAct(
     (number: number) => take(client.DELETE("/api/weights/{number}", { params: { path: { number } } })),
-    { keys: ["weights"], text: "The weight was taken back.", undo: (number) => restore.mutate(number) },
+    { keys: ["weights"], text: "The weight was taken back.", undo: (number) => restore.mutateAsync(number) },
   );
   const last = weights.data?.weights[0];
   return (

@@ -1,43 +1,71 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import ButtonBase from "@mui/material/ButtonBase";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
+import { Answer } from "../../shared/Answer";
 import { Figures } from "../../shared/Figures";
 import { gain, hits, money, oneIn, percent } from "../../shared/format";
 import { Key } from "../../shared/Key";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Aside, Quiet, Trouble } from "../../shared/states";
+import { Aside } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { TwoColumns } from "../../shared/TwoColumns";
-import { useShortcut } from "../../shared/useShortcut";
+import { useKey } from "../../shared/keys/useKey";
 import { DivideAgain } from "./DivideAgain";
 import { HotBox } from "./HotBox";
 import { OffRecord } from "./OffRecord";
-import { PullEntry } from "./PullEntry";
-import { useOpening, useOpeningActs, type Opening } from "./queries";
+import { lookAhead, type Ahead, type Entered, type Opening, type Pending } from "./entering";
+import { PullEntry, restOf } from "./PullEntry";
+import { useOpening, useOpeningActs } from "./queries";
+import { useSending, type Sending } from "./sending";
 
 /** An opening, pack by pack: what came out, what is still in there, and the running account. */
 export default function SessionPage() {
-  const { number = "" } = useParams();
-  const opening = useOpening(Number(number));
-  const acts = useOpeningActs(Number(number));
-  const data = opening.data;
-  const running = data?.state === "running" || data?.state === "paused";
-  const next = () => data && running && void acts.turn(Math.min(data.current_pack + 1, data.packs), true);
-  useShortcut("mod+z", () => void (running && acts.undo()));
-  useShortcut("bracketright", next);
-  useShortcut(
-    "bracketleft",
-    () =>
-      void (data && running && data.current_pack > data.gone + 1 && acts.turn(data.current_pack - 1, false)),
-  );
-  if (opening.isPending) return <Quiet />;
-  if (opening.isError || !data) return <Trouble error={opening.error} again={() => void opening.refetch()} />;
+  const number = Number(useParams().number);
+  const opening = useOpening(number);
+  const acts = useOpeningActs(number);
+  const sending = useSending(number);
+  if (!opening.data) return <Answer of={opening} />;
+  return <Shown data={opening.data} acts={acts} sending={sending} />;
+}
+
+interface ShownProps {
+  data: Opening;
+  acts: ReturnType<typeof useOpeningActs>;
+  sending: Sending;
+}
+
+function Shown({ data, acts, sending }: ShownProps) {
+  const running = data.state === "running" || data.state === "paused";
+  const ahead = lookAhead(data, sending.entries);
+  const turn = (pack: number) => {
+    if (running && pack > data.gone && pack <= data.packs) sending.add({ kind: "turn", pack });
+  };
+  const rest = () => sending.add(restOf(data, ahead.pack));
+  const takeBack = () => {
+    const under = sending.entries.filter((entry) => entry.state !== "refused");
+    const last = under.findLast((entry) => entry.what.kind === "card" || entry.what.kind === "rest");
+    if (last && last === under.at(-1) && sending.drop(last.key)) return;
+    const gone = new Set(
+      under.flatMap((entry) => (entry.what.kind === "takeBack" ? [entry.what.of ?? entry.what.pull] : [])),
+    );
+    const waiting = under.findLast(
+      (entry) => (entry.what.kind === "card" || entry.what.kind === "rest") && !gone.has(entry.key),
+    );
+    if (waiting) return sending.add({ kind: "takeBack", of: waiting.key });
+    const pull = data.pulls.findLast((item) => !gone.has(item.number));
+    if (pull) sending.add({ kind: "takeBack", pull: pull.number });
+  };
+  useKey("mod+z", "take the last card back (in a session)", () => running && takeBack(), "Ctrl Z");
+  useKey("]", "the next pack (in a session)", () => turn(ahead.pack + 1));
+  useKey("[", "the pack before (in a session)", () => turn(ahead.pack - 1));
+  const full = ahead.pack >= data.packs && ahead.logged >= ahead.size;
   return (
     <PageTitle
       title={`Opening ${data.release_title}`}
@@ -47,7 +75,7 @@ export default function SessionPage() {
         { name: `${data.release_title}, ${data.format_name}` },
         {
           name: running
-            ? `pack ${data.current_pack} of ${data.packs}`
+            ? `pack ${ahead.pack} of ${data.packs}`
             : data.state === "done"
               ? "finished"
               : "taken back",
@@ -57,21 +85,25 @@ export default function SessionPage() {
       <TwoColumns
         main={
           <>
-            <PackStrip data={data} turn={(pack) => running && void acts.turn(pack, false)} />
+            <PackStrip data={data} ahead={ahead} turn={turn} />
             {running && (
               <>
-                <PullEntry data={data} log={acts.log} next={next} />
+                <PullEntry data={data} ahead={ahead} add={sending.add} takeBack={takeBack} />
+                <UnderWay sending={sending} />
                 <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, my: 1.5 }}>
-                  <Button
-                    variant="outlined"
-                    color="inherit"
-                    onClick={next}
-                    disabled={data.current_pack >= data.packs && data.pack_room === 0}
-                  >
-                    {data.current_pack >= data.packs ? "Rest is base" : "Rest is base, next pack"}&nbsp;&nbsp;
-                    <Key>]</Key>
+                  <Button variant="outlined" color="inherit" onClick={rest} disabled={full}>
+                    {ahead.logged === 0 ? "The whole pack is base" : "The rest of the pack is base"}
+                    &nbsp;&nbsp;
+                    <Key>Space</Key>
                   </Button>
-                  <Button color="inherit" onClick={() => void acts.undo()} disabled={!data.pulls.length}>
+                  <Button
+                    color="inherit"
+                    onClick={() => turn(ahead.pack + 1)}
+                    disabled={ahead.pack >= data.packs}
+                  >
+                    Next pack&nbsp;&nbsp;<Key>]</Key>
+                  </Button>
+                  <Button color="inherit" onClick={takeBack} disabled={!ahead.some}>
                     Take the last back&nbsp;&nbsp;<Key>Ctrl Z</Key>
                   </Button>
                   <Box sx={{ flex: 1 }} />
@@ -80,11 +112,11 @@ export default function SessionPage() {
                       Put it aside
                     </Button>
                   )}
-                  <Finish data={data} finish={acts.finish} />
+                  <Finish data={data} finish={acts.finish} waits={sending.entries.length > 0} />
                 </Box>
               </>
             )}
-            <Pulls data={data} running={running} takeBack={acts.takeBack} />
+            <Pulls data={data} running={running} ahead={ahead} add={sending.add} />
             {data.state === "done" && <DivideAgain data={data} />}
             {running && data.left_packs > 0 && <StillInside data={data} />}
             {running && <OffRecord data={data} log={acts.totals} />}
@@ -122,55 +154,104 @@ export default function SessionPage() {
   );
 }
 
-function PackStrip({ data, turn }: { data: Opening; turn: (pack: number) => void }) {
-  const byPack = new Map<number, { cards: number; hits: number }>();
-  const bases = new Set(data.lines.filter((line) => line.is_base).map((line) => line.id));
-  for (const pull of data.pulls) {
-    const found = byPack.get(pull.pack) ?? { cards: 0, hits: 0 };
-    found.cards += pull.count;
-    if (!bases.has(pull.line)) found.hits += pull.count;
-    byPack.set(pull.pack, found);
-  }
+/** What was entered and has no answer yet, if that takes long; and what was refused, with its words. */
+function UnderWay({ sending }: { sending: Sending }) {
+  const refused = sending.entries.filter((entry) => entry.state === "refused");
+  const waiting = sending.entries.length - refused.length;
   return (
-    <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.75, mb: 1.5 }}>
-      {Array.from({ length: data.packs }, (_, i) => i + 1).map((pack) => {
-        const found = byPack.get(pack);
-        const gone = pack <= data.gone;
-        const over = data.state === "done" || data.state === "undone";
-        const here = pack === data.current_pack && !over;
-        return (
-          <Button
-            key={pack}
-            color="inherit"
-            disabled={gone || over}
-            aria-current={here ? "step" : undefined}
-            aria-label={`${pack}: pack ${gone ? "gone before" : `with ${found?.cards ?? 0} logged, ${found?.hits ?? 0} hits`}`}
-            onClick={() => turn(pack)}
-            sx={{
-              minWidth: 38,
-              width: 38,
-              height: 50,
-              p: 0.5,
-              alignItems: "flex-start",
-              justifyContent: "flex-start",
-              fontSize: 12,
-              border: 1,
-              borderColor: here ? "tone.ink" : "divider",
-              bgcolor: here ? "tone.marker" : found || gone ? "divider" : "background.paper",
-              color: here ? "#1C2733" : "text.primary",
-              position: "relative",
-            }}
-          >
-            {pack}
-            <Box sx={{ position: "absolute", bottom: 5, left: 5, display: "flex", gap: "2px" }}>
-              {Array.from({ length: Math.min(found?.hits ?? 0, 4) }, (_, i) => (
-                <Box key={i} sx={{ width: 6, height: 10, bgcolor: "tone.gain" }} />
-              ))}
-            </Box>
+    <>
+      {sending.held > 0 && waiting > 0 && (
+        <Box role="status" sx={{ display: "flex", alignItems: "center", gap: 1, mt: 1, fontSize: 13 }}>
+          Tobbix does not answer. {waiting === 1 ? "One entry waits" : `${waiting} entries wait`}, kept here,
+          and will be sent again.
+          <Button color="inherit" variant="outlined" onClick={sending.hurry}>
+            Send now
           </Button>
-        );
-      })}
-    </Box>
+        </Box>
+      )}
+      {refused.map((entry) => (
+        <Box
+          key={entry.key}
+          role="alert"
+          sx={{ display: "flex", alignItems: "center", gap: 1, mt: 0.5, color: "error.main", fontSize: 13 }}
+        >
+          {entry.what.kind === "card" && <b>{entry.what.typed}</b>}
+          {entry.fault}
+          <Button color="inherit" sx={{ py: 0 }} onClick={() => void sending.drop(entry.key)}>
+            leave it
+          </Button>
+        </Box>
+      ))}
+    </>
+  );
+}
+
+function PackStrip({ data, ahead, turn }: { data: Opening; ahead: Ahead; turn: (pack: number) => void }) {
+  const over = data.state === "done" || data.state === "undone";
+  const perBox = Math.max(Math.round(data.packs / data.boxes), 1);
+  const first = Math.floor((ahead.pack - 1) / perBox) * perBox + 1;
+  const packs = Array.from({ length: Math.min(perBox, data.packs - first + 1) }, (_, i) => first + i);
+  return (
+    <>
+      {data.boxes > 1 && (
+        <Box sx={{ display: "flex", gap: 1, alignItems: "center", fontSize: 13, mb: 0.5 }}>
+          box {Math.ceil(ahead.pack / perBox)} of {data.boxes}
+          <Button color="inherit" disabled={first === 1} onClick={() => turn(first - 1)}>
+            the one before
+          </Button>
+          <Button color="inherit" disabled={first + perBox > data.packs} onClick={() => turn(first + perBox)}>
+            the next one
+          </Button>
+        </Box>
+      )}
+      <Box
+        sx={{
+          display: "grid",
+          gridTemplateColumns: `repeat(auto-fill, minmax(${packs.length > 16 ? 38 : 40}px, 1fr))`,
+          gap: "5px",
+          mb: 1.5,
+        }}
+      >
+        {packs.map((pack) => {
+          const found = ahead.byPack.get(pack);
+          const gone = pack <= data.gone;
+          const here = pack === ahead.pack && !over;
+          return (
+            <ButtonBase
+              key={pack}
+              disabled={gone || over}
+              tabIndex={here ? 0 : -1}
+              aria-current={here ? "step" : undefined}
+              aria-label={`${pack}: pack ${gone ? "gone before" : `with ${found?.cards ?? 0} logged, ${found?.hits ?? 0} hits`}`}
+              onClick={() => turn(pack)}
+              sx={{
+                height: 58,
+                p: "5px 6px",
+                display: "flex",
+                flexDirection: "column",
+                alignItems: "flex-start",
+                justifyContent: "space-between",
+                font: "inherit",
+                fontSize: 12,
+                fontWeight: here ? 700 : 400,
+                borderRadius: "2px",
+                border: 1,
+                borderColor: here || !(found || gone) ? "tone.ink" : "divider",
+                bgcolor: here ? "tone.marker" : found || gone ? "divider" : "background.paper",
+                color: here ? "tone.onMarker" : "text.primary",
+              }}
+            >
+              {pack}
+              <Box sx={{ display: "flex", gap: "2px", pb: "3px" }}>
+                {Array.from({ length: Math.min(found?.hits ?? 0, 4) }, (_, i) => (
+                  <Box key={i} sx={{ width: 8, height: 11, bgcolor: here ? "tone.onMarker" : "tone.gain" }} />
+                ))}
+              </Box>
+            </ButtonBase>
+          );
+        })}
+      </Box>
+    </>
   );
 }
 
@@ -183,9 +264,12 @@ function untouched(data: Opening): number {
 function Finish({
   data,
   finish,
+  waits,
 }: {
   data: Opening;
   finish: (stoppedHot: boolean, restIsBase: boolean) => Promise<void>;
+  /** What was entered is still on its way, or was refused: first that. */
+  waits: boolean;
 }) {
   const [asking, setAsking] = useState(false);
   const [hot, setHot] = useState(false);
@@ -194,7 +278,7 @@ function Finish({
   const packs = left === 1 ? "The pack" : `The ${left} packs`;
   if (!asking) {
     return (
-      <Button variant="contained" onClick={() => setAsking(true)}>
+      <Button variant="contained" disabled={waits} onClick={() => setAsking(true)}>
         Finish
       </Button>
     );
@@ -217,7 +301,7 @@ function Finish({
           <MenuItem value="base">were opened, base cards only</MenuItem>
         </TextField>
       )}
-      <Button variant="contained" onClick={() => void finish(hot, rest === "base")}>
+      <Button variant="contained" disabled={waits} onClick={() => void finish(hot, rest === "base")}>
         Move the cost to the cards
       </Button>
       <Button color="inherit" onClick={() => setAsking(false)}>
@@ -239,77 +323,98 @@ function Way({ name, go, what }: { name: string; go: () => Promise<void>; what: 
   );
 }
 
-function Pulls({
-  data,
-  running,
-  takeBack,
-}: {
+interface PullsProps {
   data: Opening;
   running: boolean;
-  takeBack: (pull: number) => Promise<void>;
-}) {
-  const shown = running ? data.pulls.filter((pull) => pull.pack === data.current_pack) : data.pulls;
-  const logged = shown.reduce((sum, pull) => sum + pull.count, 0);
+  ahead: Ahead;
+  add: (what: Entered) => void;
+}
+
+function Pulls({ data, running, ahead, add }: PullsProps) {
+  const shown = running ? ahead.pulls : data.pulls;
+  const logged = running ? ahead.logged : data.pulls.reduce((sum, pull) => sum + pull.count, 0);
   return (
     <Section
-      title={
-        running ? `Pack ${data.current_pack}` : data.state === "done" ? "What came out" : "What was logged"
-      }
-      point={running ? `${logged} of ${data.pack_cards} logged` : `${logged} cards`}
+      title={running ? `Pack ${ahead.pack}` : data.state === "done" ? "What came out" : "What was logged"}
+      point={running ? `${logged} of ${ahead.size} logged` : `${logged} cards`}
     >
-      {shown.length === 0 ? (
+      {running && logged === 0 ? (
         <Box sx={{ py: 1, color: "text.secondary" }}>Nothing of this pack is logged yet.</Box>
-      ) : null}
-      <Table label="Pulls">
-        <thead>
-          <tr>
-            {!running && <th className="figure">pack</th>}
-            <th>No.</th>
-            <th>Subject</th>
-            <th>Line</th>
-            <th>serial</th>
-            <th>flaw</th>
-            <th className="figure">about</th>
-            {running && <th />}
-          </tr>
-        </thead>
-        <tbody>
-          {[...shown].reverse().map((pull) => (
-            <tr key={pull.number} data-row>
-              {!running && <td className="figure">{pull.pack}</td>}
-              <td>
-                <span tabIndex={0} data-cell>
-                  {pull.card ?? ""}
-                </span>
-              </td>
-              <td>{pull.count > 1 ? `${pull.count} cards, ${pull.subject}` : pull.subject}</td>
-              <td>{pull.line_name}</td>
-              <td>{pull.serial ?? ""}</td>
-              <td>{pull.flaw ?? ""}</td>
-              <td className="figure">{money(pull.worth === null ? null : pull.worth * pull.count)}</td>
-              {running && (
-                <td className="figure">
-                  <Button
-                    color="inherit"
-                    data-cell
-                    aria-label={`Take back: ${pull.card ?? pull.line_name}`}
-                    onClick={() => void takeBack(pull.number)}
-                    sx={{ py: 0, minWidth: 0 }}
-                  >
-                    take back
-                  </Button>
-                </td>
+      ) : (
+        <Table label="Pulls">
+          <thead>
+            <tr>
+              {!running && (
+                <th scope="col" className="figure">
+                  pack
+                </th>
               )}
+              <th scope="col">No.</th>
+              <th scope="col">Subject</th>
+              <th scope="col">Line</th>
+              <th scope="col">serial</th>
+              <th scope="col">flaw</th>
+              <th scope="col" className="figure">
+                about
+              </th>
+              {running && <th scope="col" aria-label="take back" />}
             </tr>
-          ))}
-        </tbody>
-      </Table>
+          </thead>
+          <tbody>
+            {running &&
+              ahead.pending.toReversed().map((entry) => <Coming key={entry.key} data={data} entry={entry} />)}
+            {shown.toReversed().map((pull) => (
+              <tr key={pull.number} data-row>
+                {!running && <td className="figure">{pull.pack}</td>}
+                <td>
+                  <span data-cell>{pull.card ?? ""}</span>
+                </td>
+                <td>{pull.count > 1 ? `${pull.count} cards, ${pull.subject}` : pull.subject}</td>
+                <td>{pull.line_name}</td>
+                <td>{pull.serial ?? ""}</td>
+                <td>{pull.flaw ?? ""}</td>
+                <td className="figure">{money(pull.worth === null ? null : pull.worth * pull.count)}</td>
+                {running && (
+                  <td className="figure">
+                    <Button
+                      color="inherit"
+                      data-cell
+                      aria-label={`Take back: ${pull.card ?? pull.line_name}`}
+                      onClick={() => add({ kind: "takeBack", pull: pull.number })}
+                      sx={{ py: 0, minWidth: 0 }}
+                    >
+                      take back
+                    </Button>
+                  </td>
+                )}
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      )}
       {data.state === "done" && (
         <Box sx={{ mt: 1 }}>
           <Link to={`/stock?session=${data.number}`}>What each card carries, in stock</Link>
         </Box>
       )}
     </Section>
+  );
+}
+
+/** What was entered and is on its way. */
+function Coming({ data, entry }: { data: Opening; entry: Pending }) {
+  const what = entry.what;
+  const line = what.kind === "card" ? data.lines.find((item) => item.id === what.line) : undefined;
+  return (
+    <Box component="tr" data-row sx={{ color: "text.secondary" }}>
+      <td>{what.kind === "card" ? (what.number ?? what.typed) : ""}</td>
+      <td>{what.kind === "card" ? (what.subject ?? "…") : "the rest is base"}</td>
+      <td>{line?.name ?? ""}</td>
+      <td>{what.kind === "card" ? what.serial : ""}</td>
+      <td>{what.kind === "card" ? what.flaw : ""}</td>
+      <td />
+      <td className="figure">on its way</td>
+    </Box>
   );
 }
 
@@ -324,19 +429,23 @@ function StillInside({ data }: { data: Opening }) {
       <Table label="Still in there">
         <thead>
           <tr>
-            <th>Line</th>
-            <th className="figure">expected</th>
-            <th className="figure">a pack</th>
-            <th className="figure">about</th>
+            <th scope="col">Line</th>
+            <th scope="col" className="figure">
+              expected
+            </th>
+            <th scope="col" className="figure">
+              a pack
+            </th>
+            <th scope="col" className="figure">
+              about
+            </th>
           </tr>
         </thead>
         <tbody>
           {data.left.map((item) => (
             <tr key={item.line} data-row>
               <td>
-                <span tabIndex={0} data-cell>
-                  {item.name}
-                </span>
+                <span data-cell>{item.name}</span>
               </td>
               <td className="figure">{hits(item.hits)}</td>
               <td className="figure">{oneIn(data.left_packs / item.hits, "packs")}</td>

@@ -3,8 +3,7 @@ import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { askAnew } from "../../shared/api/forget";
 import { keyed } from "../../shared/useOnce";
 import { useNotice } from "../../shared/notices";
-
-export type Opening = Schemas["OpeningOut"];
+import type { Opening } from "./entering";
 
 export function useOpenings() {
   return useQuery({ queryKey: ["sessions"], queryFn: () => take(client.GET("/api/sessions")) });
@@ -21,8 +20,10 @@ export function useOpening(number: number) {
 export function foundCards(number: number, find: string) {
   return queryOptions({
     queryKey: ["session-cards", number, find],
-    queryFn: () =>
-      take(client.GET("/api/sessions/{number}/cards", { params: { path: { number }, query: { find } } })),
+    queryFn: ({ signal }) =>
+      take(
+        client.GET("/api/sessions/{number}/cards", { params: { path: { number }, query: { find } }, signal }),
+      ),
     staleTime: 60_000,
   });
 }
@@ -47,39 +48,9 @@ export function useOpeningActs(number: number) {
     }
   };
   return {
-    log: async (body: Schemas["PullIn"]) => {
-      try {
-        return await keep(
-          take(
-            client.POST("/api/sessions/{number}/pulls", {
-              params: { path },
-              body,
-              ...keyed(crypto.randomUUID()),
-            }),
-          ),
-        );
-      } catch (error) {
-        void askAnew(queries, ["sessions"]); // another window may be further
-        throw error;
-      }
-    },
     totals: (body: Schemas["TotalsIn"], key: string) =>
       keep(take(client.POST("/api/sessions/{number}/totals", { params: { path }, body, ...keyed(key) }))),
-    undo: () => loudly(take(client.DELETE("/api/sessions/{number}/pulls", { params: { path } }))),
-    turn: (pack: number, restIsBase: boolean) =>
-      loudly(
-        take(
-          client.POST("/api/sessions/{number}/pack", {
-            params: { path },
-            body: { pack, rest_is_base: restIsBase },
-          }),
-        ),
-      ),
     pause: () => loudly(take(client.POST("/api/sessions/{number}/pause", { params: { path } }))),
-    takeBack: (pull: number) =>
-      loudly(
-        take(client.DELETE("/api/sessions/{number}/pulls/{pull}", { params: { path: { number, pull } } })),
-      ),
     drop: () => loudly(take(client.DELETE("/api/sessions/{number}", { params: { path } })), ["sessions"]),
     goOn: () => loudly(take(client.POST("/api/sessions/{number}/go-on", { params: { path } })), ["sessions"]),
     reopen: () =>

@@ -7,11 +7,11 @@ import { faultOf } from "../../shared/api/client";
 import { asPercent, fromPercent, money } from "../../shared/format";
 import { EditableCell } from "../../shared/EditableCell";
 import { Section } from "../../shared/Section";
-import { Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { useWays } from "../../shared/ways";
 import { NetCalculator } from "./NetCalculator";
 import { parseBrackets, toBody, toId, useRemoveWay, useSaveWay, writeBrackets, type Way } from "./ways";
+import { Answer } from "../../shared/Answer";
 
 const EMPTY: Omit<Way, "id" | "name" | "example_net"> = {
   version: 0,
@@ -57,8 +57,7 @@ export function Ways() {
   const ways = useWays();
   const [name, setName] = useState("");
   const save = useSaveWay();
-  if (ways.isPending) return <Quiet />;
-  if (ways.isError) return <Trouble error={ways.error} again={() => void ways.refetch()} />;
+  if (!ways.data) return <Answer of={ways} />;
   const add = () =>
     name.trim() &&
     save.mutate({ id: toId(name), body: { ...EMPTY, name: name.trim() } }, { onSuccess: () => setName("") });
@@ -99,9 +98,9 @@ function WaysTable({ ways }: { ways: Way[] }) {
     <Table label="Ways of selling">
       <thead>
         <tr>
-          <th />
+          <th scope="col" aria-label="actions" />
           {ways.map((way) => (
-            <th key={way.id} className="figure">
+            <th scope="col" key={way.id} className="figure">
               <b>{way.name}</b>
               <br />
               10.00 leaves {money(way.example_net)}

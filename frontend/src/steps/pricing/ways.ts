@@ -39,10 +39,7 @@ export function useRemoveWay() {
       forget();
       say({
         text: `${way.name} was taken out.`,
-        action: {
-          name: "Undo",
-          run: () => save.mutate({ id: way.id, body: { ...toBody(way), version: 0 } }),
-        },
+        undo: () => save.mutateAsync({ id: way.id, body: { ...toBody(way), version: 0 } }),
       });
     },
     onError: (error) => say({ text: inWords(error), isError: true }),

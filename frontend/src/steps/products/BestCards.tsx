@@ -29,15 +29,27 @@ export function BestCards({
       <Table label="Cards that carry the value">
         <thead>
           <tr>
-            <th>No.</th>
-            <th>Subject, to chase it</th>
-            <th>Line</th>
-            <th className="figure">comes</th>
-            <th className="figure">price, {answer.currency}</th>
-            {isNet && <th className="figure">worth</th>}
-            <th className="figure">carries</th>
-            <th className="figure">share</th>
-            <th>wanted</th>
+            <th scope="col">No.</th>
+            <th scope="col">Subject, to chase it</th>
+            <th scope="col">Line</th>
+            <th scope="col" className="figure">
+              comes
+            </th>
+            <th scope="col" className="figure">
+              price, {answer.currency}
+            </th>
+            {isNet && (
+              <th scope="col" className="figure">
+                worth
+              </th>
+            )}
+            <th scope="col" className="figure">
+              carries
+            </th>
+            <th scope="col" className="figure">
+              share
+            </th>
+            <th scope="col">wanted</th>
           </tr>
         </thead>
         <tbody>

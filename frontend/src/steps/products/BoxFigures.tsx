@@ -46,10 +46,10 @@ export function BoxFigures({ answer, children }: { answer: Schemas["AnswerOut"];
         >
           <thead>
             <tr>
-              <th />
-              <th>loss</th>
-              <th>most</th>
-              <th>a pack</th>
+              <th scope="col" aria-label="actions" />
+              <th scope="col">loss</th>
+              <th scope="col">most</th>
+              <th scope="col">a pack</th>
             </tr>
           </thead>
           <tbody>

@@ -8,7 +8,6 @@ import type { Schemas } from "../../shared/api/client";
 import { count, day, money } from "../../shared/format";
 import { Key } from "../../shared/Key";
 import { PageTitle } from "../../shared/PageTitle";
-import { Quiet, Trouble } from "../../shared/states";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { BasisChoice } from "./BasisChoice";
 import { BestCards } from "./BestCards";
@@ -20,7 +19,8 @@ import { PlanTabs } from "./PlanTabs";
 import { readView } from "./view";
 import { useAnswer, useCorrections, useRelease, type Asked } from "./queries";
 import { UnitChoice } from "./UnitChoice";
-import { useShortcut } from "../../shared/useShortcut";
+import { useKey } from "../../shared/keys/useKey";
+import { Answer } from "../../shared/Answer";
 
 /** What a box is worth: the answer, the picture, the working. */
 export default function BoxPage() {
@@ -50,15 +50,13 @@ export default function BoxPage() {
     if (asked.price === null || asked.unit === "pack") return;
     void corrections.priceFormat(format, asked.price.toFixed(2)).then(back, () => undefined);
   };
-  useShortcut("p", (event) => {
+  useKey("p", "the price handle: arrows move it, Enter keeps it, Esc puts it back", (event) => {
     event.preventDefault();
     document.getElementById("price-handle")?.focus();
   });
-  useShortcut("mod+z", () => void corrections.undo());
 
-  if (answer.isPending || detail.isPending) return <Quiet />;
-  if (answer.isError) return <Trouble error={answer.error} again={() => void answer.refetch()} />;
-  if (detail.isError) return <Trouble error={detail.error} again={() => void detail.refetch()} />;
+  if (!answer.data) return <Answer of={answer} />;
+  if (!detail.data) return <Answer of={detail} />;
   const data = answer.data;
   const per = data.boxes;
   const unit = data.unit === "pack" ? "a pack" : per === 1 ? "a box" : `${per} boxes`;

@@ -10,7 +10,6 @@ import { count, money, percent } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Plot } from "../../shared/Plot";
 import { Section } from "../../shared/Section";
-import { Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { ValueField } from "../../shared/ValueField";
@@ -19,6 +18,7 @@ import { PlanTabs } from "./PlanTabs";
 import { readView } from "./view";
 import { useChase, useRelease } from "./queries";
 import { parseTargets, writeTargets, type Target } from "./targets";
+import { Answer } from "../../shared/Answer";
 
 /** What it takes to pull one card, any of a few, or any of a line. */
 export default function ChasePage() {
@@ -28,8 +28,7 @@ export default function ChasePage() {
   const view = readView(params);
   const detail = useRelease(release);
   const chase = useChase(release, format, targets, view);
-  if (detail.isPending) return <Quiet />;
-  if (detail.isError) return <Trouble error={detail.error} again={() => void detail.refetch()} />;
+  if (!detail.data) return <Answer of={detail} />;
   const found = detail.data.release.formats.find((item) => item.id === format);
   const crumbs = [
     { name: "Products", to: "/products" },
@@ -144,19 +143,23 @@ function Working({ data }: { data: Schemas["ChaseOut"] }) {
         <Table label="Packs and boxes by chance">
           <thead>
             <tr>
-              <th>Chance of at least one</th>
-              <th className="figure">packs</th>
-              <th className="figure">boxes</th>
-              <th className="figure">boxes cost, {data.currency}</th>
+              <th scope="col">Chance of at least one</th>
+              <th scope="col" className="figure">
+                packs
+              </th>
+              <th scope="col" className="figure">
+                boxes
+              </th>
+              <th scope="col" className="figure">
+                boxes cost, {data.currency}
+              </th>
             </tr>
           </thead>
           <tbody>
             {data.needed.map((need) => (
               <tr key={need.chance} data-row>
                 <td>
-                  <span tabIndex={0} data-cell>
-                    {percent(need.chance)}
-                  </span>
+                  <span data-cell>{percent(need.chance)}</span>
                 </td>
                 <td className="figure">{need.packs === null ? "over ten million" : count(need.packs)}</td>
                 <td className="figure">{need.boxes === null ? "over ten million" : count(need.boxes)}</td>

@@ -2,11 +2,10 @@ import Box from "@mui/material/Box";
 import ButtonBase from "@mui/material/ButtonBase";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
-import { DataGrid, type GridColDef, type GridSortModel } from "@mui/x-data-grid";
-import { faultOf, type Schemas } from "../../shared/api/client";
+import { Answer } from "../../shared/Answer";
+import type { Schemas } from "../../shared/api/client";
+import { DataTable, type Column } from "../../shared/DataTable";
 import { count, day, money } from "../../shared/format";
-import { styleNonce } from "../../shared/nonce";
-import { useNotice } from "../../shared/notices";
 import { useArrowKeys } from "../../shared/useArrowKeys";
 import { useCards, type CardsAsked, type Corrections } from "./queries";
 
@@ -19,7 +18,7 @@ interface Props {
 /** The cards of a line with their prices: found, sorted and paged by the server, priced in place. */
 export default function Checklist({ release, lines, corrections }: Props) {
   const [line, setLine] = useState(lines[0]?.id ?? "");
-  const arrows = useArrowKeys();
+  const keys = useArrowKeys<HTMLDivElement>();
   const chosen = lines.find((item) => item.id === line) ?? lines[0];
   if (!chosen) return null;
   return (
@@ -30,7 +29,7 @@ export default function Checklist({ release, lines, corrections }: Props) {
         gap: 3,
       }}
     >
-      <Box role="tablist" aria-label="Lines" aria-orientation="vertical" onKeyDown={arrows}>
+      <Box role="tablist" aria-label="Lines" aria-orientation="vertical" {...keys}>
         {lines.map((item) => (
           <Box key={item.id} data-row>
             <ButtonBase
@@ -73,26 +72,41 @@ const SOURCES: Record<NonNullable<Schemas["CardOut"]["source"]>, string> = {
   line: "its line",
 };
 
-const COLUMNS = (currency: string, follows: boolean): GridColDef<Schemas["CardOut"]>[] => [
-  { field: "number", headerName: "No.", width: 90 },
-  { field: "subject", headerName: "Subject", flex: 1, minWidth: 160 },
-  { field: "weight", headerName: "printed", width: 90, align: "right", headerAlign: "right" },
+type Card = Schemas["CardOut"];
+
+const COLUMNS = (
+  currency: string,
+  follows: boolean,
+  line: string,
+  price: (card: Card, text: string) => Promise<unknown>,
+): Column<Card>[] => [
+  { key: "number", name: "No.", sort: "number", cell: (card) => card.number },
+  { key: "subject", name: "Subject", sort: "subject", cell: (card) => card.subject },
   {
-    field: "price",
-    headerName: `price, ${currency}`,
-    width: 180,
-    align: "right",
-    headerAlign: "right",
-    editable: true,
-    valueGetter: (value: string | null, card) => (follows && !card.own ? "follows" : (value ?? "")),
-    renderCell: ({ row }) => (follows && !row.own ? `${money(row.price)} follows` : money(row.price)),
+    key: "weight",
+    name: "printed",
+    kind: "figure",
+    sort: "weight",
+    cell: (card) => String(card.weight ?? ""),
   },
   {
-    field: "day",
-    headerName: "said",
-    width: 170,
-    sortable: false,
-    renderCell: ({ row }) => (row.day && row.source ? `${SOURCES[row.source]}, ${day(row.day)}` : ""),
+    key: "price",
+    name: `price, ${currency}`,
+    kind: "figure",
+    sort: "price",
+    cell: (card) => money(card.price),
+    edit: {
+      label: (card) => `Price of ${card.number} of ${line}`,
+      value: (card) => (follows && !card.own ? "follows" : (card.price ?? "")),
+      shown: (card) => (follows && !card.own ? `${money(card.price)} follows` : money(card.price)),
+      save: price,
+    },
+  },
+  {
+    key: "day",
+    name: "said",
+    kind: "day",
+    cell: (card) => (card.day && card.source ? `${SOURCES[card.source]}, ${day(card.day)}` : ""),
   },
 ];
 
@@ -113,16 +127,6 @@ function Cards({
     count: 25,
   });
   const cards = useCards(release.id, line.id, asked);
-  const say = useNotice();
-  const sort = (model: GridSortModel) => {
-    const by = model[0];
-    setAsked({
-      ...asked,
-      sort: (by?.field ?? "checklist") as CardsAsked["sort"],
-      descending: by?.sort === "desc",
-      start: 0,
-    });
-  };
   const follows = line.cards_of !== null;
   return (
     <Box>
@@ -140,48 +144,32 @@ function Cards({
             : "Enter edits a price; empty is unknown. What is typed stays until you type release."}
         </span>
       </Box>
-      <DataGrid
-        nonce={styleNonce()}
-        aria-label={`Cards of ${line.name}`}
-        density="compact"
-        autoHeight
-        rows={cards.data?.cards ?? []}
-        rowCount={cards.data?.total ?? 0}
-        columns={COLUMNS(release.currency, follows)}
-        getRowId={(card) => card.number}
-        loading={cards.isFetching}
-        paginationMode="server"
-        sortingMode="server"
-        disableColumnFilter
-        disableColumnMenu
-        disableRowSelectionOnClick
-        pageSizeOptions={[25, 50, 100]}
-        paginationModel={{ page: Math.floor(asked.start / asked.count), pageSize: asked.count }}
-        onPaginationModelChange={({ page, pageSize }) =>
-          setAsked({ ...asked, start: page * pageSize, count: pageSize })
-        }
-        onSortModelChange={sort}
-        processRowUpdate={async (fresh, old) => {
-          const typed = String(fresh.price ?? "").trim();
-          if (typed === (follows && !old.own ? "follows" : (old.price ?? ""))) return old;
-          await corrections.priceCard(line.id, old.number, typed);
-          const amount = typed === "" || typed === "follows" || typed === "unknown" ? null : typed;
-          return { ...old, price: amount, own: typed !== "follows" };
-        }}
-        onProcessRowUpdateError={(error) => say({ text: faultOf(error), isError: true })}
-        localeText={{ noRowsLabel: asked.find ? "No card like that" : "No cards are listed" }}
-        sx={{
-          border: 0,
-          borderRadius: 0,
-          "--DataGrid-rowBorderColor": "var(--mui-palette-divider)",
-          "& .MuiDataGrid-columnHeaderTitle": { fontSize: 12, fontWeight: 400, color: "text.secondary" },
-          "& .MuiDataGrid-cell:focus, & .MuiDataGrid-columnHeader:focus": {
-            outline: "2px solid",
-            outlineColor: "var(--mui-palette-tone-ink)",
-            outlineOffset: -2,
-          },
-        }}
-      />
+      {!cards.data ? (
+        <Answer of={cards} />
+      ) : (
+        <DataTable
+          label={`Cards of ${line.name}`}
+          rows={cards.data.cards}
+          columns={COLUMNS(release.currency, follows, line.name, (card, text) =>
+            corrections.priceCard(line.id, card.number, text.trim()),
+          )}
+          keyOf={(card) => card.number}
+          sorting={{
+            by: asked.sort,
+            descending: asked.descending,
+            set: (sort, descending) =>
+              setAsked({ ...asked, sort: sort as CardsAsked["sort"], descending, start: 0 }),
+          }}
+          paging={{
+            start: asked.start,
+            take: asked.count,
+            total: cards.data.total,
+            more: asked.start + asked.count < cards.data.total,
+            set: (start) => setAsked({ ...asked, start }),
+          }}
+          empty={asked.find ? "No card like that." : "No cards are listed."}
+        />
+      )}
     </Box>
   );
 }

@@ -9,7 +9,7 @@ import { Figures } from "../../shared/Figures";
 import { asPercent, fromPercent, gain, hits, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Aside, Quiet, Trouble } from "../../shared/states";
+import { Aside } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { useAddress } from "../../shared/useAddress";
@@ -19,6 +19,7 @@ import { PlanTabs } from "./PlanTabs";
 import { useChoice, useWant, type SealedAsked } from "./planning";
 import { readView } from "./view";
 import { useRelease } from "./queries";
+import { Answer } from "../../shared/Answer";
 
 type Choice = Schemas["ChoiceOut"];
 
@@ -47,10 +48,7 @@ export default function ChoicePage() {
     }),
   );
   const choice = useChoice(release, format, readView(params), asked);
-  if (choice.isPending) return <Quiet />;
-  if (choice.isError && !choice.data) {
-    return <Trouble error={choice.error} again={() => void choice.refetch()} />;
-  }
+  if (!choice.data) return <Answer of={choice} />;
   const data = choice.data;
   const set = (name: string, value: number | null) =>
     change({ [name]: value === null ? null : String(value) });
@@ -204,10 +202,14 @@ function Wanted({ release, data }: { release: string; data: Choice }) {
       <Table label="Wanted cards">
         <thead>
           <tr>
-            <th>Card</th>
-            <th className="figure">in a box</th>
-            <th className="figure">costs</th>
-            <th />
+            <th scope="col">Card</th>
+            <th scope="col" className="figure">
+              in a box
+            </th>
+            <th scope="col" className="figure">
+              costs
+            </th>
+            <th scope="col" aria-label="actions" />
           </tr>
         </thead>
         <tbody>

@@ -5,13 +5,14 @@ import type { Schemas } from "../../shared/api/client";
 import { age, day, hits, money, percent } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Aside, Quiet, Trouble } from "../../shared/states";
+import { Aside } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { ValueField } from "../../shared/ValueField";
 import { BasisChoice } from "./BasisChoice";
 import { ReleaseTabs } from "./PlanTabs";
 import { useComparison } from "./planning";
 import { readView } from "./view";
+import { Answer } from "../../shared/Answer";
 
 type Facts = Schemas["FormatFactsOut"];
 
@@ -21,10 +22,7 @@ export default function ComparisonPage() {
   const [params, setParams] = useSearchParams();
   const rare = Number(params.get("rare")) || 50;
   const comparison = useComparison(release, readView(params), rare);
-  if (comparison.isPending) return <Quiet />;
-  if (comparison.isError) {
-    return <Trouble error={comparison.error} again={() => void comparison.refetch()} />;
-  }
+  if (!comparison.data) return <Answer of={comparison} />;
   const data = comparison.data;
   const setRare = (text: string) => {
     const fresh = new URLSearchParams(params);
@@ -142,9 +140,9 @@ function SideBySide({ release, formats }: { release: string; formats: Facts[] })
     <Table label="Formats side by side">
       <thead>
         <tr>
-          <th />
+          <th scope="col" aria-label="actions" />
           {formats.map((item) => (
-            <th key={item.format.id} className="figure">
+            <th scope="col" key={item.format.id} className="figure">
               <Link to={`/products/${release}/${item.format.id}`}>{item.format.name}</Link>
               <br />
               {item.format.contents}
@@ -156,9 +154,7 @@ function SideBySide({ release, formats }: { release: string; formats: Facts[] })
         {rows.map(([name, show]) => (
           <tr key={name} data-row>
             <td>
-              <span tabIndex={0} data-cell>
-                {name}
-              </span>
+              <span data-cell>{name}</span>
             </td>
             {formats.map((item) => (
               <td key={item.format.id} className="figure">

@@ -18,21 +18,23 @@ export function FormatRows({ release, savePrice, saveUsable }: Props) {
     <Table label={`Formats of ${release.title}`}>
       <thead>
         <tr>
-          <th style={{ width: "30%" }}>Format</th>
-          <th className="figure" style={{ width: "9%" }}>
+          <th scope="col" style={{ width: "30%" }}>
+            Format
+          </th>
+          <th scope="col" className="figure" style={{ width: "9%" }}>
             price, {release.currency}
           </th>
-          <th>from bad to good, ▾ price</th>
-          <th className="figure" style={{ width: "9%" }}>
+          <th scope="col">from bad to good, ▾ price</th>
+          <th scope="col" className="figure" style={{ width: "9%" }}>
             middle
           </th>
-          <th className="figure" style={{ width: "9%" }}>
+          <th scope="col" className="figure" style={{ width: "9%" }}>
             average
           </th>
-          <th className="figure" style={{ width: "14%" }}>
+          <th scope="col" className="figure" style={{ width: "14%" }}>
             chance of a loss
           </th>
-          <th className="figure" style={{ width: "9%" }}>
+          <th scope="col" className="figure" style={{ width: "9%" }}>
             most to pay
           </th>
         </tr>

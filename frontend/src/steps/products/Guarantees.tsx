@@ -1,7 +1,6 @@
 import Box from "@mui/material/Box";
 import type { Schemas } from "../../shared/api/client";
 import { EditableCell } from "../../shared/EditableCell";
-import { useArrowKeys } from "../../shared/useArrowKeys";
 import type { Corrections } from "./queries";
 
 interface Props {
@@ -12,10 +11,9 @@ interface Props {
 
 /** Hits that every box or case holds, from one of several lines; a split that is not known (?) can be assumed here. */
 export function Guarantees({ release, guarantees, setGuarantee }: Props) {
-  const arrows = useArrowKeys();
   const name = (format: string) => release.formats.find((item) => item.id === format)?.name ?? format;
   return guarantees.map((guarantee) => (
-    <Box key={guarantee.number} data-row onKeyDown={arrows} sx={{ mt: 1 }}>
+    <Box key={guarantee.number} sx={{ mt: 1 }}>
       Guaranteed in the {name(guarantee.format)}:{" "}
       <EditableCell
         value={guarantee.text}

@@ -169,10 +169,12 @@ function Findings({ problem, confirm }: { problem: Problem; confirm: (answer: Pa
       <Table label="What was found">
         <thead>
           <tr>
-            <th>Sheet</th>
-            <th className="figure">row</th>
-            <th>Field</th>
-            <th>What is wrong</th>
+            <th scope="col">Sheet</th>
+            <th scope="col" className="figure">
+              row
+            </th>
+            <th scope="col">Field</th>
+            <th scope="col">What is wrong</th>
           </tr>
         </thead>
         <tbody>
@@ -182,9 +184,7 @@ function Findings({ problem, confirm }: { problem: Problem; confirm: (answer: Pa
               <td className="figure">{fault.row ?? ""}</td>
               <td>{fault.field}</td>
               <td>
-                <span tabIndex={0} data-cell>
-                  {fault.message}
-                </span>
+                <span data-cell>{fault.message}</span>
               </td>
             </tr>
           ))}

@@ -29,13 +29,23 @@ export function LineShares({ answer, lines, corrections }: Props) {
       <Table label="Value by line">
         <thead>
           <tr>
-            <th>Line</th>
-            <th>odds</th>
-            {isNet && <th className="figure">sells</th>}
-            <th className="figure">hits, {unit}</th>
-            <th className="figure">value, {answer.currency}</th>
-            <th />
-            <th className="figure">share</th>
+            <th scope="col">Line</th>
+            <th scope="col">odds</th>
+            {isNet && (
+              <th scope="col" className="figure">
+                sells
+              </th>
+            )}
+            <th scope="col" className="figure">
+              hits, {unit}
+            </th>
+            <th scope="col" className="figure">
+              value, {answer.currency}
+            </th>
+            <th scope="col" aria-label="actions" />
+            <th scope="col" className="figure">
+              share
+            </th>
           </tr>
         </thead>
         <tbody>

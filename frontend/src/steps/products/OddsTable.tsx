@@ -16,9 +16,11 @@ export function OddsTable({ release, lines, setOdds }: Props) {
     <Table label="Odds by line and format">
       <thead>
         <tr>
-          <th>Line</th>
+          <th scope="col">Line</th>
           {release.formats.map((format) => (
-            <th key={format.id}>{format.name}</th>
+            <th scope="col" key={format.id}>
+              {format.name}
+            </th>
           ))}
         </tr>
       </thead>

@@ -4,13 +4,14 @@ import { faultOf, type Schemas } from "../../shared/api/client";
 import { roughly } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Aside, Quiet, Trouble } from "../../shared/states";
+import { Aside, Quiet } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { useAddress } from "../../shared/useAddress";
 import { ValueField } from "../../shared/ValueField";
 import { ReleaseTabs } from "./PlanTabs";
 import { useProduction } from "./planning";
 import { useRelease } from "./queries";
+import { Answer } from "../../shared/Answer";
 
 /** How many packs, boxes, cases and cards exist, told from numbered lines and their odds. */
 export default function ProductionPage() {
@@ -20,8 +21,7 @@ export default function ProductionPage() {
   const shares = params.get("shares") ?? "";
   const production = useProduction(release, shares);
   const plain = useProduction(release, "");
-  if (detail.isPending) return <Quiet />;
-  if (detail.isError) return <Trouble error={detail.error} again={() => void detail.refetch()} />;
+  if (!detail.data) return <Answer of={detail} />;
   const formats = detail.data.release.formats;
   const data = production.data ?? plain.data;
   const given = readShares(shares);
@@ -89,18 +89,24 @@ function Working({ data }: { data: Schemas["ProductionOut"] }) {
         <Table label="Estimates by line">
           <thead>
             <tr>
-              <th>Line</th>
-              <th className="figure">cards</th>
-              <th className="figure">copies in all</th>
-              <th className="figure">packs made</th>
-              <th style={{ width: "34%" }} />
+              <th scope="col">Line</th>
+              <th scope="col" className="figure">
+                cards
+              </th>
+              <th scope="col" className="figure">
+                copies in all
+              </th>
+              <th scope="col" className="figure">
+                packs made
+              </th>
+              <th scope="col" style={{ width: "34%" }} />
             </tr>
           </thead>
           <tbody>
             {data.estimates.map((item) => (
               <tr key={item.line} data-row>
                 <td>
-                  <span tabIndex={0} data-cell>
+                  <span data-cell>
                     {item.name} /{item.print_run}
                   </span>
                 </td>
@@ -129,13 +135,25 @@ function Working({ data }: { data: Schemas["ProductionOut"] }) {
         <Table label="Made of each format">
           <thead>
             <tr>
-              <th>Format</th>
-              <th className="figure">lines that tell</th>
-              <th className="figure">packs</th>
-              <th className="figure">from</th>
-              <th className="figure">to</th>
-              <th className="figure">boxes</th>
-              <th className="figure">cases</th>
+              <th scope="col">Format</th>
+              <th scope="col" className="figure">
+                lines that tell
+              </th>
+              <th scope="col" className="figure">
+                packs
+              </th>
+              <th scope="col" className="figure">
+                from
+              </th>
+              <th scope="col" className="figure">
+                to
+              </th>
+              <th scope="col" className="figure">
+                boxes
+              </th>
+              <th scope="col" className="figure">
+                cases
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -159,12 +177,20 @@ function Working({ data }: { data: Schemas["ProductionOut"] }) {
         <Table label="Copies of unnumbered cards">
           <thead>
             <tr>
-              <th>Line</th>
-              <th className="figure">each card</th>
-              <th className="figure">from</th>
-              <th className="figure">to</th>
-              <th className="figure">rarest card</th>
-              <th>not counted</th>
+              <th scope="col">Line</th>
+              <th scope="col" className="figure">
+                each card
+              </th>
+              <th scope="col" className="figure">
+                from
+              </th>
+              <th scope="col" className="figure">
+                to
+              </th>
+              <th scope="col" className="figure">
+                rarest card
+              </th>
+              <th scope="col">not counted</th>
             </tr>
           </thead>
           <tbody>

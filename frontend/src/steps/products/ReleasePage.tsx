@@ -3,16 +3,16 @@ import Button from "@mui/material/Button";
 import { lazy, Suspense } from "react";
 import { useNavigate, useParams } from "react-router";
 import { age, day } from "../../shared/format";
-import { Key } from "../../shared/Key";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Quiet, Trouble } from "../../shared/states";
+import { Quiet } from "../../shared/states";
 import { FormatRows } from "./FormatRows";
 import { Guarantees } from "./Guarantees";
 import { OddsTable } from "./OddsTable";
 import { ReleaseTabs } from "./PlanTabs";
 import { useCorrections, useRelease, useRemoval } from "./queries";
-import { useShortcut } from "../../shared/useShortcut";
+import { useKey } from "../../shared/keys/useKey";
+import { Answer } from "../../shared/Answer";
 
 const Checklist = lazy(() => import("./Checklist"));
 
@@ -22,11 +22,13 @@ export default function ReleasePage() {
   const detail = useRelease(id);
   const corrections = useCorrections(id);
   const navigate = useNavigate();
-  const removal = useRemoval(id, () => void navigate("/products"));
-  useShortcut("mod+z", () => void corrections.undo());
-  useShortcut("i", () => void navigate("/products/-/import"));
-  if (detail.isPending) return <Quiet />;
-  if (detail.isError) return <Trouble error={detail.error} again={() => void detail.refetch()} />;
+  const removal = useRemoval(
+    id,
+    detail.data?.release.title ?? "The release",
+    () => void navigate("/products"),
+  );
+  useKey("i", "import a product sheet", () => void navigate("/products/-/import"));
+  if (!detail.data) return <Answer of={detail} />;
   const { release, lines, guarantees, verdict, last_change } = detail.data;
   return (
     <PageTitle
@@ -46,8 +48,8 @@ export default function ReleasePage() {
           Export as CSV
         </Button>
         {last_change && (
-          <Button color="inherit" onClick={() => void corrections.undo()}>
-            Undo: {last_change}&nbsp;&nbsp;<Key>Ctrl Z</Key>
+          <Button color="inherit" onClick={() => void corrections.undoLast()}>
+            Take back: {last_change}
           </Button>
         )}
         <Box sx={{ flex: 1 }} />

@@ -12,12 +12,12 @@ import { count } from "../../shared/format";
 import { NameCard } from "../../shared/NameCard";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
 import { ValueField } from "../../shared/ValueField";
 import { ReleaseTabs } from "./PlanTabs";
 import { useRelease } from "./queries";
+import { Answer } from "../../shared/Answer";
 
 type Description = Schemas["DescriptionOut"];
 
@@ -33,9 +33,8 @@ export default function SeenPage() {
     queryKey: ["description", id],
     queryFn: () => take(client.GET("/api/releases/{release}/description", { params: { path } })),
   });
-  if (seen.isPending || known.isPending) return <Quiet />;
-  if (seen.isError) return <Trouble error={seen.error} again={() => void seen.refetch()} />;
-  if (known.isError) return <Trouble error={known.error} again={() => void known.refetch()} />;
+  if (!seen.data) return <Answer of={seen} />;
+  if (!known.data) return <Answer of={known} />;
   const data = seen.data;
   const cards = data.cards.length === 1 ? "1 card" : `${count(data.cards.length)} cards`;
   return (
@@ -117,19 +116,17 @@ function Cards({ data }: { data: Schemas["StubDetailOut"] }) {
         <Table label="Cards as they were seen">
           <thead>
             <tr>
-              <th>Line</th>
-              <th>number</th>
-              <th>Whom it shows</th>
-              <th>variant</th>
+              <th scope="col">Line</th>
+              <th scope="col">number</th>
+              <th scope="col">Whom it shows</th>
+              <th scope="col">variant</th>
             </tr>
           </thead>
           <tbody>
             {data.cards.map((card) => (
               <tr key={`${card.line} ${card.number} ${card.variant}`} data-row>
                 <td>
-                  <span tabIndex={0} data-cell>
-                    {card.line}
-                  </span>
+                  <span data-cell>{card.line}</span>
                 </td>
                 <td>{card.number}</td>
                 <td>{card.subject}</td>
@@ -253,8 +250,8 @@ function Measures({ release, known }: { release: string; known: Description }) {
         <Table label="Sizes of the lines">
           <thead>
             <tr>
-              <th>Line</th>
-              <th>its cards</th>
+              <th scope="col">Line</th>
+              <th scope="col">its cards</th>
             </tr>
           </thead>
           <tbody>
@@ -280,8 +277,8 @@ function Measures({ release, known }: { release: string; known: Description }) {
         <Table label="What else the formats hold">
           <thead>
             <tr>
-              <th>Format</th>
-              <th>beside its cards</th>
+              <th scope="col">Format</th>
+              <th scope="col">beside its cards</th>
             </tr>
           </thead>
           <tbody>

@@ -12,7 +12,7 @@ import { PageTitle } from "../../shared/PageTitle";
 import { Plot } from "../../shared/Plot";
 import { Progress } from "../../shared/Progress";
 import { Section } from "../../shared/Section";
-import { Aside, Quiet, Trouble } from "../../shared/states";
+import { Aside, Quiet } from "../../shared/states";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { ValueField } from "../../shared/ValueField";
 import { BasisChoice } from "./BasisChoice";
@@ -20,6 +20,7 @@ import { PlanTabs } from "./PlanTabs";
 import { useSet, useSimulation } from "./planning";
 import { readView, type View } from "./view";
 import { useRelease } from "./queries";
+import { Answer } from "../../shared/Answer";
 
 /** What it takes to complete a set from packs: all of a line, or the rainbow of one card. */
 export default function SetPage() {
@@ -33,8 +34,7 @@ export default function SetPage() {
   };
   const detail = useRelease(release);
   const set = useSet(release, format, view, asked);
-  if (detail.isPending) return <Quiet />;
-  if (detail.isError) return <Trouble error={detail.error} again={() => void detail.refetch()} />;
+  if (!detail.data) return <Answer of={detail} />;
   const lines = detail.data.lines;
   const choose = (change: Partial<typeof asked>) => {
     const next = { ...asked, ...change };

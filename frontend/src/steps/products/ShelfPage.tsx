@@ -5,18 +5,17 @@ import { age, count, day } from "../../shared/format";
 import { Key } from "../../shared/Key";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Quiet, Trouble } from "../../shared/states";
 import { FormatRows } from "./FormatRows";
 import { useDemoReleases, useShelf, useStubs } from "./queries";
-import { useShortcut } from "../../shared/useShortcut";
+import { useKey } from "../../shared/keys/useKey";
+import { Answer } from "../../shared/Answer";
 
 /** All releases: value against price at a glance. */
 export default function ShelfPage() {
   const shelf = useShelf();
   const navigate = useNavigate();
-  useShortcut("i", () => void navigate("/products/-/import"));
-  if (shelf.isPending) return <Quiet />;
-  if (shelf.isError) return <Trouble error={shelf.error} again={() => void shelf.refetch()} />;
+  useKey("i", "import a product sheet", () => void navigate("/products/-/import"));
+  if (!shelf.data) return <Answer of={shelf} />;
   const now = new Date();
   return (
     <PageTitle title="Products" verdict={shelf.data.verdict} crumbs={[{ name: "Products" }]}>

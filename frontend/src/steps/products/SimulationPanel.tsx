@@ -130,9 +130,13 @@ function BoxesResult({ result, currency }: { result: Boxes; currency: string }) 
     <Table label="Simulated boxes beside the exact answer">
       <thead>
         <tr>
-          <th>{count(result.boxes)} boxes</th>
-          <th className="figure">simulated, {currency}</th>
-          <th className="figure">exact, cards at random</th>
+          <th scope="col">{count(result.boxes)} boxes</th>
+          <th scope="col" className="figure">
+            simulated, {currency}
+          </th>
+          <th scope="col" className="figure">
+            exact, cards at random
+          </th>
         </tr>
       </thead>
       <tbody>
@@ -171,10 +175,16 @@ function WorldsResult({ result, currency }: { result: Worlds; currency: string }
     <Table label="How far the answers may be off">
       <thead>
         <tr>
-          <th>Over {count(result.worlds)} worlds of prices</th>
-          <th className="figure">1 in 20 under</th>
-          <th className="figure">middle</th>
-          <th className="figure">1 in 20 over</th>
+          <th scope="col">Over {count(result.worlds)} worlds of prices</th>
+          <th scope="col" className="figure">
+            1 in 20 under
+          </th>
+          <th scope="col" className="figure">
+            middle
+          </th>
+          <th scope="col" className="figure">
+            1 in 20 over
+          </th>
         </tr>
       </thead>
       <tbody>

@@ -9,7 +9,7 @@ import { money, percent } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Plot } from "../../shared/Plot";
 import { Section } from "../../shared/Section";
-import { Aside, Quiet, Trouble } from "../../shared/states";
+import { Aside } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { BasisChoice } from "./BasisChoice";
@@ -17,6 +17,7 @@ import { PlanTabs } from "./PlanTabs";
 import { useSureness } from "./planning";
 import { readView } from "./view";
 import { SimulationPanel } from "./SimulationPanel";
+import { Answer } from "../../shared/Answer";
 
 /** How sure a loss is: by pack, box, three boxes and case; as the market moves; because prices are uncertain. */
 export default function SurenessPage() {
@@ -26,8 +27,7 @@ export default function SurenessPage() {
   const view = readView(params);
   const sure = useSureness(release, format, view, Number.isFinite(price) ? price : null);
   const [factor, setFactor] = useState(0.5);
-  if (sure.isPending) return <Quiet />;
-  if (sure.isError) return <Trouble error={sure.error} again={() => void sure.refetch()} />;
+  if (!sure.data) return <Answer of={sure} />;
   const data = sure.data;
   return (
     <PageTitle
@@ -122,20 +122,24 @@ function Holdings({ data }: { data: Schemas["SurenessOut"] }) {
       <Table label="Chance of a loss by holding">
         <thead>
           <tr>
-            <th>Opened</th>
-            <th className="figure">costs, {data.currency}</th>
-            <th className="figure">holds on average</th>
-            <th className="figure">chance of a loss</th>
-            <th style={{ width: "30%" }} />
+            <th scope="col">Opened</th>
+            <th scope="col" className="figure">
+              costs, {data.currency}
+            </th>
+            <th scope="col" className="figure">
+              holds on average
+            </th>
+            <th scope="col" className="figure">
+              chance of a loss
+            </th>
+            <th scope="col" style={{ width: "30%" }} />
           </tr>
         </thead>
         <tbody>
           {data.holdings.map((item) => (
             <tr key={item.name} data-row>
               <td>
-                <span tabIndex={0} data-cell>
-                  {item.name}
-                </span>
+                <span data-cell>{item.name}</span>
               </td>
               <td className="figure">{money(item.outlay)}</td>
               <td className="figure">{money(item.mean)}</td>

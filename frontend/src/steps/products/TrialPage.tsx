@@ -6,13 +6,14 @@ import { EditableCell } from "../../shared/EditableCell";
 import { gain, hits, money, percent } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Aside, Quiet, Trouble } from "../../shared/states";
+import { Aside } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { BasisChoice } from "./BasisChoice";
 import { PlanTabs } from "./PlanTabs";
 import { useTrial, useTrialActs } from "./planning";
 import { readView } from "./view";
 import { useRelease } from "./queries";
+import { Answer } from "../../shared/Answer";
 
 type Trial = Schemas["TrialOut"];
 type Add = ReturnType<typeof useTrialActs>["add"];
@@ -24,9 +25,8 @@ export default function TrialPage() {
   const trial = useTrial(release, format, readView(params));
   const acts = useTrialActs(release, trial.data?.version ?? 0);
   const detail = useRelease(release);
-  if (trial.isPending || detail.isPending) return <Quiet />;
-  if (trial.isError) return <Trouble error={trial.error} again={() => void trial.refetch()} />;
-  if (detail.isError) return <Trouble error={detail.error} again={() => void detail.refetch()} />;
+  if (!trial.data) return <Answer of={trial} />;
+  if (!detail.data) return <Answer of={detail} />;
   const data = trial.data;
   return (
     <PageTitle
@@ -81,10 +81,16 @@ function Compared({ data, add }: { data: Trial; add: Add }) {
       <Table label="The scratch copy beside the sheet">
         <thead>
           <tr>
-            <th />
-            <th className="figure">the sheet</th>
-            <th className="figure">tried</th>
-            <th className="figure">change</th>
+            <th scope="col" aria-label="actions" />
+            <th scope="col" className="figure">
+              the sheet
+            </th>
+            <th scope="col" className="figure">
+              tried
+            </th>
+            <th scope="col" className="figure">
+              change
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -143,13 +149,23 @@ function Lines({ data, lines, add }: { data: Trial; lines: Schemas["LineOut"][];
       <Table label="Trials by line">
         <thead>
           <tr>
-            <th>Line</th>
-            <th>odds, tried</th>
-            <th className="figure">prices times</th>
-            <th className="figure">hits</th>
-            <th className="figure">value, the sheet</th>
-            <th className="figure">value, tried</th>
-            <th className="figure">change</th>
+            <th scope="col">Line</th>
+            <th scope="col">odds, tried</th>
+            <th scope="col" className="figure">
+              prices times
+            </th>
+            <th scope="col" className="figure">
+              hits
+            </th>
+            <th scope="col" className="figure">
+              value, the sheet
+            </th>
+            <th scope="col" className="figure">
+              value, tried
+            </th>
+            <th scope="col" className="figure">
+              change
+            </th>
           </tr>
         </thead>
         <tbody>

@@ -103,20 +103,24 @@ export function useWanted(release: string) {
 export function useWant(release: string) {
   const queries = useQueryClient();
   const say = useNotice();
-  const want = useMutation({
-    mutationFn: (body: Schemas["WantedIn"]) =>
-      take(client.PUT("/api/releases/{release}/wanted", { params: { path: { release } }, body })),
+  const send = (body: Schemas["WantedIn"]) =>
+    take(client.PUT("/api/releases/{release}/wanted", { params: { path: { release } }, body }));
+  return useMutation({
+    mutationFn: send,
     onSuccess: (found, { line, number, wanted }) => {
       queries.setQueryData(["wanted", release], found);
       void askAnew(queries, ["answer"], true);
       say({
-        text: wanted ? "On your list of wanted cards." : "No longer wanted.",
-        action: { name: "Undo", run: () => want.mutate({ line, number, wanted: !wanted }) },
+        text: wanted ? `${number} is on your list of wanted cards.` : `${number} is no longer wanted.`,
+        undo: async () => {
+          const back = await send({ line, number, wanted: !wanted });
+          queries.setQueryData(["wanted", release], back);
+          await askAnew(queries, ["answer"], true);
+        },
       });
     },
     onError: (error) => say({ text: inWords(error), isError: true }),
   });
-  return want;
 }
 
 export function useAssumptions(release: string) {
@@ -131,18 +135,20 @@ export function useAssume(release: string) {
   const queries = useQueryClient();
   const forget = useForget();
   const say = useNotice();
-  const assume = async (body: Schemas["AssumptionIn"], before = "") => {
+  const send = async (body: Schemas["AssumptionIn"]) => {
     const found = await take(
       client.PUT("/api/releases/{release}/assumptions", { params: { path: { release } }, body }),
     );
     queries.setQueryData(["assumptions", release], found);
-    say({
-      text: body.text ? "Assumed; it is named wherever it counts." : "No longer assumed.",
-      action: { name: "Undo", run: () => void assume({ ...body, text: before }, body.text) },
-    });
     void forget();
   };
-  return assume;
+  return async (body: Schemas["AssumptionIn"], before = "") => {
+    await send(body);
+    say({
+      text: body.text ? "Assumed; it is named wherever it counts." : "No longer assumed.",
+      undo: () => send({ ...body, text: before }),
+    });
+  };
 }
 
 export function useTrial(release: string, format: string, view: View) {

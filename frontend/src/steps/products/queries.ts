@@ -106,20 +106,23 @@ export function useCorrections(release: string) {
   const say = useNotice();
   const navigate = useNavigate();
 
-  const undo = useCallback(async () => {
-    try {
-      const done = await take(client.POST("/api/releases/{release}/undo", { params: { path: { release } } }));
-      say({ text: `Undone: ${done.undone}.` });
-      if (done.gone) void navigate("/products"); // there is no sheet any more
-    } catch (error) {
-      say({ text: inWords(error), isError: true });
-    }
-    void forget();
-  }, [release, forget, navigate, say]);
+  /** Takes a certain change back, or the last one whichever it is; says what it was. */
+  const undo = useCallback(
+    async (change?: number) => {
+      try {
+        const params = { path: { release }, query: change === undefined ? {} : { change } };
+        const done = await take(client.POST("/api/releases/{release}/undo", { params }));
+        if (done.gone) void navigate("/products"); // there is no sheet any more
+        return done.undone;
+      } finally {
+        void forget();
+      }
+    },
+    [release, forget, navigate],
+  );
 
   const correct = async (
     send: (revision: number) => Promise<Schemas["RevisionOut"]>,
-    what: string,
     counts: "revision" | "price_revision" = "revision",
   ) => {
     const key = ["release", release];
@@ -130,9 +133,11 @@ export function useCorrections(release: string) {
     try {
       const done = await send(Math.max(detail?.release[counts] ?? 1, ...answered));
       if (detail) {
-        queries.setQueryData(key, { ...detail, release: { ...detail.release, ...done } });
+        const { revision, price_revision } = done;
+        queries.setQueryData(key, { ...detail, release: { ...detail.release, revision, price_revision } });
       }
-      say({ text: what, action: { name: "Undo", run: () => void undo() } });
+      const { change } = done;
+      if (change !== null) say({ text: `${done.what}.`, undo: () => undo(change) });
     } catch (error) {
       if (!(error instanceof ProblemError && error.problem.status === 409)) throw error;
       await forget(); // changed in another window: show that state beside the refusal
@@ -142,7 +147,13 @@ export function useCorrections(release: string) {
   };
 
   return {
-    undo,
+    undoLast: async () => {
+      try {
+        say({ text: `Taken back: ${await undo()}.` });
+      } catch (error) {
+        say({ text: inWords(error), isError: true });
+      }
+    },
     priceCard: (line: string, number: string, price: string) =>
       correct(
         (revision) =>
@@ -152,7 +163,6 @@ export function useCorrections(release: string) {
               body: { number, price, price_revision: revision },
             }),
           ),
-        `Price of ${number} kept.`,
         "price_revision",
       ),
     priceFormat: (format: string, price: string) =>
@@ -164,41 +174,34 @@ export function useCorrections(release: string) {
               body: { price, price_revision: revision },
             }),
           ),
-        "Today’s price kept.",
         "price_revision",
       ),
     setUsable: (format: string, usable: string) =>
-      correct(
-        (revision) =>
-          take(
-            client.PUT("/api/releases/{release}/formats/{format}/usable", {
-              params: { path: { release, format } },
-              body: { usable, revision },
-            }),
-          ),
-        "Usable packs kept.",
+      correct((revision) =>
+        take(
+          client.PUT("/api/releases/{release}/formats/{format}/usable", {
+            params: { path: { release, format } },
+            body: { usable, revision },
+          }),
+        ),
       ),
     setGuarantee: (number: number, guarantee: string) =>
-      correct(
-        (revision) =>
-          take(
-            client.PUT("/api/releases/{release}/guarantees/{number}", {
-              params: { path: { release, number } },
-              body: { guarantee, revision },
-            }),
-          ),
-        "Guarantee kept.",
+      correct((revision) =>
+        take(
+          client.PUT("/api/releases/{release}/guarantees/{number}", {
+            params: { path: { release, number } },
+            body: { guarantee, revision },
+          }),
+        ),
       ),
     setOdds: (line: string, format: string, pack: string | null, odds: string) =>
-      correct(
-        (revision) =>
-          take(
-            client.PUT("/api/releases/{release}/lines/{line}/odds", {
-              params: { path: { release, line } },
-              body: { format, pack, odds, revision },
-            }),
-          ),
-        "Odds kept.",
+      correct((revision) =>
+        take(
+          client.PUT("/api/releases/{release}/lines/{line}/odds", {
+            params: { path: { release, line } },
+            body: { format, pack, odds, revision },
+          }),
+        ),
       ),
   };
 }
@@ -206,7 +209,7 @@ export function useCorrections(release: string) {
 export type Corrections = ReturnType<typeof useCorrections>;
 
 /** Put a release out of sight, with a way back. */
-export function useRemoval(release: string, after: () => void) {
+export function useRemoval(release: string, title: string, after: () => void) {
   const forget = useForget();
   const say = useNotice();
   const path = { params: { path: { release } } };
@@ -215,11 +218,13 @@ export function useRemoval(release: string, after: () => void) {
     onSuccess: async () => {
       after();
       await forget();
-      const bringBack = async () => {
-        await take(client.POST("/api/releases/{release}/restore", path));
-        await forget();
-      };
-      say({ text: "Removed from Products.", action: { name: "Undo", run: () => void bringBack() } });
+      say({
+        text: `${title} was removed from Products.`,
+        undo: async () => {
+          await take(client.POST("/api/releases/{release}/restore", path));
+          await forget();
+        },
+      });
     },
     onError: (error) => say({ text: inWords(error), isError: true }),
   });

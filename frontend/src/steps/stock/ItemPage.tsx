@@ -15,7 +15,7 @@ import { Figures } from "../../shared/Figures";
 import { count, day, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Aside, Quiet, Trouble } from "../../shared/states";
+import { Aside } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { TakeBack } from "../../shared/TakeBack";
 import { TwoColumns } from "../../shared/TwoColumns";
@@ -23,6 +23,7 @@ import { useAct } from "../../shared/useAct";
 import { useFormats } from "../../shared/useFormats";
 import { ValueField } from "../../shared/ValueField";
 import { useCorrection } from "./correcting";
+import { Answer } from "../../shared/Answer";
 
 type Detail = Schemas["ItemDetailOut"];
 
@@ -33,8 +34,7 @@ export default function ItemPage() {
     queryKey: ["items", "one", number],
     queryFn: () => take(client.GET("/api/items/{number}", { params: { path: { number: Number(number) } } })),
   });
-  if (item.isPending) return <Quiet />;
-  if (item.isError) return <Trouble error={item.error} again={() => void item.refetch()} />;
+  if (!item.data) return <Answer of={item} />;
   const data = item.data;
   return (
     <PageTitle
@@ -62,20 +62,20 @@ function History({ data }: { data: Detail }) {
       <Table label="History of the item">
         <thead>
           <tr>
-            <th>Day</th>
-            <th>What</th>
-            <th>state</th>
-            <th className="figure">carries</th>
-            <th />
+            <th scope="col">Day</th>
+            <th scope="col">What</th>
+            <th scope="col">state</th>
+            <th scope="col" className="figure">
+              carries
+            </th>
+            <th scope="col" aria-label="actions" />
           </tr>
         </thead>
         <tbody>
           {data.history.map((event, at) => (
             <tr key={at} data-row>
               <td className="day">
-                <span tabIndex={0} data-cell>
-                  {day(event.day)}
-                </span>
+                <span data-cell>{day(event.day)}</span>
               </td>
               <td>{event.text}</td>
               <td>{event.state.replaceAll("_", " ")}</td>

@@ -10,13 +10,13 @@ import { EditableCell } from "../../shared/EditableCell";
 import { count, day, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Quiet, Trouble } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { useAddress } from "../../shared/useAddress";
 import { ValueField } from "../../shared/ValueField";
 import { BringIn } from "./BringIn";
 import { useCorrection } from "./correcting";
 import { SavedFilters } from "./SavedFilters";
+import { Answer } from "../../shared/Answer";
 
 type Item = Schemas["ItemOut"];
 const TAKE = 50;
@@ -56,8 +56,7 @@ export default function StockPage() {
   const sums = summed.data;
   const isOld = items.isPlaceholderData || summed.isPlaceholderData; // another filter is still on its way
   const set = (change: Record<string, string>) => setAddress({ start: null, ...change });
-  if (items.isPending) return <Quiet />;
-  if (items.isError) return <Trouble error={items.error} again={() => void items.refetch()} />;
+  if (!items.data) return <Answer of={items} />;
   const data = items.data;
   const start = Number(params.get("start") ?? 0);
   const filtered = new URLSearchParams(params);
@@ -133,15 +132,21 @@ export default function StockPage() {
           <Table label="Items">
             <thead>
               <tr>
-                <th>{head("name", "what")}</th>
-                <th className="figure">{head("count", "count")}</th>
-                <th>state</th>
-                <th>condition</th>
-                <th>{head("place", "place")}</th>
-                <th className="figure">{head("basis", "cost")}</th>
-                <th className="figure">{head("value", "about worth")}</th>
-                <th>{head("acquired_on", "since")}</th>
-                <th>for sale</th>
+                <th scope="col">{head("name", "what")}</th>
+                <th scope="col" className="figure">
+                  {head("count", "count")}
+                </th>
+                <th scope="col">state</th>
+                <th scope="col">condition</th>
+                <th scope="col">{head("place", "place")}</th>
+                <th scope="col" className="figure">
+                  {head("basis", "cost")}
+                </th>
+                <th scope="col" className="figure">
+                  {head("value", "about worth")}
+                </th>
+                <th scope="col">{head("acquired_on", "since")}</th>
+                <th scope="col">for sale</th>
               </tr>
             </thead>
             <tbody>

@@ -1,36 +1,40 @@
+import Box from "@mui/material/Box";
+import Checkbox from "@mui/material/Checkbox";
 import Dialog from "@mui/material/Dialog";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
-import Box from "@mui/material/Box";
-import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
+import { useHotkeysContext } from "react-hotkeys-hook";
 import { Key } from "../shared/Key";
-import { useSingleKeys } from "../shared/useShortcut";
+import { useSingleKeys } from "../shared/keys/useKey";
 
-const KEYS: readonly (readonly [string, string])[] = [
-  ["0", "the desk"],
-  ["1 2 3 4 8", "products, buying, opening, stock, books"],
-  ["N", "record a purchase (in buying)"],
-  ["]", "the rest of the pack is base, next pack (in a session)"],
-  ["I", "import a product sheet (in products)"],
-  ["P", "the price handle (at a box): arrows move it, Enter keeps it, Esc puts it back"],
-  ["Ctrl Z", "take the last change of a release back"],
+/** Keys that the browser or a control itself answers, everywhere. */
+const ALWAYS: readonly (readonly [string, string])[] = [
   ["↑ ↓ ← →", "move through a table"],
   ["Enter", "open or edit what is focused; Esc leaves it as it was"],
-  ["?", "these keys"],
 ];
 
-export function Shortcuts({ open, close }: { open: boolean; close: () => void }) {
+/** The keys of the page that stands, as they are registered, then those that always work. */
+export function Keys({ open, close }: { open: boolean; close: () => void }) {
   const [single, setSingle] = useSingleKeys();
+  const { hotkeys } = useHotkeysContext();
+  const shown = new Map<string, string>();
+  for (const key of hotkeys) {
+    const name: unknown = key.metadata?.shown;
+    if (key.description && typeof name === "string") shown.set(name, key.description);
+  }
+  for (const [key, what] of ALWAYS) shown.set(key, what);
   return (
-    <Dialog open={open} onClose={close} maxWidth="sm" fullWidth>
-      <DialogTitle sx={{ fontWeight: 700, fontSize: 14 }}>Keys</DialogTitle>
+    <Dialog open={open} onClose={close} maxWidth="sm" fullWidth aria-labelledby="keys-title">
+      <DialogTitle id="keys-title" variant="h2">
+        Keys
+      </DialogTitle>
       <DialogContent>
         <Box
           component="dl"
           sx={{ display: "grid", gridTemplateColumns: "auto 1fr", gap: 1.25, m: 0, "& dd": { m: 0 } }}
         >
-          {KEYS.map(([key, what]) => [
+          {[...shown].map(([key, what]) => [
             <dt key={key}>
               <Key>{key}</Key>
             </dt>,

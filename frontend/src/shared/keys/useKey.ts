@@ -1,0 +1,84 @@
+import { useSyncExternalStore } from "react";
+import { useHotkeys } from "react-hotkeys-hook";
+import { entriesAreTaken } from "./entries";
+
+const STORED = "tobbix-single-keys";
+const CHANGED = "tobbix-single-keys-changed";
+
+function singleKeysOn(): boolean {
+  return localStorage.getItem(STORED) !== "off";
+}
+
+function subscribe(notify: () => void): () => void {
+  const events = [CHANGED, "storage"];
+  events.forEach((name) => window.addEventListener(name, notify));
+  return () => events.forEach((name) => window.removeEventListener(name, notify));
+}
+
+/** Whether single keys act as shortcuts, and the switch for it: speech input may press them by mistake. */
+export function useSingleKeys(): [boolean, (on: boolean) => void] {
+  const on = useSyncExternalStore(subscribe, singleKeysOn);
+  const set = (wanted: boolean) => {
+    localStorage.setItem(STORED, wanted ? "on" : "off");
+    window.dispatchEvent(new Event(CHANGED));
+  };
+  return [on, set];
+}
+
+/** Whether something lies over the page and asks for an answer: a dialog, a menu, an open choice. */
+export function isAsking(): boolean {
+  return document.querySelector('.MuiModal-root:not(.MuiModal-hidden), [aria-modal="true"]') !== null;
+}
+
+/**
+ * Whether a key belongs to something else than the page's keys: it is held down, a dialog is open, a word is being
+ * composed, a cell of a grid would begin to be edited, or a digit is pressed where cards are entered by number.
+ */
+export function belongsElsewhere(event: KeyboardEvent): boolean {
+  if (event.repeat || event.isComposing || event.defaultPrevented || isAsking()) return true;
+  // AltGr is Ctrl and Alt on some systems: what it makes is a character like any
+  const commands = (event.ctrlKey || event.metaKey) && !event.getModifierState("AltGraph");
+  if (commands) return false;
+  if (/^\d$/.test(event.key) && entriesAreTaken()) return true;
+  return (
+    !singleKeysOn() || (event.target instanceof Element && event.target.closest('[role="grid"]') !== null)
+  );
+}
+
+/** What a key does, in the words of the help; several keys may be one entry of it. */
+export interface KeyHelp {
+  shown: string;
+  what: string;
+}
+
+/**
+ * A key of a page, by the character that it makes, wherever it lies on the keyboard; "mod+z" is Ctrl or Cmd. It works
+ * where nothing is being typed, on a slider too. What is registered is what the help shows, so long as the page stands.
+ */
+export function useKey(
+  keys: string | readonly string[],
+  what: string,
+  act: (event: KeyboardEvent) => void,
+  shown?: string,
+): void {
+  const all = typeof keys === "string" ? [keys] : keys;
+  const isCharacter = all.every((key) => key.length === 1);
+  useHotkeys(all, act, {
+    useKey: true,
+    ignoreModifiers: isCharacter, // "?" needs Shift on one keyboard and none on another
+    enableOnFormTags: ["slider"],
+    ignoreEventWhen: (event) =>
+      belongsElsewhere(event) ||
+      (isCharacter && (event.ctrlKey || event.metaKey) && !event.getModifierState("AltGraph")),
+    delimiter: "\n", // a comma is a key as well
+    splitKey: isCharacter ? "\r" : "+",
+    sequenceSplitKey: "\t",
+    description: what,
+    metadata: { shown: shown ?? all.map(showKey).join(" ") },
+  });
+}
+
+function showKey(key: string): string {
+  if (key.startsWith("mod+")) return `Ctrl ${key.slice(4).toUpperCase()}`;
+  return key.toUpperCase();
+}

@@ -1,0 +1,61 @@
+import { expect, test } from "vitest";
+import { lookAhead, readTyped, type Entered, type Opening, type Pending } from "./entering";
+
+let turn = 0;
+const entry = (what: Entered, state: Pending["state"] = "waiting"): Pending => ({
+  key: String((turn += 1)),
+  what,
+  state,
+  sent: 0,
+});
+const card = (pack: number, typed: string, line?: string): Entered => ({
+  kind: "card",
+  pack,
+  typed,
+  serial: "",
+  flaw: "",
+  ...(line ? { line } : {}),
+});
+const pull = (number: number, pack: number, line: string, count = 1) => ({
+  number, pack, line, count, line_name: line, card: "1", subject: "", serial: null, flaw: null, worth: null,
+}); // prettier-ignore
+
+function session(current: number, pulls: Opening["pulls"]): Opening {
+  const lines = [
+    { id: "base", name: "Base", print_run: null, is_base: true },
+    { id: "fog", name: "Fog", print_run: null, is_base: false },
+  ];
+  return { current_pack: current, packs: 3, pack_sizes: [3, 3, 2], gone: 0, boxes: 1, pulls, lines } as never;
+}
+
+test("a pack that is full moves on before the server says so", () => {
+  const data = session(1, [pull(1, 1, "base")]);
+  const two = [entry(card(1, "44")), entry(card(1, "f2", "fog"))];
+  expect(lookAhead(data, two.slice(0, 1))).toMatchObject({ pack: 1, logged: 2, size: 3 });
+  const ahead = lookAhead(data, two);
+  expect(ahead).toMatchObject({ pack: 2, logged: 0, size: 3 });
+  expect(ahead.byPack.get(1)).toEqual({ cards: 3, hits: 1 });
+});
+
+test("what was refused counts for nothing; the rest of a pack fills it", () => {
+  const data = session(1, [pull(1, 1, "fog")]);
+  expect(lookAhead(data, [entry(card(1, "x"), "refused")])).toMatchObject({ pack: 1, logged: 1 });
+  const ahead = lookAhead(data, [entry({ kind: "rest", pack: 1, next: 2 })]);
+  expect(ahead.pack).toBe(2);
+  expect(ahead.byPack.get(1)).toEqual({ cards: 3, hits: 1 });
+});
+
+test("taking back returns to the pack of what is taken back, sent or not", () => {
+  const data = session(2, [pull(1, 1, "base", 3)]);
+  expect(lookAhead(data, [entry({ kind: "takeBack", pull: 1 })])).toMatchObject({ pack: 1, logged: 0 });
+  const first = entry(card(2, "44"));
+  const ahead = lookAhead(data, [first, entry({ kind: "takeBack", of: first.key })]);
+  expect(ahead).toMatchObject({ pack: 2, logged: 0, pending: [] });
+});
+
+test("a digit after a number names the line, a word after it does not", () => {
+  expect(readTyped("44 2")).toEqual({ find: "44", lineKey: 2 });
+  expect(readTyped("KH5 1 ")).toEqual({ find: "KH5", lineKey: 1 });
+  expect(readTyped(" fog 2")).toEqual({ find: "fog 2", lineKey: null });
+  expect(readTyped("44")).toEqual({ find: "44", lineKey: null });
+});
