@@ -92,7 +92,7 @@ def test_rip_hold_or_buy_with_assumptions_in_place(page: Page) -> None:
     page.get_by_label("Card number").fill("SL2")
     page.get_by_role("button", name="Want it").click()
     expect(page.get_by_label("Wanted cards")).to_contain_text("SL2")
-    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Take back", exact=True).click()
     expect(page.get_by_label("Wanted cards")).not_to_contain_text("SL2")
 
 
@@ -134,7 +134,7 @@ def test_an_unknown_is_assumed_where_it_stands(page: Page) -> None:
     page.keyboard.press("Enter")
     expect(page.get_by_text("You assume of Build a Light")).to_be_visible()
     expect(heading(page)).to_contain_text("you lose in")  # nothing is left out any more
-    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Take back", exact=True).click()
     expect(heading(page)).to_contain_text("you may lose in up to")
     before = page.get_by_label("Figures").inner_text()
     page.get_by_role("button", name="How much of Keeper’s Hand sells").click()

@@ -57,7 +57,7 @@ def test_the_keyboard_alone_moves_the_price_keeps_it_and_takes_it_back(page: Pag
     expect(page.get_by_text("trying")).to_be_visible()
     page.keyboard.press("PageDown")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("Today’s price kept.")).to_be_visible()
+    expect(page.get_by_text("Price of the Market box to")).to_be_visible()
     expect(heading(page)).not_to_contain_text("At 27.50")
     expect(page.get_by_text("trying")).to_be_hidden()
     page.keyboard.press("Control+z")
@@ -124,7 +124,7 @@ def test_three_faults_are_seen_mended_and_the_release_goes_round(page: Page, tmp
     page.get_by_label("Product sheet").set_input_files(tmp_path / "good.json")
     expect(heading(page)).to_have_text("This release is here already.")
     page.get_by_role("button", name="Replace it").click()
-    page.get_by_role("button", name="Undo: replaced by a product sheet").click()
+    page.get_by_role("button", name="Take back: replaced by a product sheet").click()
     expect(page.get_by_role("button", name="Odds of A in the Box: 1:2 packs")).to_be_visible()
 
 
@@ -154,26 +154,33 @@ def test_a_question_is_asked_before_a_silent_line_is_left_out(page: Page, tmp_pa
     expect(heading(page)).to_have_text("One question before it is imported.")
     page.get_by_role("button", name="They are not in it: import").click()
     expect(page.get_by_role("button", name="Odds of B in the Box: not in it")).to_be_visible()
-    page.get_by_role("button", name="Remove").click()
-    expect(page.get_by_text("Removed from Products.")).to_be_visible()
+    page.get_by_role("button", name="Remove", exact=True).click()
+    page.get_by_role("button", name="Leave it as it is").click()
+    page.get_by_role("button", name="Remove", exact=True).click()
+    page.get_by_role("button", name="Remove it").click()
+    expect(page.get_by_text("was removed from Products.")).to_be_visible()
     expect(page.get_by_label("Formats of Skerrylight 2025")).to_be_visible()  # the shelf is there, without it
     expect(page.get_by_label("Formats of Silent 2025")).to_be_hidden()
-    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Take back").click()
     expect(page.get_by_label("Formats of Silent 2025").last).to_be_visible()
+    page.get_by_role("button", name="Done here").click()
+    expect(page.get_by_role("dialog", name="Done here")).to_contain_text("taken back")
 
 
 def test_checklist_prices_are_found_and_corrected_with_the_keyboard(page: Page) -> None:
     page.goto("/products/skerrylight-2025")
     page.get_by_role("tab", name="Fog Signals").click()
-    grid = page.get_by_role("grid", name="Cards of Fog Signals")
-    grid.get_by_role("gridcell", name="unknown").click()
+    table = page.get_by_role("table", name="Cards of Fog Signals")
+    table.get_by_role("button", name="of Fog Signals: unknown. Edit").focus()
     page.keyboard.type("1.75")  # a single key is not a shortcut here: it begins to edit
     page.keyboard.press("Enter")
-    expect(page.get_by_text("kept.")).to_be_visible()
-    expect(grid.get_by_role("gridcell", name="1.75").first).to_be_visible()
-    expect(grid.get_by_role("gridcell", name="unknown")).to_be_hidden()
+    expect(page.get_by_text("Price of Fog Signals")).to_be_visible()
+    expect(table.get_by_role("button", name="of Fog Signals: 1.75. Edit").first).to_be_focused()
+    expect(table.get_by_role("button", name=": unknown. Edit")).to_be_hidden()
+    table.get_by_role("button", name="Subject").click()
+    expect(table.get_by_role("columnheader", name="Subject")).to_have_attribute("aria-sort", "ascending")
     page.get_by_label("Find a number or subject").fill("FS3")
-    expect(grid.get_by_role("row")).to_have_count(2)
+    expect(table.get_by_role("row")).to_have_count(2)
 
 
 def test_a_second_tab_sees_the_first_one_s_change_and_may_not_overwrite_it(page: Page) -> None:

@@ -250,14 +250,26 @@ function Station({
         display: "flex",
         flexDirection: { xs: "column", md: "row" },
         alignItems: "center",
-        justifyContent: "center",
+        justifyContent: { xs: "center", md: "flex-start" },
         gap: { xs: 0.25, md: 1.5 },
         py: 0.5,
         fontSize: { xs: 12, md: 14 },
         minHeight: { xs: 48, md: 30 },
         ...(isDesk
-          ? { pl: { md: 3 }, mb: { md: 1.5 }, justifyContent: { xs: "center", md: "flex-start" } }
-          : {}),
+          ? { pl: { md: 3 }, mb: { md: 1.5 } }
+          : {
+              position: "relative",
+              "&:not(:last-of-type)::after": {
+                content: '""',
+                display: { xs: "none", md: "block" },
+                position: "absolute",
+                left: 5,
+                top: 21,
+                height: 18,
+                width: 2,
+                bgcolor: "tone.ink",
+              },
+            }),
         "&[aria-current] .stop": { bgcolor: "tone.marker" },
       }}
     >

@@ -148,7 +148,7 @@ export const theme = createTheme({
       defaultProps: { disableUnderline: true },
       styleOverrides: {
         root: ({ theme: t }) => ({
-          "label + &": { marginTop: 0 },
+          "label + &.MuiInput-root": { marginTop: 0 },
           fontSize: 14,
           minHeight: FIELD,
           backgroundColor: t.vars.palette.background.paper,

@@ -14,7 +14,7 @@ interface Props {
 }
 
 /**
- * A value that is edited where it stands: Enter or a click opens it, Enter saves, Esc leaves it as it was. A refusal
+ * A value that is edited where it stands: Enter, a click or the first key typed opens it, Enter saves, Esc leaves it as it was. A refusal
  * stays beside the field with what was typed.
  */
 export function EditableCell({ value, label, shown, align = "right", width = 90, save }: Props) {
@@ -23,6 +23,7 @@ export function EditableCell({ value, label, shown, align = "right", width = 90,
   const [busy, setBusy] = useState(false);
   const cell = useRef<HTMLButtonElement>(null);
   const refocus = useRef(false);
+  const typed = useRef(false);
 
   useEffect(() => {
     if (draft !== null || !refocus.current) return;
@@ -58,6 +59,14 @@ export function EditableCell({ value, label, shown, align = "right", width = 90,
         data-cell
         aria-label={`${label}: ${shown ?? (value || "unknown")}. Edit`}
         onClick={() => setDraft(value)}
+        onKeyDown={(event) => {
+          if (event.key.length !== 1 || event.key === " " || event.ctrlKey || event.metaKey || event.altKey)
+            return;
+          event.preventDefault();
+          event.stopPropagation(); // typed onto a cell it is the first of what is typed, and no key of the page
+          typed.current = true;
+          setDraft(event.key);
+        }}
         sx={{
           font: "inherit",
           minWidth: 40,
@@ -80,7 +89,10 @@ export function EditableCell({ value, label, shown, align = "right", width = 90,
         value={draft}
         readOnly={busy} // never disabled: that would drop the keyboard
         onChange={(event) => setDraft(event.target.value)}
-        onFocus={(event) => event.target.select()}
+        onFocus={(event) => {
+          if (!typed.current) event.target.select(); // what was typed is gone on with
+          typed.current = false;
+        }}
         onBlur={() => void commit(true)}
         onKeyDown={(event) => {
           event.stopPropagation();

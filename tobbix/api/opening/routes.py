@@ -164,7 +164,7 @@ def find_cards(path: OpeningPath, query: FindQuery) -> FoundListOut:
 def log_pull(path: OpeningPath, body: PullIn) -> OpeningOut:
     serial, flaw = body.serial or None, body.flaw or None
     if body.find is not None:
-        sought = opening.Sought(body.pack, body.find, body.line, serial, flaw)
+        sought = opening.Sought(body.pack, body.find, body.place, serial, flaw)
         opening.log_found(catalogue(), path.number, sought, key_or_fresh())
     elif body.line is not None:
         fresh = Pulled(body.pack, body.line, body.number or None, body.count, serial, flaw)

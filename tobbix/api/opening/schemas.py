@@ -141,11 +141,13 @@ class OpeningOut(OpeningRowOut):
 
 
 class PullIn(Strict):
-    """A card of a pack: its line and number, or what was typed for it; base cards may be counted without a number."""
+    """A card of a pack: its line and number, or what was typed for it and which of those found; base cards may be
+    counted without a number."""
 
     pack: int = Field(ge=1, le=10_000)
     line: Key | None = None
     find: str | None = Field(None, min_length=1, max_length=60)
+    place: int = Field(1, ge=1, le=60)
     number: str | None = Field(None, max_length=200)
     count: int = Field(1, ge=1, le=1_000)
     serial: str | None = Field(None, max_length=40)

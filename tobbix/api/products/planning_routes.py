@@ -12,7 +12,7 @@ from tobbix.api.products.views import show_revision
 from tobbix.core.base.errors import InputError
 from tobbix.core.products.completing import SetAim
 from tobbix.core.products.trying import Edit
-from tobbix.services.products import assuming, planning, simulating, trying
+from tobbix.services.products import answering, assuming, planning, simulating, trying
 
 blueprint = APIBlueprint(
     "planning",

@@ -21,12 +21,12 @@ from tobbix.api.products.views import (
 )
 from tobbix.core.products.chase import parse_targets
 from tobbix.core.products.overview import list_waiting, state_desk, state_release, state_shelf
+from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.valuation import Holding, Unit
 from tobbix.formats.product_sheets import SheetFile
 from tobbix.services.installation.desk import waiting_counts
 from tobbix.services.installation.progress import Phase, Stage
 from tobbix.services.opening.results import with_own_odds
-from tobbix.core.products.sheet import ProductSheet
 from tobbix.services.products import answering, editing, importing
 
 blueprint = APIBlueprint(
@@ -60,7 +60,8 @@ def list_releases() -> BaseModel:
     found = answering.answer_releases(catalogue())
     verdict = state_shelf([(answers.sheet, answers.formats) for answers in found])
     releases = [show_release(answers.sheet, answers.formats) for answers in found]
-    return schemas.ShelfOut(verdict=show_verdict(verdict), releases=releases)
+    removed = [schemas.RemovedOut(id=key, title=title) for key, title in importing.list_removed(catalogue())]
+    return schemas.ShelfOut(verdict=show_verdict(verdict), releases=releases, removed=removed)
 
 
 @blueprint.post("/releases", responses={201: schemas.ImportedOut}, summary="Import a product sheet")

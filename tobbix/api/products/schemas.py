@@ -66,11 +66,19 @@ class ReleaseOut(BaseModel):
     formats: list[FormatOut]
 
 
+class RemovedOut(BaseModel):
+    """A release that was removed and can be brought back."""
+
+    id: str
+    title: str
+
+
 class ShelfOut(BaseModel):
-    """All releases, with the sentence over them."""
+    """All releases, with the sentence over them, and those that were removed."""
 
     verdict: VerdictOut
     releases: list[ReleaseOut]
+    removed: list[RemovedOut]
 
 
 class WaitingOut(Mirror, of=Waiting):

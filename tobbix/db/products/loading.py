@@ -45,13 +45,19 @@ class StoredRelease:
     price_revision: int
 
 
-def list_releases(session: Session, removed: bool = False) -> list[StoredRelease]:
-    """Releases that have a product sheet, in the order of their names; the removed ones if asked."""
+def list_releases(session: Session) -> list[StoredRelease]:
+    """Releases that have a product sheet, in the order of their names."""
     query = select(ReleaseRow.id, ReleaseRow.key, ReleaseRow.revision, ReleaseRow.price_revision)
-    query = query.where(~ReleaseRow.is_stub)
+    query = query.where(~ReleaseRow.is_stub, ReleaseRow.removed_at.is_(None))
     query = query.order_by(ReleaseRow.name, ReleaseRow.year.desc(), ReleaseRow.id)
-    query = query.where(ReleaseRow.removed_at.is_not(None) if removed else ReleaseRow.removed_at.is_(None))
     return [StoredRelease(*row) for row in session.execute(query)]
+
+
+def removed_releases(session: Session) -> list[tuple[str, str]]:
+    """The releases that were removed and have a sheet: key and title."""
+    query = select(ReleaseRow.key, func.concat_ws(" ", ReleaseRow.name, ReleaseRow.series, ReleaseRow.year))
+    query = query.where(~ReleaseRow.is_stub, ReleaseRow.removed_at.is_not(None))
+    return [(key, title) for key, title in session.execute(query.order_by(ReleaseRow.name, ReleaseRow.id))]
 
 
 def find_release(

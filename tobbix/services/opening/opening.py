@@ -69,11 +69,11 @@ class SessionInput:
 
 @dataclass(frozen=True, slots=True)
 class Sought:
-    """A card of a pack by what was typed, of a certain ``line`` if one was chosen."""
+    """A card of a pack by what was typed; ``place`` which of those that are called so, 1 for the first."""
 
     pack: int
     find: str
-    line: str | None = None
+    place: int = 1
     serial: str | None = None
     flaw: str | None = None
 
@@ -279,17 +279,18 @@ def log_pull(catalogue: Catalogue, number: int, fresh: Pulled, once: str) -> Non
 
 
 def log_found(catalogue: Catalogue, number: int, seek: Sought, once: str) -> None:
-    """Log the first card that the box can hold by what was typed: whoever types faster than the list comes means that.
+    """Log a card that the box can hold by what was typed: whoever types faster than the list comes means the first,
+    or the one whose place was named.
 
     Raises as above, at ``find`` where no card is called so.
     """
     with catalogue.database.transaction() as session:
         row = find_session(session, number, lock=False)
         found = find_priced(session, catalogue.today(), seek.find, MOST_FOUND, row.release, row.format_id)
-    card = next((card for card in found if seek.line in (None, card.line)), None)
-    if card is None:
-        where = "" if seek.line is None else " of that line"
-        raise InputError.at("find", f"no card{where} in this box is called “{seek.find[:60]}”")
+    if len(found) < seek.place:
+        some = "no card" if not found else f"only {len(found)}"
+        raise InputError.at("find", f"{some} of this box is called “{seek.find[:60]}”")
+    card = found[seek.place - 1]
     log_pull(catalogue, number, Pulled(seek.pack, card.line, card.number, 1, seek.serial, seek.flaw), once)
 
 

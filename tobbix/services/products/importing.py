@@ -12,7 +12,7 @@ from tobbix.core.products.writing import write_document
 from tobbix.db.base import Session
 from tobbix.db.products import naming
 from tobbix.db.products.identifying import match_items
-from tobbix.db.products.loading import find_release, release_exists
+from tobbix.db.products.loading import find_release, release_exists, removed_releases
 from tobbix.db.products.saving import note_change, save_sheet
 from tobbix.db.products.tables import ReleaseRow
 from tobbix.formats.product_sheets import SheetFile, dump_sheet, parse_sheet
@@ -145,6 +145,12 @@ def remove_release(catalogue: Catalogue, key: str) -> None:
     """Put a release out of sight; nothing is deleted. Raises NotFound."""
     with catalogue.database.transaction() as session:
         find_release(session, key, lock=True, stub=True).removed_at = datetime.now(UTC)
+
+
+def list_removed(catalogue: Catalogue) -> list[tuple[str, str]]:
+    """The releases that were removed and can be brought back: key and title."""
+    with catalogue.database.transaction() as session:
+        return removed_releases(session)
 
 
 def restore_release(catalogue: Catalogue, key: str) -> None:

@@ -4102,7 +4102,8 @@ export interface components {
         };
         /**
          * PullIn
-         * @description A card of a pack: its line and number, or what was typed for it; base cards may be counted without a number.
+         * @description A card of a pack: its line and number, or what was typed for it and which of those found; base cards may be
+         *     counted without a number.
          */
         PullIn: {
             /**
@@ -4132,6 +4133,11 @@ export interface components {
             number?: string | null;
             /** Pack */
             pack: number;
+            /**
+             * Place
+             * @default 1
+             */
+            place?: number;
             /**
              * Serial
              * @default null
@@ -4588,6 +4594,16 @@ export interface components {
             year: number;
         };
         /**
+         * RemovedOut
+         * @description A release that was removed and can be brought back.
+         */
+        RemovedOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * RestoredOut
          * @description What was restored; ``unknown`` are columns of an old backup that are not kept any more.
          */
@@ -4818,11 +4834,13 @@ export interface components {
         };
         /**
          * ShelfOut
-         * @description All releases, with the sentence over them.
+         * @description All releases, with the sentence over them, and those that were removed.
          */
         ShelfOut: {
             /** Releases */
             releases: components["schemas"]["ReleaseOut"][];
+            /** Removed */
+            removed: components["schemas"]["RemovedOut"][];
             verdict: components["schemas"]["VerdictOut"];
         };
         /**

@@ -20,9 +20,10 @@ function open() {
   const ahead = { pack: 3 } as Ahead;
   const add = vi.fn();
   const takeBack = vi.fn();
+  const sending = { entries: [], held: 0, add, drop: () => true, hurry: () => undefined };
   render(
     <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
-      <PullEntry data={data} ahead={ahead} add={add} takeBack={takeBack} />
+      <PullEntry data={data} ahead={ahead} sending={sending} takeBack={takeBack} />
     </QueryClientProvider>,
   );
   return { add, takeBack, field: screen.getByLabelText("number or subject") };
@@ -46,13 +47,13 @@ describe("logging a card by a few keys", () => {
     expect(field).toHaveValue(""); // no answer was waited for
     fireEvent.keyDown(field, { key: "Enter" });
     expect(add).toHaveBeenCalledTimes(1);
-    expect(add).toHaveBeenCalledWith({ kind: "card", pack: 3, typed: "44", serial: "", flaw: "" });
+    expect(add).toHaveBeenCalledWith({ kind: "card", pack: 3, typed: "44", place: 1, serial: "", flaw: "" });
   });
 
-  it("lets the arrows, a digit after the number or a tap choose the line", async () => {
+  it("lets the arrows, a digit after the number or a tap choose", async () => {
     const { add, field } = open();
     fireEvent.change(field, { target: { value: "44" } });
-    await screen.findByText("44 Gull Point, Drizzle");
+    await screen.findByText(/44 Gull Point, Drizzle/);
     fireEvent.keyDown(field, { key: "ArrowDown" });
     const serial = screen.getByLabelText("serial");
     fireEvent.change(serial, { target: { value: "88/160" } });
@@ -60,9 +61,9 @@ describe("logging a card by a few keys", () => {
     expect(add.mock.lastCall?.[0]).toMatchObject({ line: "drizzle", number: "44", serial: "88/160" });
     fireEvent.change(field, { target: { value: "44 2" } });
     fireEvent.keyDown(field, { key: "Enter" });
-    expect(add.mock.lastCall?.[0]).toMatchObject({ line: "drizzle", typed: "44" });
+    expect(add.mock.lastCall?.[0]).toMatchObject({ place: 2, typed: "44" });
     fireEvent.change(field, { target: { value: "44" } });
-    fireEvent.click(await screen.findByText("44 Gull Point, Base"));
+    fireEvent.click(await screen.findByText(/44 Gull Point, Base/));
     expect(add.mock.lastCall?.[0]).toMatchObject({ line: "base", number: "44" });
   });
 

@@ -1,4 +1,5 @@
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import InputBase from "@mui/material/InputBase";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, type KeyboardEvent, type ReactNode } from "react";
@@ -7,23 +8,25 @@ import { isAsking } from "../../shared/keys/useKey";
 import { useTakesEntries } from "../../shared/keys/entries";
 import { useDebounced } from "../../shared/useDebounced";
 import { useDraft } from "../../shared/useDraft";
-import { readTyped, type Ahead, type Entered, type Opening } from "./entering";
+import { readTyped, type Ahead, type Entered, type Opening, type Pending } from "./entering";
 import { foundCards } from "./queries";
+import type { Sending } from "./sending";
 
 interface Props {
   data: Opening;
   ahead: Ahead;
-  add: (what: Entered) => void;
+  sending: Sending;
   takeBack: () => void;
 }
 
-const EMPTY = { find: "", serial: "", flaw: "", line: "", at: 0 };
+const EMPTY = { find: "", serial: "", flaw: "", at: 0 };
 
 /**
  * Logging a card by a few keys: its number or a bit of the subject, then Enter. What is typed is taken at once and sent
  * behind the typing: the field never waits for an answer.
  */
-export function PullEntry({ data, ahead, add, takeBack }: Props) {
+export function PullEntry({ data, ahead, sending, takeBack }: Props) {
+  const { add } = sending;
   const [typed, setTyped, forget] = useDraft(`pull-${data.number}`, EMPTY);
   const field = useRef<HTMLInputElement>(null);
   const list = useRef<HTMLUListElement>(null);
@@ -41,15 +44,12 @@ export function PullEntry({ data, ahead, add, takeBack }: Props) {
     return () => document.removeEventListener("keydown", catchKey, true);
   }, []);
 
-  const { find, lineKey } = readTyped(typed.find);
+  const { find, place } = readTyped(typed.find);
   const asked = useDebounced(find, 120);
   const found = useQuery({ ...foundCards(data.number, asked), enabled: asked !== "" });
-  const keyedLine = lineKey === null ? typed.line : (data.lines[lineKey - 1]?.id ?? "");
   // Only what belongs to the very words that stand in the field can be chosen.
-  const cards = (asked === find ? (found.data?.cards ?? []) : []).filter(
-    (card) => !keyedLine || card.line === keyedLine,
-  );
-  const at = Math.min(typed.at, Math.max(cards.length - 1, 0));
+  const cards = asked === find && asked !== "" ? (found.data?.cards ?? []) : [];
+  const at = place > 0 ? place - 1 : Math.min(typed.at, Math.max(cards.length - 1, 0));
   const chosen = cards[at];
   useEffect(() => {
     const option = list.current?.querySelector<HTMLElement>('[aria-selected="true"]');
@@ -70,11 +70,8 @@ export function PullEntry({ data, ahead, add, takeBack }: Props) {
       typed: find,
       serial: typed.serial.trim(),
       flaw: typed.flaw.trim(),
-      ...(card
-        ? { line: card.line, number: card.number, subject: card.subject }
-        : keyedLine
-          ? { line: keyedLine }
-          : {}),
+      place: Math.max(place, 1),
+      ...(card ? { line: card.line, number: card.number, subject: card.subject } : {}),
     });
     setTyped(EMPTY);
     forget();
@@ -99,7 +96,7 @@ export function PullEntry({ data, ahead, add, takeBack }: Props) {
     else return;
     event.preventDefault();
   };
-  const line = data.lines.find((item) => item.id === (chosen?.line ?? keyedLine));
+  const line = data.lines.find((item) => item.id === chosen?.line);
   return (
     <Box>
       <Box
@@ -163,39 +160,64 @@ export function PullEntry({ data, ahead, add, takeBack }: Props) {
           </div>
         ))}
       </Box>
-      <Box
-        component="ul"
-        ref={list}
-        id="pull-found"
-        role="listbox"
-        aria-label="Cards found"
-        sx={{ position: "relative", listStyle: "none", m: 0, p: 0, maxHeight: 224, overflowY: "auto" }}
-      >
-        {cards.map((card, index) => (
-          <Box
-            component="li"
-            role="option"
-            id={`pull-found-${index}`}
-            aria-selected={index === at}
-            key={`${card.line} ${card.version}`}
-            onClick={() => log(card)}
-            sx={{
-              px: 1,
-              py: { xs: 1.1, sm: 0.5 },
-              cursor: "pointer",
-              fontSize: 13,
-              bgcolor: index === at ? "divider" : undefined,
-            }}
-          >
-            {card.number} {card.subject}, {card.line_name}
-          </Box>
-        ))}
+      <Box sx={{ position: "relative" }}>
+        <Box
+          component="ul"
+          ref={list}
+          id="pull-found"
+          role="listbox"
+          aria-label="Cards found"
+          sx={{
+            position: "absolute",
+            zIndex: 3,
+            left: 0,
+            right: 0,
+            listStyle: "none",
+            m: 0,
+            p: 0,
+            maxHeight: 290,
+            overflowY: "auto",
+            bgcolor: "background.paper",
+            border: cards.length > 0 ? 1 : 0,
+            borderTop: 0,
+            borderColor: "tone.ink",
+          }}
+        >
+          {cards.map((card, index) => (
+            <Box
+              component="li"
+              role="option"
+              id={`pull-found-${index}`}
+              aria-selected={index === at}
+              key={card.version}
+              onClick={() => log(card)}
+              sx={{
+                px: 1,
+                py: { xs: 1.1, sm: 0.5 },
+                cursor: "pointer",
+                fontSize: 13,
+                bgcolor: index === at ? "divider" : undefined,
+              }}
+            >
+              {index < 9 && <Key>{index + 1}</Key>} {card.number} {card.subject}, {card.line_name}
+            </Box>
+          ))}
+        </Box>
       </Box>
       {find !== "" && asked === find && found.isSuccess && cards.length === 0 && (
         <Box role="status" sx={{ fontSize: 13, color: "error.main", mt: 0.5 }}>
           no card of this box is called so
         </Box>
       )}
+      <UnderWay
+        sending={sending}
+        mend={(entry, what) => {
+          sending.drop(entry.key);
+          setTyped({ find: what.typed, serial: what.serial, flaw: what.flaw, at: 0 });
+          field.current?.focus();
+        }}
+        canMend={typed.find === ""}
+      />
       <Box
         sx={{
           display: "flex",
@@ -208,36 +230,59 @@ export function PullEntry({ data, ahead, add, takeBack }: Props) {
         }}
       >
         <Hint name="Enter">log</Hint>
-        {data.lines.slice(0, 9).map((item, index) => (
-          <Box
-            key={item.id}
-            component="button"
-            type="button"
-            aria-pressed={typed.line === item.id}
-            onClick={() => {
-              set({ line: typed.line === item.id ? "" : item.id, at: 0 });
-              field.current?.focus();
-            }}
-            tabIndex={-1}
-            sx={{
-              font: "inherit",
-              color: "inherit",
-              border: 0,
-              p: 0,
-              bgcolor: "transparent",
-              cursor: "pointer",
-              borderBottom: 2,
-              borderColor: typed.line === item.id ? "tone.marker" : "transparent",
-            }}
-          >
-            <Key>{index + 1}</Key> {item.name}
-          </Box>
-        ))}
-      </Box>
-      <Box sx={{ fontSize: 12, color: "text.secondary", mt: 0.5 }}>
-        A line’s key after the number, as in “44 2”, or a tap on it, names the line.
+        <Hint name="44 2">the second of that number, at once</Hint>
+        <Hint name="↑ ↓">choose</Hint>
+        <Hint name="Space">the rest of the pack is base</Hint>
+        <Hint name="] [">next pack, the one before</Hint>
       </Box>
     </Box>
+  );
+}
+
+interface UnderWayProps {
+  sending: Sending;
+  mend: (entry: Pending, what: Extract<Entered, { kind: "card" }>) => void;
+  /** The field is empty: nothing that is being typed would be lost. */
+  canMend: boolean;
+}
+
+/** What was entered and has no answer yet, if that takes long; and what was refused, with its words. */
+function UnderWay({ sending, mend, canMend }: UnderWayProps) {
+  const refused = sending.entries.filter((entry) => entry.state === "refused");
+  const waiting = sending.entries.length - refused.length;
+  return (
+    <>
+      {sending.held > 1 && waiting > 0 && (
+        <Box role="status" sx={{ display: "flex", alignItems: "center", gap: 1, mt: 1, fontSize: 13 }}>
+          Tobbix does not answer. {waiting === 1 ? "One entry waits" : `${waiting} entries wait`}, kept here,
+          and will be sent again.
+          <Button color="inherit" variant="outlined" onClick={sending.hurry}>
+            Send now
+          </Button>
+        </Box>
+      )}
+      {refused.map((entry) => {
+        const what = entry.what;
+        return (
+          <Box
+            key={entry.key}
+            role="alert"
+            sx={{ display: "flex", alignItems: "center", gap: 1, mt: 0.5, color: "error.main", fontSize: 13 }}
+          >
+            {what.kind === "card" && <b>{[what.typed, what.serial, what.flaw].filter(Boolean).join(", ")}</b>}
+            {entry.fault}
+            {what.kind === "card" && (
+              <Button color="inherit" sx={{ py: 0 }} disabled={!canMend} onClick={() => mend(entry, what)}>
+                mend it
+              </Button>
+            )}
+            <Button color="inherit" sx={{ py: 0 }} onClick={() => void sending.drop(entry.key)}>
+              leave it out
+            </Button>
+          </Box>
+        );
+      })}
+    </>
   );
 }
 

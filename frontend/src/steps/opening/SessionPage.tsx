@@ -88,8 +88,7 @@ function Shown({ data, acts, sending }: ShownProps) {
             <PackStrip data={data} ahead={ahead} turn={turn} />
             {running && (
               <>
-                <PullEntry data={data} ahead={ahead} add={sending.add} takeBack={takeBack} />
-                <UnderWay sending={sending} />
+                <PullEntry data={data} ahead={ahead} sending={sending} takeBack={takeBack} />
                 <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, my: 1.5 }}>
                   <Button variant="outlined" color="inherit" onClick={rest} disabled={full}>
                     {ahead.logged === 0 ? "The whole pack is base" : "The rest of the pack is base"}
@@ -151,38 +150,6 @@ function Shown({ data, acts, sending }: ShownProps) {
         }
       />
     </PageTitle>
-  );
-}
-
-/** What was entered and has no answer yet, if that takes long; and what was refused, with its words. */
-function UnderWay({ sending }: { sending: Sending }) {
-  const refused = sending.entries.filter((entry) => entry.state === "refused");
-  const waiting = sending.entries.length - refused.length;
-  return (
-    <>
-      {sending.held > 0 && waiting > 0 && (
-        <Box role="status" sx={{ display: "flex", alignItems: "center", gap: 1, mt: 1, fontSize: 13 }}>
-          Tobbix does not answer. {waiting === 1 ? "One entry waits" : `${waiting} entries wait`}, kept here,
-          and will be sent again.
-          <Button color="inherit" variant="outlined" onClick={sending.hurry}>
-            Send now
-          </Button>
-        </Box>
-      )}
-      {refused.map((entry) => (
-        <Box
-          key={entry.key}
-          role="alert"
-          sx={{ display: "flex", alignItems: "center", gap: 1, mt: 0.5, color: "error.main", fontSize: 13 }}
-        >
-          {entry.what.kind === "card" && <b>{entry.what.typed}</b>}
-          {entry.fault}
-          <Button color="inherit" sx={{ py: 0 }} onClick={() => void sending.drop(entry.key)}>
-            leave it
-          </Button>
-        </Box>
-      ))}
-    </>
   );
 }
 

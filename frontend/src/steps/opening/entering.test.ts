@@ -12,6 +12,7 @@ const card = (pack: number, typed: string, line?: string): Entered => ({
   kind: "card",
   pack,
   typed,
+  place: 1,
   serial: "",
   flaw: "",
   ...(line ? { line } : {}),
@@ -53,9 +54,9 @@ test("taking back returns to the pack of what is taken back, sent or not", () =>
   expect(ahead).toMatchObject({ pack: 2, logged: 0, pending: [] });
 });
 
-test("a digit after a number names the line, a word after it does not", () => {
-  expect(readTyped("44 2")).toEqual({ find: "44", lineKey: 2 });
-  expect(readTyped("KH5 1 ")).toEqual({ find: "KH5", lineKey: 1 });
-  expect(readTyped(" fog 2")).toEqual({ find: "fog 2", lineKey: null });
-  expect(readTyped("44")).toEqual({ find: "44", lineKey: null });
+test("a digit after a number says which of that number, after a word it does not", () => {
+  expect(readTyped("44 2")).toEqual({ find: "44", place: 2 });
+  expect(readTyped("KH5 1 ")).toEqual({ find: "KH5", place: 1 });
+  expect(readTyped(" fog 2")).toEqual({ find: "fog 2", place: 0 });
+  expect(readTyped("44")).toEqual({ find: "44", place: 0 });
 });

@@ -11,6 +11,8 @@ export type Entered =
       pack: number;
       /** As typed: what is shown until the answer comes, and what is searched if no card was chosen. */
       typed: string;
+      /** Which of those that are called so, 1 for the first. */
+      place: number;
       line?: string;
       number?: string;
       subject?: string;
@@ -103,8 +105,8 @@ export function lookAhead(data: Opening, entries: readonly Pending[]): Ahead {
   };
 }
 
-/** A number and one digit after it: the digit names the line. "44 2" is number 44 of the second line. */
-export function readTyped(text: string): { find: string; lineKey: number | null } {
+/** A number and one digit after it: "44 2" is the second of the cards that have number 44. */
+export function readTyped(text: string): { find: string; place: number } {
   const found = /^(\S*\d\S*)\s+([1-9])$/.exec(text.trim());
-  return found ? { find: found[1] ?? "", lineKey: Number(found[2]) } : { find: text.trim(), lineKey: null };
+  return found ? { find: found[1] ?? "", place: Number(found[2]) } : { find: text.trim(), place: 0 };
 }

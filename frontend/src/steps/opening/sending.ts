@@ -18,9 +18,9 @@ function send(number: number, what: Entered, key: string): Promise<Opening> {
   const params = { path: { number } };
   switch (what.kind) {
     case "card": {
-      const { pack, line = null, serial, flaw } = what;
-      const which = what.number === undefined ? { find: what.typed } : { number: what.number };
-      const body = { pack, line, ...which, count: 1, serial: serial || null, flaw: flaw || null };
+      const { pack, line, number: card, typed: find, place } = what;
+      const which = line && card !== undefined ? { line, number: card, place: 1 } : { find, place };
+      const body = { pack, ...which, count: 1, serial: what.serial || null, flaw: what.flaw || null };
       return take(client.POST("/api/sessions/{number}/pulls", { params, body, ...keyed(key) }));
     }
     case "rest":

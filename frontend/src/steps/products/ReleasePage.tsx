@@ -1,6 +1,6 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import { lazy, Suspense } from "react";
+import { lazy, Suspense, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { age, day } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
@@ -13,6 +13,7 @@ import { ReleaseTabs } from "./PlanTabs";
 import { useCorrections, useRelease, useRemoval } from "./queries";
 import { useKey } from "../../shared/keys/useKey";
 import { Answer } from "../../shared/Answer";
+import { Ask } from "../../shared/Ask";
 
 const Checklist = lazy(() => import("./Checklist"));
 
@@ -28,6 +29,7 @@ export default function ReleasePage() {
     () => void navigate("/products"),
   );
   useKey("i", "import a product sheet", () => void navigate("/products/-/import"));
+  const [asking, setAsking] = useState(false);
   if (!detail.data) return <Answer of={detail} />;
   const { release, lines, guarantees, verdict, last_change } = detail.data;
   return (
@@ -53,9 +55,21 @@ export default function ReleasePage() {
           </Button>
         )}
         <Box sx={{ flex: 1 }} />
-        <Button color="inherit" onClick={() => removal.mutate()}>
+        <Button color="inherit" onClick={() => setAsking(true)}>
           Remove
         </Button>
+        {asking && (
+          <Ask
+            title={`Remove ${release.title}?`}
+            act="Remove it"
+            busy={removal.isPending}
+            go={() => removal.mutate()}
+            close={() => setAsking(false)}
+          >
+            Its lines, cards and prices go out of sight; nothing is thrown away. It stands under “Removed” at
+            the foot of Products and can be brought back from there. What you own of it stays in stock.
+          </Ask>
+        )}
       </Box>
       <Section
         title="Formats"

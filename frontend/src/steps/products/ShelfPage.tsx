@@ -6,7 +6,7 @@ import { Key } from "../../shared/Key";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { FormatRows } from "./FormatRows";
-import { useDemoReleases, useShelf, useStubs } from "./queries";
+import { useDemoReleases, useRestoring, useShelf, useStubs } from "./queries";
 import { useKey } from "../../shared/keys/useKey";
 import { Answer } from "../../shared/Answer";
 
@@ -41,7 +41,33 @@ export default function ShelfPage() {
         </Section>
       ))}
       <AsFarAsSeen />
+      {shelf.data.removed.length > 0 && (
+        <Section title="Removed" point="out of sight, not thrown away">
+          {shelf.data.removed.map((release) => (
+            <Removed key={release.id} release={release} />
+          ))}
+        </Section>
+      )}
     </PageTitle>
+  );
+}
+
+function Removed({ release }: { release: { id: string; title: string } }) {
+  const restore = useRestoring(release.id, release.title);
+  return (
+    <Box sx={{ display: "flex", gap: 2, alignItems: "center", fontSize: 13, py: 0.25 }}>
+      {release.title}
+      <Button
+        color="inherit"
+        variant="outlined"
+        disabled={restore.isPending}
+        aria-label={`Bring back: ${release.title}`}
+        onClick={() => restore.mutate()}
+        sx={{ py: 0 }}
+      >
+        Bring it back
+      </Button>
+    </Box>
   );
 }
 

@@ -2,7 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { askAnew } from "../../shared/api/forget";
 import { useNotice } from "../../shared/notices";
-import { useForget } from "./queries";
+import { useCorrections, useForget } from "./queries";
 import type { View } from "./view";
 
 export function useSureness(release: string, format: string, view: View, price: number | null) {
@@ -169,6 +169,7 @@ export function useTrialActs(release: string, version: number) {
   const queries = useQueryClient();
   const forget = useForget();
   const say = useNotice();
+  const { undo } = useCorrections(release);
   const path = { release };
   const again = () => askAnew(queries, ["answer"]);
   const told = async <T>(act: Promise<T>): Promise<T> => {
@@ -198,10 +199,11 @@ export function useTrialActs(release: string, version: number) {
       ).catch((error: unknown) => say({ text: inWords(error), isError: true })),
     keep: async () => {
       try {
-        await take(
+        const { change } = await take(
           client.POST("/api/releases/{release}/trial/keep", { params: { path }, body: { version } }),
         );
-        say({ text: "The scratch copy is the sheet now. Undo it on the release's page." });
+        const text = "The scratch copy is the sheet now.";
+        if (change !== null) say({ text, undo: () => undo(change) });
       } catch (error) {
         say({ text: inWords(error), isError: true });
       }

@@ -147,6 +147,7 @@ export function useCorrections(release: string) {
   };
 
   return {
+    undo,
     undoLast: async () => {
       try {
         say({ text: `Taken back: ${await undo()}.` });
@@ -207,6 +208,20 @@ export function useCorrections(release: string) {
 }
 
 export type Corrections = ReturnType<typeof useCorrections>;
+
+/** Bring a removed release back. */
+export function useRestoring(release: string, title: string) {
+  const forget = useForget();
+  const say = useNotice();
+  return useMutation({
+    mutationFn: () => take(client.POST("/api/releases/{release}/restore", { params: { path: { release } } })),
+    onSuccess: async () => {
+      say({ text: `${title} is back.` });
+      await forget();
+    },
+    onError: (error) => say({ text: inWords(error), isError: true }),
+  });
+}
 
 /** Put a release out of sight, with a way back. */
 export function useRemoval(release: string, title: string, after: () => void) {

@@ -1,0 +1,78 @@
+"""Typing faster than the server answers: no key is lost or doubled, whatever the delay and however often it fails."""
+
+import itertools
+from typing import Any
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.conftest import TODAY
+from tests.journeys.test_products import heading
+
+pytestmark = pytest.mark.journey
+
+# What is sent while entering takes its time, and every third answer is lost: now before it was carried out, now after.
+SLOW = """
+const real = window.fetch;
+let calls = 0;
+window.fetch = async (request, init) => {
+  if (!/sessions\\/\\d+\\/(pulls|pack|cards)/.test(request.url ?? String(request))) return real(request, init);
+  await new Promise((resolve) => setTimeout(resolve, window.delay ?? 0));
+  calls += 1;
+  if (window.fails && calls % 3 === 0) {
+    if (calls % 2) await real(request, init);
+    throw new TypeError("the answer was lost");
+  }
+  return real(request, init);
+};
+"""
+
+
+def ask(page: Page, method: str, path: str, body: dict[str, Any] | None = None) -> Any:
+    """Ask the application as the page does."""
+    return page.evaluate(
+        """async ([method, path, body]) => {
+            const token = (await (await fetch('/api/session')).json()).token;
+            const headers = {'X-CSRFToken': token, 'Content-Type': 'application/json'};
+            const answer = await fetch(path, {method, headers, ...(body ? {body: JSON.stringify(body)} : {})});
+            return answer.json();
+        }""",
+        [method, f"/api/{path}", body],
+    )
+
+
+def begin(page: Page, boxes: int) -> int:
+    """A session of so many boxes that were just bought."""
+    thing = {"kind": "sealed", "name": "boxes", "count": boxes, "release": "skerrylight-2025", "format": "harbour",
+             "value": "96"}  # fmt: skip
+    charge = {"kind": "price", "amount": "500", "currency": "EUR", "day": str(TODAY), "purse": "bank"}
+    body = {"name": "boxes", "bought_on": str(TODAY), "received_on": str(TODAY), "charges": [charge], "things": [thing]}
+    number = ask(page, "POST", "purchases", body)["number"]
+    item = ask(page, "GET", f"purchases/{number}")["things"][0]["number"]
+    return int(ask(page, "POST", "sessions", {"item": item, "boxes": boxes})["number"])
+
+
+def test_no_key_is_lost_or_doubled_at_sixty_milliseconds_a_key(page: Page) -> None:
+    """Side by side in three windows: 500 keys under no delay and under 300 ms, 60 keys under two seconds."""
+    windows = [(page, 0, 500), (page.context.new_page(), 300, 500), (page.context.new_page(), 2_000, 60)]
+    page.context.add_init_script(SLOW)
+    sessions = []
+    for window, delay, _ in windows:
+        sessions.append(begin(page, 2))
+        window.goto(f"/opening/{sessions[-1]}")
+        expect(heading(window)).to_contain_text("packs left")
+        window.evaluate("delay => { window.delay = delay; window.fails = true; }", delay)
+    typed: list[list[str]] = [[] for _ in windows]
+    for number in itertools.chain(range(1, 150), range(1, 150)):
+        for (window, _, keys), texts in zip(windows, typed, strict=True):
+            if sum(len(text) + 1 for text in texts) < keys:
+                texts.append(str(number))
+                window.keyboard.type(f"{number}", delay=20)  # the others take the rest of the 60 ms
+                window.keyboard.press("Enter")
+    for (window, _, keys), texts, session in zip(windows, typed, sessions, strict=True):
+        assert sum(len(text) + 1 for text in texts) >= keys
+        expect(window.get_by_label("number or subject")).to_have_value("")
+        expect(window.get_by_text("on its way")).to_have_count(0, timeout=200_000)
+        logged = ask(page, "GET", f"sessions/{session}")["pulls"]
+        assert [pull["card"] for pull in logged] == texts
+        assert all(pull["line"] == "base" and pull["count"] == 1 for pull in logged)
