@@ -91,9 +91,9 @@ def test_rip_hold_or_buy_with_assumptions_in_place(page: Page) -> None:
     expect(page.get_by_text("there is no card SL99").first).to_be_visible()
     page.get_by_label("Card number").fill("SL2")
     page.get_by_role("button", name="Want it").click()
-    expect(page.get_by_label("Wanted cards")).to_contain_text("SL2")
+    expect(page.get_by_role("table", name="Wanted cards")).to_contain_text("SL2")
     page.get_by_role("button", name="Take back", exact=True).click()
-    expect(page.get_by_label("Wanted cards")).not_to_contain_text("SL2")
+    expect(page.get_by_role("table", name="Wanted cards")).not_to_contain_text("SL2")
 
 
 def test_a_trial_is_made_compared_and_kept_while_a_second_window_is_told(page: Page) -> None:

@@ -60,7 +60,7 @@ def test_a_trial_is_compared_kept_as_one_change_and_undone(catalogue: Catalogue)
     assert mean(catalogue) == pytest.approx(37.4536, abs=1e-4)  # the sheet is as it was
     trying.keep_trial(catalogue, "test", version)
     assert mean(catalogue) == pytest.approx(found.after.value.mean)
-    assert answer_release(catalogue, "test").last_change == "2 changes that were tried"
+    assert answer_release(catalogue, "test").last_change.what == "2 changes that were tried"
     assert trying.read_trial(catalogue, "test", "box", AS_USUAL).edits == ()
     editing.undo_change(catalogue, "test")
     assert mean(catalogue) == pytest.approx(37.4536, abs=1e-4)

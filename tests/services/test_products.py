@@ -75,7 +75,7 @@ def test_corrections_change_the_answer_and_undo_in_turn(catalogue: Catalogue) ->
     means.append(answer_holding(catalogue, "test", "box", ONE_BOX, None, AS_USUAL).worked.value.mean)
     assert means[1] - means[0] == pytest.approx(120 / 14)
     assert means[2] < means[1]
-    assert answer_release(catalogue, "test").last_change == "odds of B in the Box to not in it"
+    assert answer_release(catalogue, "test").last_change.what == "odds of B in the Box to not in it"
     editing.undo_change(catalogue, "test")
     assert answer_holding(catalogue, "test", "box", ONE_BOX, None, AS_USUAL).worked.value.mean == pytest.approx(
         means[1]

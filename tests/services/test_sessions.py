@@ -175,7 +175,7 @@ def test_packs_nobody_opened_keep_their_cost_and_an_opening_can_be_taken_back(ca
     assert (view.session.packs, view.session.boxes, view.luck) == (15, 2, None)
     judged = {line.line: line for line in view.results}
     assert judged["a"].packs == 15 and judged["c"].right is False  # the first box, a whole one, held none
-    left = next(row for row, *_ in finding.list_openable(catalogue))
+    left = next(iter(finding.list_openable(catalogue))).item
     # 9 of 24 packs: 46.875 of 125.00, the half cent stays with what was opened.
     assert (left.basis, left.packs_gone, left.hits_gone) == (D("46.870"), 3, {"c": 1})
     made = items.sum_items(store, items.ItemFilter(session=session))
@@ -190,7 +190,7 @@ def test_packs_nobody_opened_keep_their_cost_and_an_opening_can_be_taken_back(ca
         closing.undo_finish(catalogue, session)
     opening.log_totals(catalogue, again, 4, [("a", 1)], "t")
     closing.finish_session(catalogue, again, rest_is_base=False, stopped_hot=False)
-    rest = next(row for row, *_ in finding.list_openable(catalogue))
+    rest = next(iter(finding.list_openable(catalogue))).item
     assert (rest.name, rest.basis, rest.packs_gone) == ("Test 2025, Box, packs left: 5 packs", D("26.04"), 7)
     balanced(store)
 

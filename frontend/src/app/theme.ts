@@ -148,7 +148,7 @@ export const theme = createTheme({
       defaultProps: { disableUnderline: true },
       styleOverrides: {
         root: ({ theme: t }) => ({
-          "label + &.MuiInput-root": { marginTop: 0 },
+          "&.MuiInput-root.MuiInput-root": { marginTop: 0 }, // the name stands above, in the flow
           fontSize: 14,
           minHeight: FIELD,
           backgroundColor: t.vars.palette.background.paper,

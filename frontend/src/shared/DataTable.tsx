@@ -125,7 +125,7 @@ export function DataTable<R, K extends string | number>(props: Props<R, K>) {
                       checked={selection.keys.has(key)}
                       onChange={(event) => choose([key], event.target.checked)}
                       slotProps={{ input: { "aria-label": `Choose ${selection.name(key)}` } }}
-                      sx={{ p: 0, ml: "-2px" }}
+                      sx={{ p: 0, ml: "-2px", my: "-3px" }}
                     />
                   </td>
                 )}
@@ -161,7 +161,7 @@ export function DataTable<R, K extends string | number>(props: Props<R, K>) {
         <Button
           color="inherit"
           onClick={() => void navigator.clipboard.writeText(asText(rows, columns))}
-          aria-label={`Copy ${label} as text`}
+          aria-label={`Copy as text: ${label}`}
         >
           Copy as text
         </Button>

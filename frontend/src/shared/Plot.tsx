@@ -1,9 +1,12 @@
 import Box from "@mui/material/Box";
 import { scaleLinear } from "d3-scale";
 import { useState, type PointerEvent } from "react";
+import Button from "@mui/material/Button";
+import { Table } from "./Table";
+import { useMeasured } from "./useMeasured";
 import { heightAt, spreadLabels, type PlotLine } from "./plot";
 
-const WIDTH = 740;
+const NARROW = 520; // narrower, and the lines are named beneath
 const LEFT = 54;
 const TOP = 14;
 const BOTTOM = 28;
@@ -31,10 +34,12 @@ interface Props {
 export function Plot(props: Props) {
   const { lines, marks = [], verticals = [], xText, yText, height = 250 } = props;
   const [at, setAt] = useState<number | null>(null);
+  const [frame, width] = useMeasured<HTMLDivElement>(740);
+  const isNarrow = width < NARROW;
   const xs = lines.flatMap((line) => line.points.map(([x]) => x));
   const ys = lines.flatMap((line) => line.points.map(([, y]) => y));
   const longest = Math.max(...lines.map((line) => line.name.length), 0);
-  const right = WIDTH - Math.min(longest * 6.3 + 12, 190);
+  const right = isNarrow ? width - 8 : width - Math.min(longest * 6.3 + 12, 190);
   const x = scaleLinear([Math.min(...xs, 0), Math.max(...xs, 1e-9)], [LEFT, right]);
   const y = scaleLinear(
     [Math.min(...ys, 0), props.yMax ?? (Math.max(...ys, 1e-9) || 1)],
@@ -52,137 +57,213 @@ export function Plot(props: Props) {
   const soft = { fill: "var(--mui-palette-tone-soft)", fontSize: 12 };
   const read = (event: PointerEvent<SVGSVGElement>) => {
     const box = event.currentTarget.getBoundingClientRect();
-    const value = x.invert(((event.clientX - box.left) / box.width) * WIDTH);
+    const value = x.invert(event.clientX - box.left);
     setAt(value >= x.domain()[0]! && value <= x.domain()[1]! ? value : null);
   };
   return (
-    <Box
-      component="svg"
-      role="img"
-      aria-label={props.label}
-      viewBox={`0 0 ${WIDTH} ${height}`}
-      onPointerMove={read}
-      onPointerLeave={() => setAt(null)}
-      sx={{ display: "block", width: "100%", mb: 2, "& text": { fontSize: 12 } }}
-    >
-      {(props.yTicks ?? y.ticks(4)).map((tick) => (
-        <g key={tick}>
-          <line
-            x1={LEFT}
-            x2={right}
-            y1={y(tick)}
-            y2={y(tick)}
-            style={{ stroke: "var(--mui-palette-divider)" }}
-          />
-          <text x={LEFT - 6} y={y(tick) + 4} textAnchor="end" style={soft}>
-            {yText(tick)}
-          </text>
-        </g>
-      ))}
-      {x
-        .ticks(7)
-        .filter((tick) => x(tick) < right - 14)
-        .map((tick) => (
-          <text key={tick} x={x(tick)} y={height - 10} textAnchor="middle" style={soft}>
-            {xText(tick)}
-          </text>
+    <Box ref={frame} sx={{ mb: 2 }}>
+      <Box
+        component="svg"
+        role="img"
+        aria-label={props.label}
+        width={width}
+        height={height}
+        onPointerMove={read}
+        onPointerLeave={() => setAt(null)}
+        sx={{ display: "block", "& text": { fontSize: 12 } }}
+      >
+        {(props.yTicks ?? y.ticks(4)).map((tick) => (
+          <g key={tick}>
+            <line
+              x1={LEFT}
+              x2={right}
+              y1={y(tick)}
+              y2={y(tick)}
+              style={{ stroke: "var(--mui-palette-divider)" }}
+            />
+            <text x={LEFT - 6} y={y(tick) + 4} textAnchor="end" style={soft}>
+              {yText(tick)}
+            </text>
+          </g>
         ))}
-      <text x={WIDTH} y={height - 10} textAnchor="end" style={soft}>
-        {props.xName}
-      </text>
-      {verticals.map((line) => (
-        <g key={line.text}>
-          <line
-            x1={x(line.x)}
-            x2={x(line.x)}
-            y1={TOP}
-            y2={height - BOTTOM}
-            style={{ stroke: "var(--mui-palette-tone-flag)", strokeWidth: 2, strokeDasharray: "5 3" }}
-          />
-          <text
-            x={x(line.x) + (x(line.x) > right - 110 ? -5 : 5)}
-            y={TOP + 8}
-            textAnchor={x(line.x) > right - 110 ? "end" : "start"}
-            style={{ fill: "var(--mui-palette-tone-ink)", fontWeight: 600 }}
-          >
-            {line.text}
-          </text>
-        </g>
-      ))}
-      {lines.map((line) => (
-        <g key={line.name}>
-          <path
-            d={`M${line.points.map(([px, py]) => `${x(px).toFixed(1)},${y(py).toFixed(1)}`).join("L")}`}
-            style={{
-              fill: "none",
-              stroke: `var(--mui-palette-tone-${line.tone})`,
-              strokeWidth: 2.5,
-              strokeDasharray: line.dashed ? "6 4" : undefined,
-            }}
-          />
-          <text
-            x={x(end(line)[0]) + 6}
-            y={labelY(line) + 4}
-            style={{ fill: "var(--mui-palette-tone-ink)", fontWeight: 600 }}
-          >
-            {line.name}
-          </text>
-        </g>
-      ))}
-      {marks.map((mark) => (
-        <g key={mark.text}>
-          <circle
-            cx={x(mark.x)}
-            cy={y(mark.y)}
-            r={5}
-            style={{ fill: "var(--mui-palette-tone-marker)", stroke: "var(--mui-palette-tone-ink)" }}
-          />
-          <text
-            x={x(mark.x)}
-            y={y(mark.y) + (mark.y > y.domain()[1]! / 2 ? 20 : -10)}
-            textAnchor="middle"
-            style={{ fill: "var(--mui-palette-tone-ink)", fontWeight: 600 }}
-          >
-            {mark.text}
-          </text>
-        </g>
-      ))}
-      <line
-        x1={LEFT}
-        x2={right}
-        y1={y(y.domain()[0]!)}
-        y2={y(y.domain()[0]!)}
-        style={{ stroke: "var(--mui-palette-tone-ink)" }}
-      />
-      {at !== null && (
-        <g pointerEvents="none">
-          <line
-            x1={x(at)}
-            x2={x(at)}
-            y1={TOP}
-            y2={height - BOTTOM}
-            style={{ stroke: "var(--mui-palette-tone-soft)" }}
-          />
-          <text
-            x={x(at) + (x(at) > right / 2 ? -6 : 6)}
-            y={TOP + 24}
-            textAnchor={x(at) > right / 2 ? "end" : "start"}
-            style={{
-              fill: "var(--mui-palette-tone-ink)",
-              paintOrder: "stroke",
-              stroke: "var(--mui-palette-background-default)",
-              strokeWidth: 4,
-            }}
-          >
-            {xText(Math.round(at * 100) / 100)}:{" "}
-            {lines
-              .map((line) => [line.name, heightAt(line.points, at)] as const)
-              .filter(([, value]) => value !== null)
-              .map(([name, value]) => `${name} ${yText(value ?? 0)}`)
-              .join(", ")}
-          </text>
-        </g>
+        {x
+          .ticks(isNarrow ? 4 : 7)
+          .filter((tick) => x(tick) < right - 14)
+          .map((tick) => (
+            <text key={tick} x={x(tick)} y={height - 10} textAnchor="middle" style={soft}>
+              {xText(tick)}
+            </text>
+          ))}
+        <text x={width} y={height - 10} textAnchor="end" style={soft}>
+          {props.xName}
+        </text>
+        {verticals.map((line) => (
+          <g key={line.text}>
+            <line
+              x1={x(line.x)}
+              x2={x(line.x)}
+              y1={TOP}
+              y2={height - BOTTOM}
+              style={{ stroke: "var(--mui-palette-tone-flag)", strokeWidth: 2, strokeDasharray: "5 3" }}
+            />
+            <text
+              x={x(line.x) + (x(line.x) > right - 110 ? -5 : 5)}
+              y={TOP + 8}
+              textAnchor={x(line.x) > right - 110 ? "end" : "start"}
+              style={{ fill: "var(--mui-palette-tone-ink)", fontWeight: 600 }}
+            >
+              {line.text}
+            </text>
+          </g>
+        ))}
+        {lines.map((line) => (
+          <g key={line.name}>
+            <path
+              d={`M${line.points.map(([px, py]) => `${x(px).toFixed(1)},${y(py).toFixed(1)}`).join("L")}`}
+              style={{
+                fill: "none",
+                stroke: `var(--mui-palette-tone-${line.tone})`,
+                strokeWidth: 2.5,
+                strokeDasharray: line.dashed ? "6 4" : undefined,
+              }}
+            />
+            {!isNarrow && (
+              <text
+                x={x(end(line)[0]) + 6}
+                y={labelY(line) + 4}
+                style={{ fill: "var(--mui-palette-tone-ink)", fontWeight: 600 }}
+              >
+                {line.name}
+              </text>
+            )}
+          </g>
+        ))}
+        {marks.map((mark) => (
+          <g key={mark.text}>
+            <circle
+              cx={x(mark.x)}
+              cy={y(mark.y)}
+              r={5}
+              style={{ fill: "var(--mui-palette-tone-marker)", stroke: "var(--mui-palette-tone-ink)" }}
+            />
+            <text
+              x={x(mark.x)}
+              y={y(mark.y) + (mark.y > y.domain()[1]! / 2 ? 20 : -10)}
+              textAnchor="middle"
+              style={{ fill: "var(--mui-palette-tone-ink)", fontWeight: 600 }}
+            >
+              {mark.text}
+            </text>
+          </g>
+        ))}
+        <line
+          x1={LEFT}
+          x2={right}
+          y1={y(y.domain()[0]!)}
+          y2={y(y.domain()[0]!)}
+          style={{ stroke: "var(--mui-palette-tone-ink)" }}
+        />
+        {at !== null && (
+          <g pointerEvents="none">
+            <line
+              x1={x(at)}
+              x2={x(at)}
+              y1={TOP}
+              y2={height - BOTTOM}
+              style={{ stroke: "var(--mui-palette-tone-soft)" }}
+            />
+            <text
+              x={x(at) + (x(at) > right / 2 ? -6 : 6)}
+              y={TOP + 24}
+              textAnchor={x(at) > right / 2 ? "end" : "start"}
+              style={{
+                fill: "var(--mui-palette-tone-ink)",
+                paintOrder: "stroke",
+                stroke: "var(--mui-palette-background-default)",
+                strokeWidth: 4,
+              }}
+            >
+              {xText(Math.round(at * 100) / 100)}:{" "}
+              {lines
+                .map((line) => [line.name, heightAt(line.points, at)] as const)
+                .filter(([, value]) => value !== null)
+                .map(([name, value]) => `${name} ${yText(value ?? 0)}`)
+                .join(", ")}
+            </text>
+          </g>
+        )}
+      </Box>
+      {isNarrow && (
+        <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2, fontSize: 12 }}>
+          {lines.map((line) => (
+            <span key={line.name}>
+              <Box
+                component="span"
+                sx={{
+                  display: "inline-block",
+                  width: 18,
+                  mr: 0.5,
+                  mb: "3px",
+                  borderTop: `3px ${line.dashed ? "dashed" : "solid"} var(--mui-palette-tone-${line.tone})`,
+                }}
+              />
+              {line.name}
+            </span>
+          ))}
+        </Box>
       )}
+      <AsTable {...props} />
     </Box>
+  );
+}
+
+const ROWS = 12;
+
+/** The same picture as figures, for whoever cannot or would not look: each line at some of its points. */
+function AsTable({ lines, xName, xText, yText }: Props) {
+  const [isOpen, setOpen] = useState(false);
+  const xs = [...new Set(lines.flatMap((line) => line.points.map(([at]) => at)))].sort((a, b) => a - b);
+  const every = Math.max(Math.ceil(xs.length / ROWS), 1);
+  const shown = xs.filter((_, index) => index % every === 0 || index === xs.length - 1);
+  return (
+    <>
+      <Button
+        color="inherit"
+        aria-expanded={isOpen}
+        onClick={() => setOpen(!isOpen)}
+        sx={{ py: 0, fontSize: 12 }}
+      >
+        {isOpen ? "Put the table away" : "As a table"}
+      </Button>
+      {isOpen && (
+        <Table label="The picture as a table">
+          <thead>
+            <tr>
+              <th scope="col">{xName}</th>
+              {lines.map((line) => (
+                <th key={line.name} scope="col" className="figure">
+                  {line.name}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((at) => (
+              <tr key={at}>
+                <td>{xText(at)}</td>
+                {lines.map((line) => {
+                  const value = heightAt(line.points, at);
+                  return (
+                    <td key={line.name} className="figure">
+                      {value === null ? "" : yText(value)}
+                    </td>
+                  );
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      )}
+    </>
   );
 }

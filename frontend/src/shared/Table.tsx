@@ -31,7 +31,9 @@ export function Table({ label, children }: { label: string; children: ReactNode 
         {...keys}
         sx={{
           width: "100%",
+          position: "relative",
           borderCollapse: "collapse",
+          "& td .MuiButton-root": { py: 0, minHeight: 22, lineHeight: 1.5 }, // what is pressed adds no height to a row
           "& th": {
             fontSize: 12,
             fontWeight: 400,
@@ -50,8 +52,8 @@ export function Table({ label, children }: { label: string; children: ReactNode 
             "&, & tbody": { display: "block" },
             "& thead": {
               position: "absolute",
-              width: 1,
-              height: 1,
+              width: "1px",
+              height: "1px",
               overflow: "hidden",
               clipPath: "inset(50%)",
             },
@@ -66,7 +68,7 @@ export function Table({ label, children }: { label: string; children: ReactNode 
             },
             "& tbody td, & tr:last-of-type td": { border: 0, p: 0, textAlign: "left" },
             "& tbody td:empty": { display: "none" },
-            "& tbody td:first-of-type": { width: 1 },
+            "& tbody td:first-of-type:not(:has(input))": { width: 1 },
             "& tbody td:not(:first-of-type)[data-name]:not([data-name=''])::before": {
               content: "attr(data-name) ' '",
               color: "text.secondary",

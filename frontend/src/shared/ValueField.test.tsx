@@ -25,8 +25,19 @@ describe("a field of a page's question", () => {
     fireEvent.keyDown(field, { key: "Escape" });
     expect(field).toHaveValue("gull");
     fireEvent.change(field, { target: { value: "tern" } });
+    fireEvent.blur(field);
     rerender(<ValueField label="Find" value="skua" commit={commit} />); // a kept filter was chosen
     expect(field).toHaveValue("skua");
+  });
+
+  it("keeps what is typed while the answer to what was sent before is under way", () => {
+    const { rerender } = render(<ValueField label="Note" value="" commit={() => undefined} />);
+    const field = screen.getByLabelText("Note");
+    fireEvent.change(field, { target: { value: "found" } });
+    fireEvent.keyDown(field, { key: "Enter" });
+    fireEvent.change(field, { target: { value: "found in a drawer" } });
+    rerender(<ValueField label="Note" value="found" commit={() => undefined} />); // the answer to the first
+    expect(field).toHaveValue("found in a drawer");
   });
 
   it("keeps what was typed beside the words of a refusal", () => {

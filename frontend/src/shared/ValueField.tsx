@@ -8,27 +8,47 @@ interface Props {
   fault?: string | null;
   hint?: string;
   width?: number;
+  /** Which keyboard a phone shows. */
+  inputMode?: "text" | "decimal" | "numeric";
 }
 
-/** A field of a page's question: Enter or leaving it asks anew, Esc puts back what stood there. */
-export function ValueField({ label, value, commit, fault, hint, width = 150 }: Props) {
-  const [draft, setDraft] = useState<{ of: string; text: string }>({ of: value, text: value });
-  const text = draft.of === value ? draft.text : value; // what was asked changed elsewhere: show that
-  const set = (fresh: string) => setDraft({ of: value, text: fresh });
-  const send = () => text !== value && commit(text.trim());
+/**
+ * A field of a page's question, or one that is kept by itself: Enter or leaving it sends what is typed, Esc puts back
+ * what stood there. What is typed while an answer is under way, or after a refusal, stays.
+ */
+export function ValueField({ label, value, commit, fault, hint, width = 150, inputMode }: Props) {
+  const [typed, setTyped] = useState<{ text: string; sent: string | null } | null>(null);
+  const [known, setKnown] = useState(value);
+  if (known !== value) {
+    setKnown(value);
+    // The answer to what was sent, or a change made elsewhere while nothing was typed: that is what stands now.
+    if (typed?.text.trim() === typed?.sent) setTyped(null);
+  }
+  const send = () => {
+    if (typed === null) return;
+    const text = typed.text.trim();
+    if (text === value) return setTyped(null);
+    if (text === typed.sent) return; // sent already, or refused as it is
+    setTyped({ ...typed, sent: text });
+    commit(text);
+  };
   return (
     <TextField
       label={label}
-      value={text}
-      onChange={(event) => set(event.target.value)}
+      value={typed?.text ?? value}
+      onChange={(event) => setTyped({ text: event.target.value, sent: typed?.sent ?? null })}
       onBlur={send}
       onKeyDown={(event) => {
-        if (event.key === "Enter") send();
-        if (event.key === "Escape") set(value);
+        if (event.key === "Enter") {
+          event.preventDefault();
+          send();
+        }
+        if (event.key === "Escape") setTyped(null);
       }}
       error={Boolean(fault)}
       helperText={fault || hint || " "}
-      sx={{ width }}
+      {...(inputMode ? { slotProps: { htmlInput: { inputMode } } } : {})}
+      sx={{ width, maxWidth: 1 }}
     />
   );
 }

@@ -1,6 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { client, take } from "./api/client";
 
+/** The releases by key, as a choice of names. */
+export function useReleases(): Record<string, string> {
+  const shelf = useQuery({
+    queryKey: ["shelf"],
+    queryFn: () => take(client.GET("/api/releases")),
+    select: (found) => Object.fromEntries(found.releases.map((release) => [release.id, release.title])),
+  });
+  return shelf.data ?? {};
+}
+
 /** The formats of all releases, to choose what was bought or what a sealed thing is. */
 export function useFormats(enabled = true) {
   return useQuery({

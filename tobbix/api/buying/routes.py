@@ -22,9 +22,11 @@ from tobbix.api.buying.schemas import (
     FetchIn,
     HomeOut,
     LaterChargeIn,
+    LineQuery,
     NumberOut,
     OfferOut,
     OfferQuery,
+    ProspectOut,
     PurchaseIn,
     PurchaseOut,
     PurchasePath,
@@ -37,6 +39,7 @@ from tobbix.api.buying.schemas import (
     ReceiveIn,
     RefundIn,
     SharesOut,
+    SpokenOut,
     VersionIn,
 )
 from tobbix.core.base.errors import InputError
@@ -50,9 +53,10 @@ from tobbix.core.buying.bidding import (
     state_offer,
 )
 from tobbix.core.buying.purchase import Purchase
-from tobbix.core.buying.summary import state_buying, state_purchase
-from tobbix.services.buying import amending, booking, purchasing, rates
-from tobbix.services.installation.preferences import read_preferences
+from tobbix.core.buying.summary import Planned, state_buying, state_planned, state_purchase
+from tobbix.core.planning.spending import month_of
+from tobbix.services.buying import amending, booking, proposing, purchasing, rates
+from tobbix.services.installation.preferences import read_preferences, read_spending
 from tobbix.services.pricing.ways import work_out_net
 
 blueprint = APIBlueprint(
@@ -120,14 +124,47 @@ def read_purchase(path: PurchasePath) -> PurchaseOut:
 @blueprint.post("/purchases/preview", responses={200: DivisionOut}, summary="Landed cost and division, not booked")
 @returns()
 def preview_purchase(body: PurchaseIn) -> DivisionOut:
-    found = purchasing.preview_purchase(catalogue().database, _said(body), catalogue().today())
+    said = _said(body)
+    found = purchasing.preview_purchase(catalogue().database, said, catalogue().today())
+    prospects = proposing.foresee_things(catalogue(), said.things, found)
+    spent, _ = read_spending(catalogue().database, catalogue().today())
+    first, following = month_of(catalogue().today())
+    after = spent.total + sum((c.home for c in found.charges if first <= c.said.day < following), Decimal(0))
+    thing = said.things[0]
+    planned = Planned(
+        thing.name or said.name,
+        thing.count,
+        len(said.things),
+        found.landed,
+        prospects[0],
+        spent.month,
+        after,
+        spent.limit,
+    )
     charges = [
         HomeOut(
             kind=c.said.kind, amount=c.said.amount, currency=c.said.currency, rate=c.rate, source=c.source, home=c.home
         )
         for c in found.charges
     ]
-    return DivisionOut(currency=found.currency, charges=charges, landed=found.landed, shares=list(found.shares))
+    return DivisionOut(
+        verdict=show_verdict(state_planned(planned, found.currency)),
+        currency=found.currency,
+        charges=charges,
+        landed=found.landed,
+        shares=list(found.shares),
+        prospects=[None if it is None else ProspectOut.model_validate(it, from_attributes=True) for it in prospects],
+        month=spent.month,
+        spent=spent.total,
+        after=after,
+        limit=spent.limit,
+    )
+
+
+@blueprint.get("/purchases/reading", responses={200: SpokenOut}, summary="What a line of words means")
+@returns()
+def read_line(query: LineQuery) -> SpokenOut:
+    return SpokenOut.model_validate(proposing.understand(catalogue(), query.line), from_attributes=True)
 
 
 @blueprint.post("/purchases", responses={201: NumberOut}, summary="Record a purchase")

@@ -9,9 +9,12 @@ from tobbix.api.base.fields import Amount, Condition, Currency, Exact, Key, Rate
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.buying.purchase import Bought
+from tobbix.core.buying.reading import SpokenCost
 from tobbix.core.holdings.allocation import Method
 from tobbix.core.holdings.documents import Booked, Charge
+from tobbix.core.products.prospect import Prospect
 from tobbix.services.buying import rates
+from tobbix.services.buying.proposing import MeantThing
 
 
 class ChargeIn(Strict):
@@ -62,6 +65,14 @@ class PurchaseIn(Strict):
     note: Words | None = None
 
 
+class ProspectOut(Mirror, of=Prospect):
+    """One box before it is opened: paid, sealed, what it holds, the most to pay, the chance that it holds less."""
+
+
+class SpokenCostOut(Mirror, of=SpokenCost):
+    """A part of the cost as it was said."""
+
+
 class HomeOut(BaseModel):
     kind: str
     amount: Exact
@@ -72,12 +83,39 @@ class HomeOut(BaseModel):
 
 
 class DivisionOut(BaseModel):
-    """The landed cost and how it would be divided, in the order of the things."""
+    """The landed cost and how it would be divided, in the order of the things; what opening one of each would bring,
+    and what the month would come to."""
 
+    verdict: VerdictOut
     currency: str
     charges: list[HomeOut]
     landed: Exact
     shares: list[Exact]
+    prospects: list[ProspectOut | None]
+    month: str
+    spent: Exact
+    after: Exact
+    limit: Exact | None
+
+
+class LineQuery(BaseModel):
+    line: str = Field("", max_length=400)
+
+
+class MeantOut(Mirror, of=MeantThing):
+    """What the words of a line may mean."""
+
+
+class SpokenOut(BaseModel):
+    """A purchase said in one line, as it is understood: the likeliest thing first."""
+
+    count: int
+    things: list[MeantOut]
+    costs: list[SpokenCostOut]
+    seller: str
+    knows_seller: bool
+    bought_on: date | None
+    is_here: bool
 
 
 class ChargeOut(Mirror, of=Charge):

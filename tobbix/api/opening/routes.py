@@ -10,7 +10,7 @@ from tobbix.api.base.cards import FindQuery, FoundListOut
 from tobbix.api.base.context import catalogue, context
 from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.verdicts import show_verdict
-from tobbix.api.buying.schemas import NumberOut
+from tobbix.api.buying.schemas import NumberOut, ProspectOut
 from tobbix.api.opening.schemas import (
     ComparedFormatsOut,
     ComparedLineOut,
@@ -55,6 +55,7 @@ from tobbix.core.holdings.allocation import Method
 from tobbix.core.opening.records import Opening
 from tobbix.core.opening.session import Pulled
 from tobbix.core.opening.summary import state_opening, state_results
+from tobbix.core.products.prospect import state_prospect
 from tobbix.services.opening import closing, finding, opening, redeeming, results, weighing
 
 blueprint = APIBlueprint(
@@ -110,6 +111,7 @@ def _show(number: int) -> OpeningOut:
             for line in sheet.lines
             if row.format not in line.not_in
         ],
+        prospect=None if view.prospect is None else ProspectOut.model_validate(view.prospect, from_attributes=True),
     )  # fmt: skip
 
 
@@ -120,19 +122,21 @@ def list_openings() -> OpeningsOut:
     sealed = finding.list_openable(catalogue())
     running = sum(row.is_alive for row, _ in rows)
     return OpeningsOut(
-        verdict=show_verdict(state_opening(running, sum(item.count for item, *_ in sealed))),
+        verdict=show_verdict(state_opening(running, sum(found.item.count for found in sealed))),
         sessions=[NamedOpeningOut(name=name, **_row(row)) for row, name in rows],
         openable=[
             OpenableOut(
-                item=i.number,
-                name=i.name,
-                count=i.count,
-                basis=i.basis,
-                packs_gone=i.packs_gone,
-                packs=packs,
-                promised=[PromisedOut(line=line, name=name, count=count) for line, name, count in promised],
+                verdict=show_verdict(state_prospect(found.prospect, found.currency)),
+                prospect=ProspectOut.model_validate(found.prospect, from_attributes=True),
+                item=found.item.number,
+                name=found.item.name,
+                count=found.item.count,
+                basis=found.item.basis,
+                packs_gone=found.item.packs_gone,
+                packs=found.packs,
+                promised=[PromisedOut(line=line, name=name, count=count) for line, name, count in found.promised],
             )
-            for i, packs, promised in sealed
+            for found in sealed
         ],
     )
 

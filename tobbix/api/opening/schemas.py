@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field
 from tobbix.api.base.fields import Exact, Key, Share, Strict, Words
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
+from tobbix.api.buying.schemas import ProspectOut
 from tobbix.core.opening.records import Weight
 from tobbix.core.opening.remaining import GuaranteedLeft
 from tobbix.core.opening.results import STRENGTH, LineResult
@@ -69,8 +70,10 @@ class PromisedOut(BaseModel):
 
 
 class OpenableOut(BaseModel):
-    """Sealed product that stands on the desk."""
+    """Sealed product that stands on the desk, with what opening one of it may bring."""
 
+    verdict: VerdictOut
+    prospect: ProspectOut
     item: int
     name: str
     count: int
@@ -138,6 +141,7 @@ class OpeningOut(OpeningRowOut):
     results: list[ResultOut]
     pulls: list[PullOut]
     lines: list[LineChoiceOut]
+    prospect: ProspectOut | None
 
 
 class PullIn(Strict):

@@ -29,16 +29,21 @@ from tobbix.api.stock.schemas import (
     ItemSumsOut,
     ItemVersionIn,
     ItemVersionOut,
+    JoinIn,
+    MadeOut,
+    OutTogetherIn,
     SavedFilterIn,
     SavedFilterOut,
     SavedFiltersOut,
+    SplitIn,
     TakeOutIn,
     ThereBeforeIn,
+    TogetherIn,
 )
 from tobbix.core.holdings.states import Action
 from tobbix.formats.item_lists import COLUMNS, ItemLine, parse_items, write_csv, write_xlsx
 from tobbix.services.installation.progress import Phase, Stage
-from tobbix.services.stock import items
+from tobbix.services.stock import dividing, items
 
 blueprint = APIBlueprint(
     "stock",
@@ -103,6 +108,35 @@ def bring_back(path: ItemPath, body: ItemVersionIn) -> None:
 @returns(204)
 def remember_basis(path: ItemPath, body: BasisIn) -> None:
     items.remember_basis(catalogue().database, path.number, body.version, Decimal(body.basis), catalogue().today())
+
+
+@blueprint.put("/items", responses={204: None}, summary="Correct several items at once")
+@returns(204)
+def correct_items(body: TogetherIn) -> None:
+    changes = body.model_dump(exclude={"items"}, exclude_unset=True)
+    for chosen in body.items:  # a request is one transaction: all of them or none
+        items.correct_item(catalogue().database, chosen.number, chosen.version, changes, catalogue().today())
+
+
+@blueprint.post("/items/out", responses={204: None}, summary="Several are lost, given away or sent back")
+@returns(204)
+def take_several_out(body: OutTogetherIn) -> None:
+    action, today = Action(body.action), catalogue().today()
+    for chosen in body.items:
+        items.take_out(catalogue().database, chosen.number, chosen.version, action, today, body.why)
+
+
+@blueprint.post("/items/join", responses={204: None}, summary="Put like things together")
+@returns(204)
+def join_items(body: JoinIn) -> None:
+    dividing.join_stacks(catalogue().database, body.numbers, catalogue().today())
+
+
+@blueprint.post("/items/<int:number>/split", responses={201: MadeOut}, summary="Take some of a stack apart")
+@returns(201)
+def split_item(path: ItemPath, body: SplitIn) -> MadeOut:
+    made = dividing.split_stack(catalogue().database, path.number, [body.count], catalogue().today())
+    return MadeOut(number=made[0])
 
 
 @blueprint.get("/cards", responses={200: FoundListOut}, summary="Cards of all releases, by what is typed")

@@ -1,6 +1,7 @@
 """What is sent and answered: the Stock step: everything owned."""
 
 from datetime import date
+from decimal import Decimal
 from typing import Literal
 
 from flask_openapi3 import FileStorage
@@ -82,10 +83,14 @@ class FilterQuery(BaseModel):
     basis: Literal["known", "unknown"] | None = None
     never_for_sale: bool | None = None
     identity: Literal["known", "unknown"] | None = None
+    condition: Condition | Literal["none"] | None = None
+    place: str | None = Field(None, max_length=100)
+    worth: Decimal | None = Field(None, ge=0, le=99_999_999, decimal_places=4)
+    since: date | None = None
+    doubles: bool = False
 
     def wanted(self) -> items.ItemFilter:
-        names = ("find", "kind", "state", "release", "purchase", "session", "basis", "never_for_sale", "identity")
-        return items.ItemFilter(**{name: getattr(self, name) for name in names})
+        return items.ItemFilter(**{name: getattr(self, name) for name in FilterQuery.model_fields})
 
 
 class ItemsQuery(FilterQuery):
@@ -97,6 +102,48 @@ class ItemsQuery(FilterQuery):
 
 class ItemPath(BaseModel):
     number: int = Field(ge=1, le=9_000_000_000_000)
+
+
+class ChosenIn(Strict):
+    """One of several items, at the version that was seen."""
+
+    number: int = Field(ge=1, le=9_000_000_000_000)
+    version: int = Field(ge=0, le=2_000_000_000)
+
+
+class TogetherIn(Strict):
+    """What is corrected of several items at once: fields that are not sent stay as they are."""
+
+    items: list[ChosenIn] = Field(min_length=1, max_length=500)
+    condition: Condition | None = None
+    place: str | None = Field(None, max_length=100)
+    never_for_sale: bool = False
+
+
+class OutTogetherIn(Strict):
+    """Several items leave the stock, not by a sale."""
+
+    items: list[ChosenIn] = Field(min_length=1, max_length=500)
+    action: Literal["lose", "give_away", "send_back"]
+    why: str = Field("", max_length=200)
+
+
+class JoinIn(Strict):
+    """Like things that are put together on the first of them."""
+
+    numbers: list[int] = Field(min_length=2, max_length=500)
+
+
+class SplitIn(Strict):
+    """So many of a stack become a thing of their own."""
+
+    count: int = Field(ge=1, le=1_000_000)
+
+
+class MadeOut(BaseModel):
+    """The number of the thing that was made."""
+
+    number: int
 
 
 class ItemIn(Strict):

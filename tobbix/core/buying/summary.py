@@ -1,6 +1,7 @@
 """The sentences of the Buying step."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
@@ -8,6 +9,8 @@ from tobbix.core.base.results import Run, Verdict
 from tobbix.core.buying.purchase import Purchase
 from tobbix.core.holdings.sentences import amount
 from tobbix.core.holdings.states import DocumentState
+from tobbix.core.products.prospect import Prospect
+from tobbix.core.products.verdict import amount_words, in_words
 
 
 def state_buying(purchases: Sequence[tuple[str, Decimal, date | None]], today: date, currency: str) -> Verdict:
@@ -49,3 +52,56 @@ def state_purchase(purchase: Purchase, currency: str) -> Verdict:
     if purchase.state is DocumentState.UNDONE:
         return Verdict((Run(f"{name} "), where, Run(".")), ())
     return Verdict((Run(f"{name} "), where, Run(f"; it cost {amount(purchase.landed, currency)} landed.")), ())
+
+
+@dataclass(frozen=True, slots=True)
+class Planned:
+    """A purchase before it is booked (money at home): what it is of, how many, what it costs landed; what one of them
+    promises if that is known; what the month would come to against the owner's limit, None without one."""
+
+    name: str
+    count: int
+    things: int
+    landed: Decimal
+    prospect: Prospect | None
+    month: str
+    after: Decimal
+    limit: Decimal | None
+
+
+def state_planned(planned: Planned, currency: str) -> Verdict:
+    """What a purchase would cost and bring, before it is booked. Rules C-04, C-07 and C-15."""
+    many = "" if planned.count == 1 else f"{planned.count} × "
+    others = planned.things - 1
+    more = "" if not others else f" and {others} other {'thing' if others == 1 else 'things'}"
+    sentence = [
+        Run(f"{many}{planned.name}{more}, "),
+        Run(amount(planned.landed, currency), "landed", True),
+        Run(" landed"),
+    ]
+    rests: list[Run] = []
+    prospect = planned.prospect
+    if prospect is not None and prospect.paid is not None:
+        if planned.count > 1:
+            sentence += [Run(": "), Run(amount_words(float(prospect.paid), currency), "each"), Run(" each")]
+        if prospect.mean is not None:
+            worth = Run(amount_words(prospect.mean, currency), "mean")
+            sentence += [Run(", and worth about "), worth, Run(" opened")]
+        if prospect.loss is not None:
+            lost = Run(in_words(prospect.loss, "box", "boxes"), "loss", True)
+            rests += [Run("Opened it holds less than it cost in "), lost, Run(". ")]
+        if prospect.sealed is not None:
+            rests += [
+                Run("Sealed it sells at "),
+                Run(amount_words(float(prospect.sealed), currency), "sealed"),
+                Run(". "),
+            ]
+    if planned.limit is not None:
+        is_over = planned.after > planned.limit
+        rests += [
+            Run(f"This takes {planned.month} to "),
+            Run(amount(planned.after, currency), "month", is_over),
+            Run(f" of your {amount(planned.limit, currency)}"),
+            Run(": over the limit that you set. It can wait." if is_over else "."),
+        ]
+    return Verdict((*sentence, Run(".")), tuple(rests))

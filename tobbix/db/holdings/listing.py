@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import date
 from decimal import ROUND_HALF_UP, Decimal
 from typing import Any
 
@@ -22,9 +23,12 @@ _HELD = ItemRow.state.in_([state.value for state in HELD_STATES])
 
 @dataclass(frozen=True, slots=True)
 class ItemFilter:
-    """What is listed: ``find`` in name, number, serial or place; held things unless a ``state`` says otherwise.
+    """What is listed: every word of ``find`` in name, number, serial or place; held things unless a ``state`` says
+    otherwise.
 
-    ``identity`` known or unknown: whether it is known which version, or which format, a thing is."""
+    ``identity`` known or unknown: whether it is known which version, or which format, a thing is. ``condition`` "none":
+    not said. ``worth`` (money at home): worth that much or more. ``since``: acquired on that day or before.
+    ``doubles``: versions of which more than one is held."""
 
     find: str = ""
     kind: str | None = None
@@ -35,6 +39,11 @@ class ItemFilter:
     basis: str | None = None
     never_for_sale: bool | None = None
     identity: str | None = None
+    condition: str | None = None
+    place: str | None = None
+    worth: Decimal | None = None
+    since: date | None = None
+    doubles: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,8 +60,20 @@ def _conditions(wanted: ItemFilter) -> list[ColumnElement[bool]]:
         found.append(_HELD)
     elif wanted.state != "all":
         found.append(ItemRow.state == wanted.state)
-    if wanted.find.strip():
-        found.append(ItemRow.search_text.contains(wanted.find.strip().lower(), autoescape=True))
+    for word in wanted.find.lower().split():
+        found.append(ItemRow.search_text.contains(word, autoescape=True))
+    if wanted.condition is not None:
+        is_unsaid = ItemRow.condition.is_(None)
+        found.append(is_unsaid if wanted.condition == "none" else ItemRow.condition == wanted.condition)
+    if wanted.place is not None:
+        found.append(func.lower(ItemRow.place) == wanted.place.strip().lower())
+    if wanted.worth is not None:
+        found.append(ItemRow.id.in_(select(HeldValueRow.item_id).where(HeldValueRow.amount >= wanted.worth)))
+    if wanted.since is not None:
+        found.append(ItemRow.acquired_on <= wanted.since)
+    if wanted.doubles:
+        many = select(ItemRow.version_id).where(_HELD, ItemRow.version_id.is_not(None)).group_by(ItemRow.version_id)
+        found.append(ItemRow.version_id.in_(many.having(func.sum(ItemRow.count) > 1)))
     if wanted.kind is not None:
         found.append(ItemRow.kind == wanted.kind)
     if wanted.release is not None:

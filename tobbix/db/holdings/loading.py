@@ -14,7 +14,15 @@ from tobbix.core.holdings.items import Item
 from tobbix.core.holdings.ledger import HELD, OWED, Account, Entry, Event, Posting
 from tobbix.core.holdings.register import Thing
 from tobbix.core.holdings.states import HELD_STATES, ChargeKind, DocumentKind, DocumentState, Kind, ParcelState, State
-from tobbix.db.holdings.documents import ChargeRow, DocumentRow, LabelRow, ParcelItemRow, ParcelRow, PhotoRow
+from tobbix.db.holdings.documents import (
+    ChargeRow,
+    DocumentRow,
+    LabelRow,
+    ParcelItemRow,
+    ParcelRow,
+    PartyRow,
+    PhotoRow,
+)
 from tobbix.db.holdings.tables import EntryRow, ItemEventRow, ItemRow, PostingRow
 
 
@@ -319,6 +327,11 @@ def load_photo(session: Session, number: int, small: bool) -> tuple[str, bytes]:
 def to_booked(row: EntryRow, taken_back: bool) -> Booked:
     """An entry in words."""
     return Booked(row.id, row.day, row.event, row.text, taken_back, row.reverses_id)
+
+
+def party_names(session: Session) -> list[str]:
+    """The names of all that things came from or went to."""
+    return list(session.scalars(select(PartyRow.name).order_by(PartyRow.name)))
 
 
 def account_balances(session: Session, party: int | None = None) -> dict[tuple[Account, str | None], Decimal]:

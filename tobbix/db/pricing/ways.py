@@ -59,6 +59,11 @@ def to_way(row: SellingWayRow) -> SellingWay:
     return SellingWay(row.key, commission=brackets, on=FeeBase(row.fee_base), **{n: getattr(row, n) for n in _SAME})
 
 
+def way_names(session: Session) -> list[str]:
+    """The names of the ways of selling, in their order."""
+    return [row.name for row in list_way_rows(session)]
+
+
 def list_way_rows(session: Session) -> list[SellingWayRow]:
     """All ways, in the owner's order."""
     return list(session.scalars(select(SellingWayRow).order_by(SellingWayRow.position, SellingWayRow.id)))

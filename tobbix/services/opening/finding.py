@@ -8,31 +8,50 @@ from tobbix.core.opening.remaining import hot_box_of
 from tobbix.core.opening.session import promised_lines
 from tobbix.core.products.finding import FoundCard
 from tobbix.core.products.prices import line_versions
-from tobbix.core.products.revising import find_format, find_line
+from tobbix.core.products.prospect import Prospect, foresee
+from tobbix.core.products.revising import find_line
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.db.holdings.listing import openable_items
+from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.opening.loading import find_session
 from tobbix.db.products.loading import list_releases
-from tobbix.services.opening.opening import MOST_FOUND, read_session
+from tobbix.services.opening.opening import MOST_FOUND, paid_a_box, read_session
+from tobbix.services.products.answering import answer_formats
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import find_priced
 
 Promised = tuple[tuple[str, str, int], ...]
 
 
-def list_openable(catalogue: Catalogue) -> list[tuple[Item, int, Promised]]:
-    """Sealed product of a release that stands on the desk, with the packs of a box and what it
-    promises (line, name, number)."""
+@dataclass(frozen=True, eq=False)
+class Openable:
+    """Sealed product on the desk, the packs of a box, what a box promises (line, name, number), and what opening one
+    may bring in ``currency``."""
+
+    item: Item
+    packs: int
+    promised: Promised
+    prospect: Prospect
+    currency: str
+
+
+def list_openable(catalogue: Catalogue) -> list[Openable]:
+    """Sealed product of a release that stands on the desk, with what opening it may bring."""
     with catalogue.database.transaction() as session:
         rows = openable_items(session)
         known = {row.key for row in list_releases(session)}
-        sheets = {key: catalogue.sheet(session, key) for key in {row.release for row in rows} if key in known}
+        looked = {key: catalogue.look(session, key) for key in {row.release for row in rows} if key in known}
+        home = load_preferences(session).currency
+    answers = {key: {found.format.id: found for found in answer_formats(catalogue, it)} for key, it in looked.items()}
     return [
-        (row, find_format(sheet, row.format).packs_per_box, _promised(sheet, row.format))
+        Openable(
+            row, answers[key][row.format].format.packs_per_box, _promised(looked[key].sheet, row.format),
+            foresee(paid_a_box(row, answers[key][row.format].format), answers[key][row.format]), home,
+        )
         for row in rows
-        for sheet in [sheets.get(row.release or "")]
-        if sheet is not None and row.format is not None and any(fmt.id == row.format for fmt in sheet.formats)
-    ]
+        for key in [row.release or ""]
+        if row.format is not None and row.format in answers.get(key, {})
+    ]  # fmt: skip
 
 
 def _promised(sheet: ProductSheet, format_id: str) -> Promised:

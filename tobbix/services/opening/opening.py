@@ -13,6 +13,7 @@ from tobbix.core.base.errors import Conflict, InputError, NotFound
 from tobbix.core.base.money import minor_units
 from tobbix.core.base.results import Verdict
 from tobbix.core.holdings.allocation import share_out_by_count
+from tobbix.core.holdings.items import Item
 from tobbix.core.holdings.states import DocumentKind, DocumentState, Kind, Purpose, State
 from tobbix.core.opening.records import Opening, Pull
 from tobbix.core.opening.remaining import Remaining
@@ -31,6 +32,7 @@ from tobbix.core.opening.session import (
     state_session,
     view_card,
 )
+from tobbix.core.products.prospect import Prospect, foresee, state_prospect
 from tobbix.core.products.revising import find_format
 from tobbix.core.products.sheet import Format, ProductSheet
 from tobbix.core.products.valuation import Holding, Unit, Valuation
@@ -43,6 +45,7 @@ from tobbix.db.opening import loading
 from tobbix.db.opening.loading import find_session, is_logged, load_pulls, running_session, session_once
 from tobbix.db.opening.saving import add_pulls, add_session, change_session, take_pulls_back
 from tobbix.db.products.loading import locate_card
+from tobbix.services.products.answering import answer_formats
 from tobbix.services.products.catalogue import Catalogue, Looked
 from tobbix.services.products.valuing import find_priced
 
@@ -102,7 +105,7 @@ class LeftLine:
 @dataclass(frozen=True, eq=False)
 class SessionView:
     """A session as it stands: what is left, the running account, the odds so far; ``luck`` the chance that as many
-    boxes hold less, once whole boxes are finished."""
+    boxes hold less, once whole boxes are finished; ``prospect`` what one box promises as long as none is begun."""
 
     session: Opening
     looked: Looked
@@ -117,6 +120,7 @@ class SessionView:
     results: tuple[LineResult, ...]
     verdict: Verdict
     luck: float | None
+    prospect: Prospect | None
 
 
 def start_session(catalogue: Catalogue, said: SessionInput, once: str) -> int:
@@ -200,6 +204,12 @@ def read_session(catalogue: Catalogue, number: int) -> SessionView:
         value = catalogue.value(looked.sheet, row.format, Holding(Unit.BOXES, row.boxes), looked.standpoint)
         luck = 1 - value.outcomes.chance_at_least(worth)
     verdict = state_session(valuation, ahead)
+    prospect = None
+    if not pulls and row.gone == 0 and row.is_alive:  # nothing is opened yet: what opening it means comes first
+        answers = answer_formats(catalogue, looked)
+        answer = next((found for found in answers if found.format.id == row.format), None)
+        prospect = foresee(paid_a_box(item, fmt), answer)
+        verdict = state_prospect(prospect, home)
     if row.state is DocumentState.DONE:
         verdict = state_finished(cost, worth, looked.sheet.currency)
     elif row.state is DocumentState.UNDONE:
@@ -207,8 +217,15 @@ def read_session(catalogue: Catalogue, number: int) -> SessionView:
     return SessionView(
         row, looked, fmt, views, tuple(cards_of_pack(fmt, pack + 1) for pack in range(row.packs)), room, ahead,
         _left(valuation, ahead), cost, worth,
-        judge(observe(valuation, progress, said, complete)), verdict, luck,
+        judge(observe(valuation, progress, said, complete)), verdict, luck, prospect,
     )  # fmt: skip
+
+
+def paid_a_box(item: Item, fmt: Format) -> Decimal | None:
+    """What one whole box of a sealed thing cost landed, None if nobody remembers, or if packs of it are gone."""
+    if item.basis is None or item.packs_gone or item.count < 1 or fmt.packs_per_box < 1:
+        return None
+    return item.basis / item.count
 
 
 def _room_in(fmt: Format, pack: int, pulls: Sequence[Pull]) -> int:

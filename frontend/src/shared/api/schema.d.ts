@@ -236,7 +236,8 @@ export interface paths {
         };
         /** Everything owned */
         get: operations["list_items"];
-        put?: never;
+        /** Correct several items at once */
+        put: operations["correct_items"];
         /** Bring in what was there before */
         post: operations["import_items"];
         delete?: never;
@@ -262,6 +263,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/items/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put like things together */
+        post: operations["join_items"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/items/one": {
         parameters: {
             query?: never;
@@ -273,6 +291,23 @@ export interface paths {
         put?: never;
         /** Type in a thing that was there before */
         post: operations["add_item"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Several are lost, given away or sent back */
+        post: operations["take_several_out"];
         delete?: never;
         options?: never;
         head?: never;
@@ -359,6 +394,23 @@ export interface paths {
         put?: never;
         /** Lost, given away or sent back */
         post: operations["take_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/{number}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take some of a stack apart */
+        post: operations["split_item"];
         delete?: never;
         options?: never;
         head?: never;
@@ -480,6 +532,23 @@ export interface paths {
         put?: never;
         /** Landed cost and division, not booked */
         post: operations["preview_purchase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purchases/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a line of words means */
+        get: operations["read_line"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2393,6 +2462,16 @@ export interface components {
          * @enum {string}
          */
         Chore: "box_price" | "unknown" | "card_prices" | "stale" | "rate";
+        /**
+         * ChosenIn
+         * @description One of several items, at the version that was seen.
+         */
+        ChosenIn: {
+            /** Number */
+            number: number;
+            /** Version */
+            version: number;
+        };
         /** ComparedFormatsOut */
         ComparedFormatsOut: {
             /** Lines */
@@ -2566,17 +2645,29 @@ export interface components {
         };
         /**
          * DivisionOut
-         * @description The landed cost and how it would be divided, in the order of the things.
+         * @description The landed cost and how it would be divided, in the order of the things; what opening one of each would bring,
+         *     and what the month would come to.
          */
         DivisionOut: {
+            /** After */
+            after: string;
             /** Charges */
             charges: components["schemas"]["HomeOut"][];
             /** Currency */
             currency: string;
             /** Landed */
             landed: string;
+            /** Limit */
+            limit: string | null;
+            /** Month */
+            month: string;
+            /** Prospects */
+            prospects: (components["schemas"]["ProspectOut"] | null)[];
             /** Shares */
             shares: string[];
+            /** Spent */
+            spent: string;
+            verdict: components["schemas"]["VerdictOut"];
         };
         /**
          * EditIn
@@ -3250,6 +3341,14 @@ export interface components {
             more: boolean;
         };
         /**
+         * JoinIn
+         * @description Like things that are put together on the first of them.
+         */
+        JoinIn: {
+            /** Numbers */
+            numbers: number[];
+        };
+        /**
          * LaterChargeIn
          * @description A cost that comes after the purchase was booked.
          */
@@ -3411,6 +3510,14 @@ export interface components {
             value: string;
         };
         /**
+         * MadeOut
+         * @description The number of the thing that was made.
+         */
+        MadeOut: {
+            /** Number */
+            number: number;
+        };
+        /**
          * MarketCurvesOut
          * @description The chance of break-even by market factor and price: ``chances[factor][price]``.
          */
@@ -3441,6 +3548,28 @@ export interface components {
             low: number;
             /** Middle */
             middle: number;
+        };
+        /**
+         * MeantOut
+         * @description What the words of a line may mean.
+         */
+        MeantOut: {
+            /** Format */
+            format: string | null;
+            /** Kind */
+            kind: string;
+            /** Line */
+            line: string | null;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string | null;
+            /** Release */
+            release: string | null;
+            /** Value */
+            value: string | null;
+            /** Variant */
+            variant: string | null;
         };
         /**
          * Method
@@ -3696,7 +3825,7 @@ export interface components {
         };
         /**
          * OpenableOut
-         * @description Sealed product that stands on the desk.
+         * @description Sealed product that stands on the desk, with what opening one of it may bring.
          */
         OpenableOut: {
             /** Basis */
@@ -3713,6 +3842,8 @@ export interface components {
             packs_gone: number;
             /** Promised */
             promised: components["schemas"]["PromisedOut"][];
+            prospect: components["schemas"]["ProspectOut"];
+            verdict: components["schemas"]["VerdictOut"];
         };
         /**
          * OpeningIn
@@ -3802,6 +3933,7 @@ export interface components {
             pack_sizes: number[];
             /** Packs */
             packs: number;
+            prospect: components["schemas"]["ProspectOut"] | null;
             /** Pulled Worth */
             pulled_worth: number;
             /** Pulls */
@@ -3837,6 +3969,24 @@ export interface components {
             /** Sessions */
             sessions: components["schemas"]["NamedOpeningOut"][];
             verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
+         * OutTogetherIn
+         * @description Several items leave the stock, not by a sale.
+         */
+        OutTogetherIn: {
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "lose" | "give_away" | "send_back";
+            /** Items */
+            items: components["schemas"]["ChosenIn"][];
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
         };
         /**
          * Outcome
@@ -4099,6 +4249,22 @@ export interface components {
             line: string;
             /** Name */
             name: string;
+        };
+        /**
+         * ProspectOut
+         * @description One box before it is opened: paid, sealed, what it holds, the most to pay, the chance that it holds less.
+         */
+        ProspectOut: {
+            /** Loss */
+            loss: number | null;
+            /** Mean */
+            mean: number | null;
+            /** Most */
+            most: number | null;
+            /** Paid */
+            paid: string | null;
+            /** Sealed */
+            sealed: string | null;
         };
         /**
          * PullIn
@@ -5048,6 +5214,46 @@ export interface components {
             verdict: components["schemas"]["VerdictOut"];
         };
         /**
+         * SplitIn
+         * @description So many of a stack become a thing of their own.
+         */
+        SplitIn: {
+            /** Count */
+            count: number;
+        };
+        /**
+         * SpokenCostOut
+         * @description A part of the cost as it was said.
+         */
+        SpokenCostOut: {
+            /** Amount */
+            amount: string;
+            /** Currency */
+            currency: string | null;
+            /** Kind */
+            kind: string;
+        };
+        /**
+         * SpokenOut
+         * @description A purchase said in one line, as it is understood: the likeliest thing first.
+         */
+        SpokenOut: {
+            /** Bought On */
+            bought_on: string | null;
+            /** Costs */
+            costs: components["schemas"]["SpokenCostOut"][];
+            /** Count */
+            count: number;
+            /** Is Here */
+            is_here: boolean;
+            /** Knows Seller */
+            knows_seller: boolean;
+            /** Seller */
+            seller: string;
+            /** Things */
+            things: components["schemas"]["MeantOut"][];
+        };
+        /**
          * Standard
          * @description What a price has to satisfy.
          * @enum {string}
@@ -5365,6 +5571,29 @@ export interface components {
             what: "market_factor" | "landed_price" | "growth" | "sealed_value";
             /** Words */
             words: string;
+        };
+        /**
+         * TogetherIn
+         * @description What is corrected of several items at once: fields that are not sent stay as they are.
+         */
+        TogetherIn: {
+            /**
+             * Condition
+             * @default null
+             */
+            condition?: ("mint" | "NM" | "LP" | "MP" | "HP" | "damaged") | null;
+            /** Items */
+            items: components["schemas"]["ChosenIn"][];
+            /**
+             * Never For Sale
+             * @default false
+             */
+            never_for_sale?: boolean;
+            /**
+             * Place
+             * @default null
+             */
+            place?: string | null;
         };
         /**
          * TopHeavyOut
@@ -6195,6 +6424,11 @@ export interface operations {
                 basis?: ("known" | "unknown") | null;
                 never_for_sale?: boolean | null;
                 identity?: ("known" | "unknown") | null;
+                condition?: ("mint" | "NM" | "LP" | "MP" | "HP" | "damaged") | "none" | null;
+                place?: string | null;
+                worth?: number | string | null;
+                since?: string | null;
+                doubles?: boolean;
                 sort?: "name" | "count" | "basis" | "value" | "acquired_on" | "place" | "id";
                 descending?: boolean;
                 start?: number;
@@ -6214,6 +6448,37 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ItemsOut"];
                 };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    correct_items: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TogetherIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused, with the reason in plain words */
             "4XX": {
@@ -6271,6 +6536,11 @@ export interface operations {
                 basis?: ("known" | "unknown") | null;
                 never_for_sale?: boolean | null;
                 identity?: ("known" | "unknown") | null;
+                condition?: ("mint" | "NM" | "LP" | "MP" | "HP" | "damaged") | "none" | null;
+                place?: string | null;
+                worth?: number | string | null;
+                since?: string | null;
+                doubles?: boolean;
             };
             header?: never;
             path: {
@@ -6288,6 +6558,37 @@ export interface operations {
                 content: {
                     "text/csv": string;
                 };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    join_items: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused, with the reason in plain words */
             "4XX": {
@@ -6333,6 +6634,37 @@ export interface operations {
             };
         };
     };
+    take_several_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutTogetherIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     sum_items: {
         parameters: {
             query?: {
@@ -6345,6 +6677,11 @@ export interface operations {
                 basis?: ("known" | "unknown") | null;
                 never_for_sale?: boolean | null;
                 identity?: ("known" | "unknown") | null;
+                condition?: ("mint" | "NM" | "LP" | "MP" | "HP" | "damaged") | "none" | null;
+                place?: string | null;
+                worth?: number | string | null;
+                since?: string | null;
+                doubles?: boolean;
             };
             header?: never;
             path?: never;
@@ -6525,6 +6862,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    split_item: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
+                };
             };
             /** @description Refused, with the reason in plain words */
             "4XX": {
@@ -6814,6 +7186,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DivisionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_line: {
+        parameters: {
+            query?: {
+                line?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpokenOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

@@ -91,7 +91,7 @@ function Unit({ children }: { children: ReactNode }) {
 }
 
 /** A day, typed as people write it or picked; it is shown in one way everywhere once it is read. */
-export function DayField<In extends FieldValues>(props: Base<In>) {
+export function DayField<In extends FieldValues>(props: Base<In> & { placeholder?: string }) {
   const today = useToday();
   const { field, fieldState } = useController({ control: props.control, name: props.name });
   const picker = useRef<HTMLInputElement>(null);
@@ -105,6 +105,7 @@ export function DayField<In extends FieldValues>(props: Base<In>) {
         inputRef={field.ref}
         label={props.label}
         autoFocus={props.autoFocus ?? false}
+        placeholder={props.placeholder ? day(props.placeholder) : ""}
         value={/^\d{4}-\d\d-\d\d$/.test(value) && iso ? day(iso) : value}
         onChange={field.onChange}
         onBlur={() => {

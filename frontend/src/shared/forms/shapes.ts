@@ -28,6 +28,7 @@ export const maybeWords = maybe(anyWords);
 export const amount = shape(readAmount);
 export const maybeAmount = maybe(readAmount);
 export const whole = shape(readWhole);
+export const share = shape(readShare);
 export const maybeShare = maybe(readShare);
 export const day = (today: string) => shape((text) => readDay(text, today));
 export const maybeDay = (today: string) => maybe((text) => readDay(text, today));

@@ -1,88 +1,64 @@
-import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import TextField from "@mui/material/TextField";
-import { DAY_FIELD } from "../../shared/dayField";
-import { refused } from "../../shared/faults";
-import { CHARGES, emptyCharge, type Charge } from "./draft";
+import { useFieldArray, useWatch, type Control } from "react-hook-form";
+import { FieldRow } from "../../shared/FieldRow";
+import { ChoiceField, DayField, MoneyField, WordsField } from "../../shared/forms/fields";
+import { CHARGES, emptyCharge, type Draft } from "./draft";
+
+const KINDS = Object.fromEntries(CHARGES.map((kind) => [kind, kind]));
 
 interface Props {
-  charges: Charge[];
-  set: (charges: Charge[]) => void;
-  error: unknown;
+  control: Control<Draft>;
   home: string;
   boughtOn: string;
 }
 
 /** What was paid, a row for each cost: in its currency, on its day, from its purse. */
-export function ChargeRows({ charges, set, error, home, boughtOn }: Props) {
-  const change = (at: number, part: Partial<Charge>) =>
-    set(charges.map((charge, i) => (i === at ? { ...charge, ...part } : charge)));
+export function ChargeRows({ control, home, boughtOn }: Props) {
+  const { fields, append, remove } = useFieldArray({ control, name: "charges" });
+  const charges = useWatch({ control, name: "charges" });
   return (
     <>
-      {charges.map((charge, at) => {
-        const field = (name: "amount" | "currency" | "rate" | "purse", label: string, width: number) => (
-          <TextField
-            label={label}
-            value={charge[name]}
-            onChange={(event) =>
-              change(at, {
-                [name]: name === "currency" ? event.target.value.toUpperCase() : event.target.value,
-              })
-            }
-            {...refused(error, `charges[${at}].${name}`)}
-            sx={{ width }}
+      {fields.map((field, at) => (
+        <FieldRow key={field.id}>
+          <ChoiceField
+            control={control}
+            name={`charges.${at}.kind`}
+            label="Kind"
+            choices={KINDS}
+            width={110}
           />
-        );
-        return (
-          <Box
-            key={at}
-            sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, mt: 1.5, alignItems: "flex-start" }}
-          >
-            <TextField
-              select
-              label="Kind"
-              value={charge.kind}
-              onChange={(event) => change(at, { kind: event.target.value as Charge["kind"] })}
-              sx={{ width: 125 }}
-            >
-              {CHARGES.map((kind) => (
-                <MenuItem key={kind} value={kind}>
-                  {kind}
-                </MenuItem>
-              ))}
-            </TextField>
-            {field("amount", "Amount", 120)}
-            {field("currency", "Currency", 95)}
-            {charge.currency !== home && field("rate", `Rate, ${home} for one`, 150)}
-            <TextField
-              label="Paid on"
-              {...DAY_FIELD}
-              value={charge.day || boughtOn}
-              onChange={(event) => change(at, { day: event.target.value })}
-              {...refused(error, `charges[${at}].day`)}
-
-              sx={{ width: 150 }}
+          <MoneyField control={control} name={`charges.${at}.amount`} label="Amount" />
+          <WordsField control={control} name={`charges.${at}.currency`} label="Currency" width={76} />
+          {charges[at]?.currency.toUpperCase() !== home && (
+            <MoneyField
+              control={control}
+              name={`charges.${at}.rate`}
+              label={`Rate, ${home} for one`}
+              width={130}
             />
-            {field("purse", "Paid from", 120)}
-            {charges.length > 1 && (
-              <Button
-                color="inherit"
-                onClick={() => set(charges.filter((_, i) => i !== at))}
-                aria-label={`Leave out: ${charge.kind}`}
-              >
-                Leave out
-              </Button>
-            )}
-          </Box>
-        );
-      })}
+          )}
+          <DayField
+            control={control}
+            name={`charges.${at}.day`}
+            label="Paid on"
+            width={140}
+            {...(charges[at]?.day ? {} : { placeholder: boughtOn })}
+          />
+          <WordsField control={control} name={`charges.${at}.purse`} label="Paid from" width={100} />
+          {fields.length > 1 && (
+            <Button
+              color="inherit"
+              onClick={() => remove(at)}
+              aria-label={`Leave out: ${charges[at]?.kind ?? "cost"}`}
+            >
+              Leave out
+            </Button>
+          )}
+        </FieldRow>
+      ))}
       <Button
         color="inherit"
-        sx={{ mt: 1 }}
-        onClick={() =>
-          set([...charges, emptyCharge("shipping", charges[0]?.currency ?? home, charges[0]?.purse)])
-        }
+        onClick={() => append(emptyCharge("shipping", charges[0]?.currency ?? home, charges[0]?.purse))}
       >
         Another cost
       </Button>

@@ -1,179 +1,168 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import Checkbox from "@mui/material/Checkbox";
-import FormControlLabel from "@mui/material/FormControlLabel";
-import MenuItem from "@mui/material/MenuItem";
-import TextField from "@mui/material/TextField";
+import { useState } from "react";
+import { useController, useFieldArray, useWatch, type UseFormReturn } from "react-hook-form";
+import { FieldRow } from "../../shared/FieldRow";
 import { cardName, CardSearch } from "../../shared/CardSearch";
-import { ConditionChoice } from "../../shared/ConditionChoice";
-import { faultAt, refused } from "../../shared/faults";
+import { CONDITIONS } from "../../shared/ConditionChoice";
+import { CheckField, ChoiceField, CountField, MoneyField, WordsField } from "../../shared/forms/fields";
 import { money } from "../../shared/format";
-import { asksFor, EMPTY_THING, type Draft, type Thing } from "./draft";
 import { useFormats } from "../../shared/useFormats";
+import { asksFor, EMPTY_THING, type Draft } from "./draft";
 
 interface Props {
-  things: Thing[];
-  set: (things: Thing[]) => void;
-  method: Draft["method"];
-  error: unknown;
+  form: UseFormReturn<Draft>;
   shares: readonly string[] | undefined;
 }
 
 /** What came for the money, a row for each thing, with what a division needs to know of it. */
-export function ThingRows({ things, set, method, error, shares }: Props) {
-  const change = (at: number, part: Partial<Thing>) =>
-    set(things.map((thing, i) => (i === at ? { ...thing, ...part } : thing)));
+export function ThingRows({ form, shares }: Props) {
+  const { fields, append, remove } = useFieldArray({ control: form.control, name: "things" });
   return (
     <>
-      {things.map((thing, at) => (
+      {fields.map((field, at) => (
         <ThingRow
-          key={at}
-          thing={thing}
-          place={`things[${at}]`}
-          method={method}
-          error={error}
+          key={field.id}
+          form={form}
+          at={at}
           share={shares?.[at]}
-          change={(part) => change(at, part)}
-          leaveOut={things.length > 1 ? () => set(things.filter((_, i) => i !== at)) : undefined}
+          leaveOut={fields.length > 1 ? () => remove(at) : undefined}
         />
       ))}
-      <Button
-        color="inherit"
-        sx={{ mt: 1 }}
-        onClick={() => set([...things, { ...EMPTY_THING, what: "card" }])}
-      >
+      <Button color="inherit" onClick={() => append({ ...EMPTY_THING, what: "card" })}>
         Another thing
       </Button>
     </>
   );
 }
 
+const STATES = { "": "not said", ...Object.fromEntries(CONDITIONS.map((state) => [state, state])) };
+
 interface RowProps {
-  thing: Thing;
-  place: string;
-  method: Draft["method"];
-  error: unknown;
+  form: UseFormReturn<Draft>;
+  at: number;
   share: string | undefined;
-  change: (part: Partial<Thing>) => void;
   leaveOut: (() => void) | undefined;
 }
 
-function ThingRow({ thing, place, method, error, share, change, leaveOut }: RowProps) {
+function ThingRow({ form, at, share, leaveOut }: RowProps) {
+  const { control, setValue } = form;
   const formats = useFormats();
-  const asked = asksFor(method);
+  const [more, setMore] = useState(false);
+  const thing = useWatch({ control, name: `things.${at}` });
+  const asked = asksFor(useWatch({ control, name: "method" }));
+  const errors = form.formState.errors.things?.[at];
   const isCard = thing.what === "card" || thing.what === "stack";
-  const field = (
-    name: "name" | "count" | "value" | "fixed" | "weight" | "serial" | "place",
-    label: string,
-    width: number,
-  ) => (
-    <TextField
-      label={label}
-      value={thing[name]}
-      onChange={(event) => change({ [name]: event.target.value })}
-      {...refused(error, `${place}.${name}`)}
-      sx={{ width }}
-    />
-  );
+  // Wrong or filled in where it is folded away: it unfolds.
+  const isOpen = more || Boolean(errors?.serial ?? errors?.place ?? errors?.condition) || thing.gift;
+  const choices: Record<string, string> = {
+    card: "a single card",
+    stack: "a stack of cards",
+    other: "something else",
+    ...Object.fromEntries((formats.data ?? []).map((it) => [`${it.release}/${it.format}`, it.name])),
+  };
+  const put = (change: Partial<Draft["things"][number]>) => {
+    for (const [name, value] of Object.entries(change))
+      setValue(`things.${at}.${name as "name"}`, value as string, { shouldDirty: true });
+  };
   const choose = (what: string) => {
     const found = formats.data?.find((item) => `${item.release}/${item.format}` === what);
-    change({
-      what,
+    put({
       release: null,
       line: null,
       number: null,
       variant: null,
-      ...(found ? { name: found.name, value: found.price ?? "" } : {}),
+      ...(what === "card" ? { count: "1" } : {}),
     });
+    if (found) put({ name: found.name, value: found.price ?? "" });
   };
   return (
-    <Box
-      sx={{
-        display: "flex",
-        flexWrap: "wrap",
-        gap: 1.5,
-        py: 1.5,
-        alignItems: "flex-start",
-        borderBottom: 1,
-        borderColor: "divider",
-      }}
-    >
-      <TextField
-        select
+    <FieldRow ruled>
+      <ChoiceField
+        control={control}
+        name={`things.${at}.what`}
         label="What it is"
-        value={thing.what}
-        onChange={(event) => choose(event.target.value)}
-        sx={{ width: 240 }}
-      >
-        <MenuItem value="card">a single card</MenuItem>
-        <MenuItem value="stack">a stack of cards</MenuItem>
-        <MenuItem value="other">something else</MenuItem>
-        {formats.data?.map((item) => (
-          <MenuItem key={`${item.release}/${item.format}`} value={`${item.release}/${item.format}`}>
-            {item.name}
-          </MenuItem>
-        ))}
-      </TextField>
-      {isCard ? (
-        <CardSearch
-          label="Card, by number or subject"
-          value={thing.name}
-          type={(name) => change({ name, release: null, line: null, number: null, variant: null })}
-          pick={(card) =>
-            change({
-              name: cardName(card),
-              release: card.release,
-              line: card.line,
-              number: card.number,
-              variant: card.variant || null,
-              value: thing.value || (card.price ?? ""),
-            })
-          }
-          fault={faultAt(error, `${place}.name`)}
-        />
-      ) : (
-        field("name", "In words", 250)
-      )}
-      {thing.what !== "card" && field("count", "How many", 90)}
-      {field("value", thing.what === "card" ? "Worth, about" : "Worth of all, about", 140)}
-      {asked.fixed && field("fixed", "Its part, by hand", 130)}
-      {asked.weight && field("weight", "Weight of each", 120)}
-      {isCard && (
-        <>
-          <ConditionChoice
-            value={thing.condition}
-            choose={(condition) => change({ condition: condition ?? "" })}
-          />
-          {thing.what === "card" && field("serial", "Serial number", 120)}
-        </>
-      )}
-      {field("place", "Place", 120)}
-      <FormControlLabel
-        control={
-          <Checkbox
-            size="small"
-            checked={thing.gift}
-            onChange={(event) => change({ gift: event.target.checked })}
-          />
-        }
-        label="a gift: carries no cost"
+        choices={choices}
+        onChosen={choose}
+        width={210}
       />
+      {isCard ? (
+        <CardName form={form} at={at} />
+      ) : (
+        !thing.what.includes("/") && (
+          <WordsField control={control} name={`things.${at}.name`} label="In words" width={200} />
+        )
+      )}
+      {thing.what !== "card" && <CountField control={control} name={`things.${at}.count`} label="How many" />}
+      <MoneyField
+        control={control}
+        name={`things.${at}.value`}
+        label={thing.what === "card" ? "Worth, about" : "Worth of all, about"}
+        width={120}
+      />
+      {asked.fixed && <MoneyField control={control} name={`things.${at}.fixed`} label="Its part, by hand" />}
+      {asked.weight && <MoneyField control={control} name={`things.${at}.weight`} label="Weight of each" />}
+      {isOpen && isCard && (
+        <ChoiceField
+          control={control}
+          name={`things.${at}.condition`}
+          label="Condition"
+          choices={STATES}
+          width={110}
+        />
+      )}
+      {isOpen && thing.what === "card" && (
+        <WordsField control={control} name={`things.${at}.serial`} label="Serial number" width={110} />
+      )}
+      {isOpen && <WordsField control={control} name={`things.${at}.place`} label="Place" width={110} />}
+      {isOpen && <CheckField control={control} name={`things.${at}.gift`} label="a gift: carries no cost" />}
+      {!isOpen && (
+        <Button
+          color="inherit"
+          onClick={() => setMore(true)}
+          aria-label={`More of: ${thing.name || "thing"}`}
+        >
+          More
+        </Button>
+      )}
       <Box sx={{ flex: 1 }} />
       {share !== undefined && (
-        <Box sx={{ alignSelf: "center", textAlign: "right" }}>
+        <Box sx={{ pt: "23px", textAlign: "right" }}>
           carries <b>{money(share)}</b>
         </Box>
       )}
       {leaveOut && (
-        <Button
-          color="inherit"
-          onClick={leaveOut}
-          sx={{ alignSelf: "center" }}
-          aria-label={`Leave out: ${thing.name || "thing"}`}
-        >
+        <Button color="inherit" onClick={leaveOut} aria-label={`Leave out: ${thing.name || "thing"}`}>
           Leave out
         </Button>
       )}
-    </Box>
+    </FieldRow>
+  );
+}
+
+/** Any card by number or subject, or any words; what is typed on after a card was chosen is words again. */
+function CardName({ form, at }: { form: UseFormReturn<Draft>; at: number }) {
+  const { field, fieldState } = useController({ control: form.control, name: `things.${at}.name` });
+  const of = (name: "release" | "line" | "number" | "variant" | "value") => `things.${at}.${name}` as const;
+  const value = useWatch({ control: form.control, name: of("value") });
+  return (
+    <CardSearch
+      label="Card, by number or subject"
+      value={field.value}
+      type={(text) => {
+        field.onChange(text);
+        for (const name of ["release", "line", "number", "variant"] as const) form.setValue(of(name), null);
+      }}
+      pick={(card) => {
+        field.onChange(cardName(card));
+        form.setValue(of("release"), card.release);
+        form.setValue(of("line"), card.line);
+        form.setValue(of("number"), card.number);
+        form.setValue(of("variant"), card.variant || null);
+        if (!value) form.setValue(of("value"), card.price ?? "");
+      }}
+      width={260}
+      {...(fieldState.error?.message ? { fault: fieldState.error.message } : {})}
+    />
   );
 }

@@ -1,13 +1,20 @@
 import { describe, expect, it } from "vitest";
-import { asksFor, EMPTY_THING, emptyPurchase, toRequest } from "./draft";
+import { asksFor, EMPTY_THING, emptyPurchase, fromLine, purchaseShape, type Draft } from "./draft";
+
+const shape = purchaseShape("2026-11-26", "EUR");
+const sent = (draft: Draft) => shape.parse(draft);
+const wrong = (draft: Draft) =>
+  Object.fromEntries(
+    (shape.safeParse(draft).error?.issues ?? []).map((it) => [it.path.join("."), it.message]),
+  );
 
 describe("what is sent of a purchase", () => {
-  const draft = {
+  const draft: Draft = {
     ...emptyPurchase("2026-11-25", "EUR"),
     fun: "30",
     charges: [
-      { kind: "price" as const, amount: " 12.50", currency: "EUR", day: "", rate: "", purse: "bank" },
-      { kind: "duty" as const, amount: "3", currency: "GBP", day: "2026-11-28", rate: "1.2", purse: "card" },
+      { kind: "price", amount: " 12,50", currency: "EUR", day: "", rate: "x", purse: "bank" },
+      { kind: "duty", amount: "3", currency: "GBP", day: "28 nov", rate: "1.2", purse: "card" },
     ],
     things: [
       { ...EMPTY_THING, what: "harbour-2025/box", name: "Box", fixed: "5", weight: "3" },
@@ -15,29 +22,63 @@ describe("what is sent of a purchase", () => {
     ],
   };
 
-  it("keeps the day and rate of each cost, and the version of a card", () => {
-    const sent = toRequest(draft);
-    expect(sent.charges.map((charge) => [charge.day, charge.rate])).toEqual([
-      ["2026-11-25", null],
-      ["2026-11-28", "1.2"],
+  it("reads each field as people write it, and leaves out what is not shown", () => {
+    const body = sent(draft);
+    expect(body.charges).toMatchObject([
+      { amount: "12.50", day: "2026-11-25", rate: null }, // the rate of the home currency is folded away
+      { amount: "3", day: "2026-11-28", rate: "1.2" },
     ]);
-    expect(sent.things[0]).toMatchObject({
+    expect(body.things[0]).toMatchObject({
       kind: "sealed",
       release: "harbour-2025",
       format: "box",
       value: null,
     });
-    expect(sent.things[1]).toMatchObject({ kind: "card", release: "r", line: "l", number: "7" });
-    expect(sent.entertainment).toBe("0.3000");
-    expect(sent.name).toBe("Box");
+    expect(body.things[1]).toMatchObject({ kind: "card", release: "r", line: "l", number: "7", count: 1 });
+    expect(body.entertainment).toBe("0.3");
+    expect(body.name).toBe("Box");
   });
 
-  it("sends what is mistyped as it is, to be refused, and parts by hand and weights only where they count", () => {
-    expect(Number.isNaN(toRequest(draft).things[1]?.count)).toBe(true);
-    expect(toRequest({ ...draft, fun: "much" }).entertainment).toBe("much");
-    expect(toRequest(draft).things[0]).toMatchObject({ fixed: null, weight: "1" });
-    expect(toRequest({ ...draft, method: "residual" }).things[0]).toMatchObject({ fixed: "5" });
-    expect(toRequest({ ...draft, method: "count" }).things[0]).toMatchObject({ weight: "3" });
+  it("says what is mistyped at its field, in words, and parts by hand and weights only where they count", () => {
+    const typed = {
+      ...draft,
+      fun: "much",
+      things: [{ ...EMPTY_THING, name: "Stars", count: "some", fixed: "x" }],
+    };
+    expect(wrong(typed)).toEqual({ fun: "write a share from 0 to 100 per cent" });
+    expect(wrong({ ...typed, fun: "" })).toEqual({ "things.0.count": "write a whole number" });
+    expect(wrong({ ...typed, fun: "", method: "hand" })).toMatchObject({
+      "things.0.fixed": "write an amount like 12.50",
+    });
+    expect(sent({ ...draft, method: "residual" }).things[0]).toMatchObject({ fixed: "5" });
+    expect(sent({ ...draft, method: "count" }).things[0]).toMatchObject({ fixed: null, weight: "3" });
     expect(asksFor("hand")).toEqual({ fixed: true, weight: false });
+  });
+
+  it("takes from a line what it says and nothing else", () => {
+    const spoken = {
+      count: 2,
+      things: [
+        {
+          kind: "sealed",
+          name: "Box",
+          release: "r",
+          format: "f",
+          line: null,
+          number: null,
+          variant: null,
+          value: "96",
+        },
+      ],
+      costs: [{ kind: "price", amount: "176", currency: null }],
+      seller: "",
+      knows_seller: false,
+      bought_on: null,
+      is_here: false,
+    };
+    expect(fromLine(spoken, "EUR")).toEqual({
+      things: [{ ...EMPTY_THING, what: "r/f", name: "Box", count: "2", value: "192.00" }],
+      charges: [{ kind: "price", amount: "176", currency: "EUR", day: "", rate: "", purse: "bank" }],
+    });
   });
 });

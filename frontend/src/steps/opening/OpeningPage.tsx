@@ -1,18 +1,23 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import TextField from "@mui/material/TextField";
 import { useState } from "react";
+import { useWatch } from "react-hook-form";
 import { Link, useNavigate } from "react-router";
+import * as z from "zod/mini";
+import { Answer } from "../../shared/Answer";
 import { client, take, type Schemas } from "../../shared/api/client";
-import { day, fromPercent, money } from "../../shared/format";
+import { FieldRow } from "../../shared/FieldRow";
+import { day, money, percent } from "../../shared/format";
+import { CountField, OtherFaults, PercentField } from "../../shared/forms/fields";
+import { maybeShare, share, whole } from "../../shared/forms/shapes";
+import { useEntry } from "../../shared/forms/useEntry";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Table } from "../../shared/Table";
-import { useAct } from "../../shared/useAct";
+import { keyed } from "../../shared/useOnce";
+import { words } from "../../shared/VerdictLine";
 import { useOpenings } from "./queries";
 import { Redemptions } from "./Redemptions";
-import { keyed, useOnce } from "../../shared/useOnce";
-import { Answer } from "../../shared/Answer";
 
 /** What is being opened, what could be, and what came by post. */
 export default function OpeningPage() {
@@ -27,9 +32,33 @@ export default function OpeningPage() {
             Nothing sealed is here. What you buy in a format of a release can be opened once it is received.
           </Box>
         )}
-        {openable.map((item) => (
-          <Openable key={item.item} item={item} />
-        ))}
+        {openable.length > 0 && (
+          <Table label="Sealed, on the desk">
+            <thead>
+              <tr>
+                <th scope="col">What</th>
+                <th scope="col" className="figure">
+                  paid a box
+                </th>
+                <th scope="col" className="figure">
+                  sealed, today
+                </th>
+                <th scope="col" className="figure">
+                  opened, about
+                </th>
+                <th scope="col" className="figure">
+                  chance of less
+                </th>
+                <th scope="col" aria-label="open it" />
+              </tr>
+            </thead>
+            <tbody>
+              {openable.map((item) => (
+                <Openable key={item.item} item={item} />
+              ))}
+            </tbody>
+          </Table>
+        )}
       </Section>
       <Section
         title="Sessions"
@@ -75,100 +104,139 @@ export default function OpeningPage() {
   );
 }
 
+/** Sealed product with what opening it may bring; "open" asks how before anything is begun. */
 function Openable({ item }: { item: Schemas["OpenableOut"] }) {
-  const navigate = useNavigate();
-  const [typed, setTyped] = useState({ boxes: "1", fun: "", gone: "0", trust: "100" });
-  const [seen, setSeen] = useState<Record<string, string>>({});
-  const once = useOnce();
-  const isWhole = (text: string) => /^\d{1,4}$/.test(text.trim());
-  const isPercent = (text: string) => {
-    const share = fromPercent(text);
-    return share !== null && share >= 0 && share <= 1;
-  };
-  const wrong = {
-    boxes: !isWhole(typed.boxes) || Number(typed.boxes) < 1,
-    fun: typed.fun.trim() !== "" && !isPercent(typed.fun),
-    gone: !isWhole(typed.gone),
-    trust: !isPercent(typed.trust),
-  };
-  const begun = typed.gone.trim() !== "0";
-  const wrongSeen = item.promised.filter(({ line }) => !isWhole(seen[line] ?? "0"));
-  const start = useAct(
-    () =>
-      take(
-        client.POST("/api/sessions", {
-          body: {
-            item: item.item,
-            boxes: Number(typed.boxes),
-            entertainment: typed.fun.trim() === "" ? null : (fromPercent(typed.fun) ?? 0).toFixed(4),
-            gone: Number(typed.gone),
-            gone_hits: begun
-              ? Object.fromEntries(item.promised.map(({ line }) => [line, Number(seen[line] ?? "0")]))
-              : {},
-            trust: begun ? (fromPercent(typed.trust) ?? 1) : 1,
-            note: null,
-          },
-          ...keyed(once.key()),
-        }),
-      ),
-    { keys: ["sessions"], done: ({ number }) => void navigate(`/opening/${number}`) },
-  );
-  const field = (name: keyof typeof typed, label: string, width: number) => (
-    <TextField
-      label={label}
-      value={typed[name]}
-      onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
-      error={wrong[name]}
-      helperText={
-        wrong[name] &&
-        (name === "fun" || name === "trust" ? "0 to 100" : name === "boxes" ? "1 or more" : "a whole number")
-      }
-      sx={{ width }}
-    />
-  );
+  const [asking, setAsking] = useState(false);
+  const { paid, sealed, mean, loss } = item.prospect;
   return (
-    <Box
-      sx={{
-        display: "flex",
-        flexWrap: "wrap",
-        gap: 1.5,
-        py: 1.25,
-        alignItems: "center",
-        borderBottom: 1,
-        borderColor: "divider",
-      }}
-    >
-      <Box sx={{ flex: 1, minWidth: 260 }}>
-        <b>
-          {item.count} × {item.name}
-        </b>
-        <Box component="span" sx={{ color: "text.secondary" }}>
-          , cost {money(item.basis)}
-        </Box>
-      </Box>
-      {item.count > 1 && field("boxes", "Open", 80)}
-      {field("fun", "For fun, %", 100)}
-      {item.packs_gone === 0 && item.packs > 1 && field("gone", "Packs gone", 110)}
-      {begun &&
-        item.promised.map(({ line, name, count }) => (
-          <TextField
-            key={line}
-            label={`${name} in them, of ${count}`}
-            value={seen[line] ?? "0"}
-            onChange={(event) => setSeen({ ...seen, [line]: event.target.value })}
-            error={!isWhole(seen[line] ?? "0")}
-            sx={{ width: 190 }}
-          />
-        ))}
-      {begun && field("trust", "Trust in the word, %", 150)}
-      <Button
-        variant="outlined"
-        color="inherit"
-        onClick={() => start.mutate(undefined)}
-        disabled={start.isPending || wrongSeen.length > 0 || Object.values(wrong).some(Boolean)}
-      >
-        Begin a session
-      </Button>
+    <>
+      <tr>
+        <td>
+          <b>{item.name}</b>
+          {item.count > 1 && `, ${item.count} of them`}
+        </td>
+        <td className="figure">{money(paid)}</td>
+        <td className="figure">{money(sealed)}</td>
+        <td className="figure">{money(mean)}</td>
+        <td className="figure">
+          <Box component="span" sx={{ color: (loss ?? 0) > 0.5 ? "tone.lossText" : undefined }}>
+            {percent(loss)}
+          </Box>
+        </td>
+        <td className="figure">
+          <Button
+            variant="outlined"
+            color="inherit"
+            aria-expanded={asking}
+            aria-label={`Open: ${item.name}`}
+            onClick={() => setAsking(!asking)}
+            sx={{ py: 0.25 }}
+          >
+            {asking ? "Not now" : "Open"}
+          </Button>
+        </td>
+      </tr>
+      {asking && (
+        <tr>
+          <td colSpan={6}>
+            <Begin item={item} />
+          </td>
+        </tr>
+      )}
+    </>
+  );
+}
+
+interface Typed {
+  boxes: string;
+  fun: string;
+  gone: string;
+  trust: string;
+  seen: Record<string, string>;
+}
+
+function beginShape(item: Schemas["OpenableOut"]) {
+  return z.pipe(
+    z.object({
+      boxes: whole,
+      fun: maybeShare,
+      gone: whole,
+      trust: share,
+      seen: z.record(z.string(), whole),
+    }),
+    z.transform((typed): Schemas["OpeningIn"] => {
+      const isBegun = typed.gone > 0; // what is hidden is not sent
+      return {
+        item: item.item,
+        boxes: typed.boxes,
+        entertainment: typed.fun,
+        gone: typed.gone,
+        gone_hits: isBegun ? typed.seen : {},
+        trust: isBegun ? Number(typed.trust) : 1,
+        note: null,
+      };
+    }),
+  );
+}
+
+/** How it is opened: how many, whether packs are gone, what of the cost is for fun. */
+function Begin({ item }: { item: Schemas["OpenableOut"] }) {
+  const navigate = useNavigate();
+  const [more, setMore] = useState(false);
+  const { form, submit, busy, faults } = useEntry({
+    empty: {
+      boxes: "1",
+      fun: "",
+      gone: "0",
+      trust: "100",
+      seen: Object.fromEntries(item.promised.map(({ line }) => [line, "0"])),
+    } satisfies Typed,
+    shape: beginShape(item),
+    names: { entertainment: "fun", gone_hits: "gone" },
+    send: (body, key) => take(client.POST("/api/sessions", { body, ...keyed(key) })),
+    keys: ["sessions"],
+    done: ({ number }) => void navigate(`/opening/${number}`),
+  });
+  const { control } = form;
+  const { errors } = form.formState;
+  // What is wrong in a field that is folded away unfolds it.
+  const isOpen = more || Boolean(errors.gone ?? errors.trust ?? errors.seen);
+  const begun = !/^0*$/.test((useWatch({ control, name: "gone" }) ?? "").trim());
+  return (
+    <Box component="form" noValidate onSubmit={submit} sx={{ py: 1 }}>
+      <Box sx={{ mb: 1 }}>{words(item.verdict)}</Box>
+      <FieldRow>
+        {item.count > 1 && (
+          <CountField control={control} name="boxes" label="How many" hint={`of ${item.count}`} />
+        )}
+        <PercentField control={control} name="fun" label="For fun" />
+        {isOpen && item.packs_gone === 0 && item.packs > 1 && (
+          <CountField control={control} name="gone" label="Packs gone before" width={130} />
+        )}
+        {isOpen &&
+          begun &&
+          item.promised.map(({ line, name, count }) => (
+            <CountField
+              key={line}
+              control={control}
+              name={`seen.${line}`}
+              label={`${name} in them, of ${count}`}
+              width={190}
+            />
+          ))}
+        {isOpen && begun && (
+          <PercentField control={control} name="trust" label="Trust in the word" width={140} />
+        )}
+        {!isOpen && item.packs_gone === 0 && item.packs > 1 && (
+          <Button color="inherit" onClick={() => setMore(true)}>
+            Some packs are gone
+          </Button>
+        )}
+        <Button type="submit" variant="contained" disabled={busy}>
+          Begin a session
+        </Button>
+      </FieldRow>
+      <OtherFaults faults={faults} />
     </Box>
   );
 }

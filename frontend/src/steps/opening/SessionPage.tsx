@@ -123,7 +123,8 @@ function Shown({ data, acts, sending }: ShownProps) {
         }
         aside={
           <>
-            {data.state !== "undone" && <Account data={data} running={running} />}
+            {data.prospect && <BeforeIt prospect={data.prospect} currency={data.currency} />}
+            {data.state !== "undone" && !data.prospect && <Account data={data} running={running} />}
             {running && <HotBox data={data} />}
             {running && (
               <Way
@@ -425,6 +426,29 @@ function StillInside({ data }: { data: Opening }) {
   );
 }
 
+/** One box before the first pack: what was paid, what it sells for as it is, what it may hold. */
+function BeforeIt({ prospect, currency }: { prospect: NonNullable<Opening["prospect"]>; currency: string }) {
+  return (
+    <>
+      <Section title="One box" point={currency}>
+        <Figures
+          rows={[
+            ["Paid", money(prospect.paid)],
+            ["Sealed, today", money(prospect.sealed)],
+            ["Most to pay by your rule", money(prospect.most)],
+            ["Opened, on average", money(prospect.mean)],
+            ["Chance of less than paid", percent(prospect.loss)],
+          ]}
+        />
+      </Section>
+      <Aside>{CARE}</Aside>
+    </>
+  );
+}
+
+const CARE = `Cut wrappers away from your fingers; keep a blade off the cards. Average lines do not remember: a dry box
+  owes nothing.`;
+
 function Account({ data, running }: { data: Opening; running: boolean }) {
   const end = data.pulled_worth + data.left_value - Number(data.cost ?? NaN);
   return (
@@ -455,10 +479,7 @@ function Account({ data, running }: { data: Opening; running: boolean }) {
           ])}
         />
       </Section>
-      <Aside>
-        Cut wrappers away from your fingers; keep a blade off the cards. Average lines do not remember: a dry
-        box owes nothing.
-      </Aside>
+      <Aside>{CARE}</Aside>
     </>
   );
 }

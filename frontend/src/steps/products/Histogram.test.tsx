@@ -49,4 +49,19 @@ describe("the price on the histogram", () => {
     expect(document.querySelector("[style*='tone-loss']")).toBeNull();
     expect(screen.getAllByText(/^50 and more: 5\.0\s%$/)).not.toHaveLength(0);
   });
+
+  it("keeps the grab's offset, and takes no click for a drag", () => {
+    const { move, handle } = draw(20);
+    handle.setPointerCapture = () => undefined;
+    fireEvent.pointerDown(handle, { clientX: 700 });
+    fireEvent.pointerUp(handle, { clientX: 702 });
+    expect(move).not.toHaveBeenCalled();
+    fireEvent.pointerDown(handle, { clientX: 700 });
+    fireEvent.pointerMove(handle, { clientX: 773.9 }); // a tenth of the picture: five units of money
+    fireEvent.pointerUp(handle, { clientX: 773.9 });
+    expect(move.mock.calls).toEqual([
+      [25, false],
+      [25, true],
+    ]);
+  });
 });

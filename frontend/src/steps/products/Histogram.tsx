@@ -1,14 +1,23 @@
 import Box from "@mui/material/Box";
 import { scaleLinear } from "d3-scale";
-import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
+import { useState, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
 import type { Schemas } from "../../shared/api/client";
 import { axisMoney, money, percent } from "../../shared/format";
+import { useMeasured } from "../../shared/useMeasured";
 import { bars, labelSide, niceStep, snap } from "./bars";
 
 const HEIGHT = 250;
 const TOP = 64;
 const BOTTOM = 26;
 const FLAG_WIDTH = 128;
+const DRAG = 4; // so far (px) a pointer moves before it drags
+
+/** Where the pointer took hold, of which price, and whether it has moved since. */
+interface Grab {
+  at: number;
+  price: number;
+  moves: boolean;
+}
 
 interface Props {
   histogram: Schemas["HistogramOut"];
@@ -24,18 +33,8 @@ interface Props {
 
 /** What may come out, as bars; the price is a line that is dragged, or moved with the arrows. */
 export function Histogram({ histogram, price, landed, mean, middle, unit, move, keep, back }: Props) {
-  const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(740);
-  const [dragging, setDragging] = useState(false);
-  useEffect(() => {
-    const element = box.current;
-    if (!element) return;
-    const observer = new ResizeObserver(
-      ([entry]) => entry && setWidth(Math.max(entry.contentRect.width, 280)),
-    );
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
+  const [box, width] = useMeasured<HTMLDivElement>(740);
+  const [grab, setGrab] = useState<Grab | null>(null);
 
   const all = bars(histogram);
   const end = all.at(-1)?.to ?? 1;
@@ -46,10 +45,9 @@ export function Histogram({ histogram, price, landed, mean, middle, unit, move, 
   const step = niceStep(end - start);
   const threshold = landed ?? price;
 
-  const toPrice = (event: PointerEvent) => {
-    const left = box.current?.getBoundingClientRect().left ?? 0;
-    return snap(Math.min(Math.max(x.invert(event.clientX - left), start), end), step / 4);
-  };
+  /** Where the price is dragged to: by as much as the pointer went since it was grabbed, wherever that was. */
+  const toPrice = (event: PointerEvent, from: Grab) =>
+    snap(Math.min(Math.max(x.invert(x(from.price) + event.clientX - from.at), start), end), step / 4);
   const onKey = (event: KeyboardEvent) => {
     const from = price ?? middle;
     const jumps: Record<string, number> = {
@@ -82,7 +80,7 @@ export function Histogram({ histogram, price, landed, mean, middle, unit, move, 
     "left",
   );
   return (
-    <Box ref={box} sx={{ position: "relative", height: HEIGHT, touchAction: "none", userSelect: "none" }}>
+    <Box ref={box} sx={{ position: "relative", height: HEIGHT, touchAction: "pan-y", userSelect: "none" }}>
       <Box
         component="svg"
         role="img"
@@ -202,12 +200,21 @@ export function Histogram({ histogram, price, landed, mean, middle, unit, move, 
         onKeyDown={onKey}
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId);
-          setDragging(true);
+          setGrab({ at: event.clientX, price: handle, moves: false });
         }}
-        onPointerMove={(event) => dragging && move(toPrice(event), false)}
+        onPointerMove={(event) => {
+          if (!grab) return;
+          const moves = grab.moves || Math.abs(event.clientX - grab.at) >= DRAG;
+          if (moves !== grab.moves) setGrab({ ...grab, moves });
+          if (moves) move(toPrice(event, grab), false);
+        }}
         onPointerUp={(event) => {
-          if (dragging) move(toPrice(event), true);
-          setDragging(false);
+          if (grab?.moves) move(toPrice(event, grab), true);
+          setGrab(null); // a click takes hold of it, and moves nothing
+        }}
+        onPointerCancel={() => {
+          if (grab?.moves) back(); // it was a swipe over the page after all
+          setGrab(null);
         }}
         sx={{
           position: "absolute",
@@ -218,7 +225,7 @@ export function Histogram({ histogram, price, landed, mean, middle, unit, move, 
           display: "flex",
           alignItems: "center",
           justifyContent: "center",
-          cursor: dragging ? "grabbing" : "grab",
+          cursor: grab ? "grabbing" : "grab",
           bgcolor: "tone.flag",
           color: "tone.flagText",
           fontSize: 13,

@@ -6,13 +6,19 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
+import * as z from "zod/mini";
 import { client, take, type Schemas } from "../../shared/api/client";
 import { cardName, CardSearch } from "../../shared/CardSearch";
 import { ConditionChoice } from "../../shared/ConditionChoice";
 import { faultAt, refused } from "../../shared/faults";
 import { Figures } from "../../shared/Figures";
+import { FieldRow } from "../../shared/FieldRow";
 import { count, day, money } from "../../shared/format";
+import { CountField, OtherFaults } from "../../shared/forms/fields";
+import { whole } from "../../shared/forms/shapes";
+import { useEntry } from "../../shared/forms/useEntry";
+import { keyed } from "../../shared/useOnce";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
@@ -46,7 +52,8 @@ export default function ItemPage() {
         main={<History data={data} />}
         aside={
           <>
-            <Facts key={data.version} data={data} />
+            <Facts data={data} />
+            {data.state === "held" && data.count > 1 && <Split data={data} />}
             {data.state === "held" && <TakeOut data={data} />}
             {["lost", "given_away", "returned"].includes(data.state) && <HereAgain data={data} />}
           </>
@@ -93,14 +100,14 @@ function History({ data }: { data: Detail }) {
 
 function Facts({ data }: { data: Detail }) {
   const correct = useCorrection(data);
-  const [name, setName] = useState(data.name);
+  const [sought, setSought] = useState("");
   const keep = (change: Parameters<typeof correct.mutate>[0]) => correct.mutate(change);
-  const field = (key: "serial" | "place" | "note" | "value", label: string, width: number) => (
+  const field = (key: "name" | "serial" | "place" | "note" | "value", label: string, width: number) => (
     <ValueField
       label={label}
       value={data[key] ?? ""}
-      commit={(text) => keep({ [key]: text.trim() || null })}
-      fault={faultAt(correct.error, key)}
+      commit={(text) => keep({ [key]: text || null })}
+      fault={faultAt(correct.error, key) ?? null}
       width={width}
     />
   );
@@ -117,28 +124,29 @@ function Facts({ data }: { data: Detail }) {
           ["Since", data.acquired_on ? day(data.acquired_on) : "unknown"],
         ]}
       />
-      <Box
-        onBlur={() => name.trim() && name !== data.name && keep({ name: name.trim() })}
-        sx={{ mt: 2, mb: 2 }}
-      >
+      <Box sx={{ mt: 2 }}>
+        {field("name", "What it is called", 284)}
         {data.kind === "sealed" && <FormatChoice data={data} keep={keep} />}
-        <CardSearch
-          label={data.kind === "sealed" ? "What it is called" : "Which card it is, by number or subject"}
-          value={name}
-          type={setName}
-          pick={(card) => {
-            setName(cardName(card));
-            keep({
-              name: cardName(card),
-              release: card.release,
-              line: card.line,
-              card: card.number,
-              variant: card.variant || null,
-            });
-          }}
-          fault={faultAt(correct.error, "name")}
-          width={284}
-        />
+        {data.kind !== "sealed" && (
+          <Box sx={{ mb: 2 }}>
+            <CardSearch
+              label={data.identified ? "It is another card" : "Which card it is, by number or subject"}
+              value={sought}
+              type={setSought}
+              pick={(card) => {
+                setSought("");
+                keep({
+                  name: cardName(card),
+                  release: card.release,
+                  line: card.line,
+                  card: card.number,
+                  variant: card.variant || null,
+                });
+              }}
+              width={284}
+            />
+          </Box>
+        )}
       </Box>
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5 }}>
         <Box sx={{ mb: "22px" }}>
@@ -283,6 +291,39 @@ function HereAgain({ data }: { data: Detail }) {
       >
         Put it back into stock
       </Button>
+    </Section>
+  );
+}
+
+/** Some of a stack become a thing of their own, with their part of the cost. */
+function Split({ data }: { data: Detail }) {
+  const navigate = useNavigate();
+  const { form, submit, busy, faults } = useEntry({
+    empty: { count: "" },
+    shape: z.object({ count: whole }),
+    send: (body, key) =>
+      take(
+        client.POST("/api/items/{number}/split", {
+          params: { path: { number: data.number } },
+          body,
+          ...keyed(key),
+        }),
+      ),
+    keys: ["items", "books"],
+    text: "Split off, with its part of the cost.",
+    done: ({ number }) => void navigate(`/stock/${number}`),
+  });
+  return (
+    <Section title="Split it" point={`${count(data.count)} of them`}>
+      <Box component="form" noValidate onSubmit={submit}>
+        <FieldRow>
+          <CountField control={form.control} name="count" label="How many" />
+          <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
+            Split off
+          </Button>
+        </FieldRow>
+        <OtherFaults faults={faults} />
+      </Box>
     </Section>
   );
 }

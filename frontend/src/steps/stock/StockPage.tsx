@@ -3,182 +3,125 @@ import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState, type ReactNode } from "react";
 import { Link, useSearchParams } from "react-router";
+import { Answer } from "../../shared/Answer";
 import { client, take, type Schemas } from "../../shared/api/client";
 import { CONDITIONS } from "../../shared/ConditionChoice";
-import { EditableCell } from "../../shared/EditableCell";
-import { count, day, money } from "../../shared/format";
+import { DataTable, type Column } from "../../shared/DataTable";
+import { FieldRow } from "../../shared/FieldRow";
+import { count, day, gain, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Table } from "../../shared/Table";
 import { useAddress } from "../../shared/useAddress";
+import { useReleases } from "../../shared/useFormats";
+import { useToday } from "../../shared/useToday";
 import { ValueField } from "../../shared/ValueField";
 import { BringIn } from "./BringIn";
-import { useCorrection } from "./correcting";
+import { Chosen } from "./Chosen";
+import { useCorrections } from "./correcting";
 import { SavedFilters } from "./SavedFilters";
-import { Answer } from "../../shared/Answer";
 
 type Item = Schemas["ItemOut"];
 const TAKE = 50;
-const NAMES = [
+const ORDER = ["sort", "descending", "start"] as const;
+const FILTERS = [
   "find",
   "kind",
   "state",
+  "release",
+  "condition",
+  "place",
+  "worth",
+  "since",
+  "doubles",
+  "never_for_sale",
   "basis",
   "identity",
   "purchase",
   "session",
-  "sort",
-  "descending",
-  "start",
 ] as const;
 
-/** Everything owned, filtered, sorted and paged by the server. */
+function pick(params: URLSearchParams, names: readonly string[]): Record<string, string> {
+  return Object.fromEntries(names.flatMap((name) => (params.get(name) ? [[name, params.get(name)!]] : [])));
+}
+
+/** Everything owned, filtered, sorted and paged by the server; many are corrected or taken out at once. */
 export default function StockPage() {
   const [params, setAddress] = useAddress();
   const [, setParams] = useSearchParams();
-  const query = Object.fromEntries(
-    NAMES.flatMap((name) => (params.get(name) ? [[name, params.get(name)]] : [])),
-  );
+  const query = pick(params, [...FILTERS, ...ORDER]);
+  const filter = pick(params, FILTERS);
   const items = useQuery({
     queryKey: ["items", query],
     queryFn: () => take(client.GET("/api/items", { params: { query: { ...query, take: TAKE } as never } })),
     placeholderData: keepPreviousData,
   });
-  const filter = Object.fromEntries(
-    Object.entries(query).filter(([name]) => !["sort", "descending", "start"].includes(name)),
-  );
   const summed = useQuery({
     queryKey: ["items", "sums", filter],
     queryFn: () => take(client.GET("/api/items/sums", { params: { query: filter as never } })),
     placeholderData: keepPreviousData,
   });
-  const sums = summed.data;
-  const isOld = items.isPlaceholderData || summed.isPlaceholderData; // another filter is still on its way
-  const set = (change: Record<string, string>) => setAddress({ start: null, ...change });
+  const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
+  const correct = useCorrections();
   if (!items.data) return <Answer of={items} />;
   const data = items.data;
-  const start = Number(params.get("start") ?? 0);
-  const filtered = new URLSearchParams(params);
-  for (const name of ["sort", "descending", "start"]) filtered.delete(name);
-  const sortBy = (sort: string) =>
-    set({
-      sort,
-      descending: params.get("sort") === sort && params.get("descending") !== "false" ? "false" : "true",
-    });
-  const head = (sort: string, words: string) => (
-    <Button
-      color="inherit"
-      onClick={() => sortBy(sort)}
-      sx={{ p: 0, minWidth: 0, fontSize: 12, fontWeight: 400 }}
-    >
-      {words}
-      {params.get("sort") === sort ? (params.get("descending") === "false" ? " ↑" : " ↓") : ""}
-    </Button>
-  );
+  const sums = summed.data;
+  const isOld = items.isPlaceholderData || summed.isPlaceholderData; // another filter is still on its way
+  const set = (change: Record<string, string>) => {
+    setChosen(new Set());
+    setAddress({ start: null, ...change });
+  };
+  const exported = new URLSearchParams(filter);
   return (
-    <PageTitle title="Stock" verdict={sums?.verdict} plain="Everything owned." crumbs={[{ name: "Stock" }]}>
-      <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 1.5, rowGap: 1, mb: 1 }}>
-        <ValueField
-          label="Find"
-          value={params.get("find") ?? ""}
-          commit={(find) => set({ find })}
-          width={200}
-        />
-        <Select
-          label="Kind"
-          value={params.get("kind") ?? ""}
-          set={(kind) => set({ kind })}
-          choices={{ "": "all", sealed: "sealed", card: "single cards", stack: "stacks", other: "other" }}
-        />
-        <Select
-          label="State"
-          value={params.get("state") ?? ""}
-          set={(state) => set({ state })}
-          choices={{
-            "": "held",
-            all: "all",
-            in_transit: "on its way",
-            away: "away for a service",
-            opened: "opened",
-            sold: "sold",
-            traded: "traded",
-            returned: "sent back",
-            given_away: "given away",
-            lost: "lost",
-            undone: "taken back",
-          }}
-        />
-        <Select
-          label="Basis"
-          value={params.get("basis") ?? ""}
-          set={(basis) => set({ basis })}
-          choices={{ "": "all", known: "known", unknown: "unknown" }}
-        />
-        <Select
-          label="Which card it is"
-          value={params.get("identity") ?? ""}
-          set={(identity) => set({ identity })}
-          choices={{ "": "all", known: "known", unknown: "not known" }}
-        />
+    <PageTitle
+      title="Stock"
+      {...(sums ? { verdict: sums.verdict } : {})}
+      plain="Everything owned."
+      crumbs={[{ name: "Stock" }]}
+    >
+      <Filters params={params} set={set}>
         <SavedFilters params={params} setParams={setParams} />
-      </Box>
+      </Filters>
       <Section title={sums && !isOld ? rows(sums.total) : "Rows"}>
-        {data.items.length === 0 ? (
-          <Box sx={{ py: 1, color: "text.secondary" }}>
-            Nothing like that. What you buy and open comes here; bring in below what was there before.
-          </Box>
-        ) : (
-          <Table label="Items">
-            <thead>
-              <tr>
-                <th scope="col">{head("name", "what")}</th>
-                <th scope="col" className="figure">
-                  {head("count", "count")}
-                </th>
-                <th scope="col">state</th>
-                <th scope="col">condition</th>
-                <th scope="col">{head("place", "place")}</th>
-                <th scope="col" className="figure">
-                  {head("basis", "cost")}
-                </th>
-                <th scope="col" className="figure">
-                  {head("value", "about worth")}
-                </th>
-                <th scope="col">{head("acquired_on", "since")}</th>
-                <th scope="col">for sale</th>
-              </tr>
-            </thead>
-            <tbody>
-              {data.items.map((item) => (
-                <Row key={item.number} item={item} />
-              ))}
-            </tbody>
-          </Table>
-        )}
-        <Box sx={{ display: "flex", gap: 1.5, mt: 1.5, alignItems: "center" }}>
-          <Button
-            color="inherit"
-            disabled={start === 0}
-            onClick={() => set({ start: String(Math.max(start - TAKE, 0)) })}
-          >
-            Before
-          </Button>
-          <span>
-            {count(data.items.length && start + 1)} to {count(start + data.items.length)}
-            {sums && ` of ${count(sums.total)}`}
-          </span>
-          <Button color="inherit" disabled={!data.more} onClick={() => set({ start: String(start + TAKE) })}>
-            After
-          </Button>
-          <Box sx={{ flex: 1 }} />
-          <Button variant="outlined" color="inherit" href={`/api/items.csv?${filtered}`} download>
-            Export as CSV
-          </Button>
-          <Button variant="outlined" color="inherit" href={`/api/items.xlsx?${filtered}`} download>
-            Export as XLSX
-          </Button>
-        </Box>
+        <Chosen
+          items={data.items.filter((item) => chosen.has(item.number))}
+          done={() => setChosen(new Set())}
+        />
+        <DataTable
+          label="Items"
+          rows={data.items}
+          columns={columns(correct)}
+          keyOf={(item) => item.number}
+          selection={{
+            keys: chosen,
+            set: setChosen,
+            name: (key) => data.items.find((item) => item.number === key)?.name ?? "",
+          }}
+          sorting={{
+            by: params.get("sort") ?? "",
+            descending: params.get("descending") !== "false",
+            set: (sort, descending) => set({ sort, descending: String(descending) }),
+          }}
+          paging={{
+            start: Number(params.get("start") ?? 0),
+            take: TAKE,
+            total: sums?.total,
+            more: data.more,
+            set: (start) => set({ start: String(start) }),
+          }}
+          empty="Nothing like that. What you buy and open comes here; bring in below what was there before."
+          foot={
+            <>
+              <Button variant="outlined" color="inherit" href={`/api/items.csv?${exported}`} download>
+                Export as CSV
+              </Button>
+              <Button variant="outlined" color="inherit" href={`/api/items.xlsx?${exported}`} download>
+                Export as XLSX
+              </Button>
+            </>
+          }
+        />
       </Section>
       <BringIn />
     </PageTitle>
@@ -189,25 +132,218 @@ function rows(total: number): string {
   return total === 1 ? "1 row" : `${count(total)} rows`;
 }
 
-function Select({
-  label,
-  value,
-  set,
-  choices,
-}: {
+/** What a thing is worth over its cost, as far as both are known. */
+function margin(item: Item): number | null {
+  return item.value === null || item.basis === null ? null : Number(item.value) - Number(item.basis);
+}
+
+type Correct = ReturnType<typeof useCorrections>;
+
+function columns(correct: Correct): Column<Item>[] {
+  return [
+    {
+      key: "name",
+      name: "what",
+      sort: "name",
+      text: (item) => item.name,
+      cell: (item) => (
+        <>
+          <Link to={`/stock/${item.number}`}>{item.name}</Link>
+          <Box component="span" sx={{ color: "text.secondary" }}>
+            {item.card && ` no. ${item.card}`}
+            {item.serial && `, ${item.serial}`}
+            {item.note && `, ${item.note}`}
+            {item.state !== "held" && `, ${item.state.replaceAll("_", " ")}`}
+          </Box>
+        </>
+      ),
+    },
+    { key: "count", name: "count", kind: "figure", sort: "count", cell: (item) => count(item.count) },
+    { key: "value", name: "about worth", kind: "figure", sort: "value", cell: (item) => money(item.value) },
+    { key: "basis", name: "cost", kind: "figure", sort: "basis", cell: (item) => money(item.basis) },
+    {
+      key: "margin",
+      name: "over cost",
+      kind: "figure",
+      text: (item) => gain(margin(item)),
+      cell: (item) => {
+        const over = margin(item);
+        const tone = over === null ? "text.secondary" : over < 0 ? "tone.lossText" : "tone.gainText";
+        return (
+          <Box component="span" sx={{ color: over === 0 ? undefined : tone }}>
+            {gain(over)}
+          </Box>
+        );
+      },
+    },
+    {
+      key: "condition",
+      name: "condition",
+      cell: (item) => item.condition ?? "",
+      edit: {
+        label: (item) => `Condition of ${item.name}`,
+        value: (item) => item.condition ?? "",
+        shown: (item) => item.condition ?? "not said",
+        width: 80,
+        save: (item, text) => {
+          const wanted = CONDITIONS.find((state) => state.toLowerCase() === text.trim().toLowerCase());
+          if (!wanted && text.trim()) return Promise.reject(new Error(`one of ${CONDITIONS.join(", ")}`));
+          return correct(item, { condition: wanted ?? null });
+        },
+      },
+    },
+    {
+      key: "place",
+      name: "place",
+      sort: "place",
+      cell: (item) => item.place ?? "",
+      edit: {
+        label: (item) => `Place of ${item.name}`,
+        value: (item) => item.place ?? "",
+        shown: (item) => item.place ?? "not said",
+        width: 110,
+        save: (item, text) => correct(item, { place: text.trim() || null }),
+      },
+    },
+    {
+      key: "acquired_on",
+      name: "since",
+      kind: "day",
+      sort: "acquired_on",
+      cell: (item) => (item.acquired_on ? day(item.acquired_on) : ""),
+    },
+    {
+      key: "sale",
+      name: "for sale",
+      text: (item) => (item.never_for_sale ? "never" : "yes"),
+      cell: (item) => (
+        <Button
+          color="inherit"
+          aria-label={`${item.never_for_sale ? "never" : "yes"}: ${item.name} for sale`}
+          onClick={() => void correct(item, { never_for_sale: !item.never_for_sale }).catch(() => undefined)}
+          sx={{ minWidth: 0, p: 0.5, fontWeight: item.never_for_sale ? 700 : 400 }}
+        >
+          {item.never_for_sale ? "never" : "yes"}
+        </Button>
+      ),
+    },
+  ];
+}
+
+interface FiltersProps {
+  params: URLSearchParams;
+  set: (change: Record<string, string>) => void;
+  children: ReactNode;
+}
+
+const KINDS = { "": "all", sealed: "sealed", card: "single cards", stack: "stacks", other: "other" };
+const STATES = {
+  "": "held",
+  all: "all",
+  in_transit: "on its way",
+  away: "away for a service",
+  opened: "opened",
+  sold: "sold",
+  traded: "traded",
+  returned: "sent back",
+  given_away: "given away",
+  lost: "lost",
+  undone: "taken back",
+};
+const UNSOLD: Record<string, number> = {
+  "a month": 30,
+  "three months": 91,
+  "half a year": 182,
+  "a year": 365,
+};
+
+/** What is listed: the usual filters, and more of them when asked for or in use. */
+function Filters({ params, set, children }: FiltersProps) {
+  const today = useToday();
+  const releases = useReleases();
+  const [more, setMore] = useState(false);
+  const isUsed = ["condition", "place", "worth", "since", "never_for_sale", "basis", "identity"].some(
+    (name) => params.get(name),
+  );
+  const days = Object.fromEntries(
+    Object.entries(UNSOLD).map(([words, length]) => [
+      new Date(Date.parse(`${today}T00:00:00Z`) - length * 86_400_000).toISOString().slice(0, 10),
+      `longer than ${words}`,
+    ]),
+  );
+  const choice = (name: string, label: string, choices: Record<string, string>, width?: number) => (
+    <Select
+      label={label}
+      value={params.get(name) ?? ""}
+      set={(value) => set({ [name]: value })}
+      choices={choices}
+      {...(width ? { width } : {})}
+    />
+  );
+  return (
+    <FieldRow>
+      <ValueField
+        label="Find, by several words"
+        value={params.get("find") ?? ""}
+        commit={(find) => set({ find })}
+        width={200}
+      />
+      {choice("release", "Release", { "": "all", ...releases }, 190)}
+      {choice("kind", "Kind", KINDS)}
+      {choice("state", "State", STATES)}
+      {choice("doubles", "Doubles", { "": "all", true: "more than one held" }, 150)}
+      {more || isUsed ? (
+        <>
+          {choice("condition", "Condition", {
+            "": "all",
+            ...Object.fromEntries(CONDITIONS.map((state) => [state, state])),
+            none: "not said",
+          })}
+          <ValueField
+            label="Place"
+            value={params.get("place") ?? ""}
+            commit={(place) => set({ place })}
+            width={110}
+          />
+          <ValueField
+            label="Worth at least"
+            value={params.get("worth") ?? ""}
+            commit={(worth) => set({ worth: worth.replace(",", ".") })}
+            inputMode="decimal"
+            width={110}
+          />
+          {choice("since", "Held for", { "": "any time", ...days }, 180)}
+          {choice("never_for_sale", "For sale", { "": "all", true: "never", false: "yes" })}
+          {choice("basis", "Cost", { "": "all", known: "known", unknown: "unknown" })}
+          {choice("identity", "Which card it is", { "": "all", known: "known", unknown: "not known" })}
+        </>
+      ) : (
+        <Button color="inherit" onClick={() => setMore(true)}>
+          More filters
+        </Button>
+      )}
+      {children}
+    </FieldRow>
+  );
+}
+
+interface SelectProps {
   label: string;
   value: string;
   set: (value: string) => void;
   choices: Record<string, string>;
-}) {
+  width?: number;
+}
+
+function Select({ label, value, set, choices, width = 130 }: SelectProps) {
   return (
     <TextField
       select
       label={label}
       value={value in choices ? value : ""}
       onChange={(event) => set(event.target.value)}
-      slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
-      sx={{ width: 132 }}
+      slotProps={{ select: { displayEmpty: true } }}
+      sx={{ width }}
     >
       {Object.entries(choices).map(([key, words]) => (
         <MenuItem key={key} value={key}>
@@ -215,66 +351,5 @@ function Select({
         </MenuItem>
       ))}
     </TextField>
-  );
-}
-
-function Row({ item }: { item: Item }) {
-  const correct = useCorrection(item);
-  const name = item.name;
-  return (
-    <tr data-row>
-      <td>
-        <Link data-cell to={`/stock/${item.number}`}>
-          {name}
-        </Link>
-        <Box component="span" sx={{ color: "text.secondary" }}>
-          {item.card && ` no. ${item.card}`}
-          {item.serial && `, ${item.serial}`}
-          {item.note && `, ${item.note}`}
-        </Box>
-      </td>
-      <td className="figure">{count(item.count)}</td>
-      <td>{item.state.replace("_", " ")}</td>
-      <td>
-        <EditableCell
-          value={item.condition ?? ""}
-          shown={item.condition ?? "not said"}
-          label={`Condition of ${name}`}
-          align="left"
-          width={80}
-          save={(text) => {
-            const wanted = CONDITIONS.find(
-              (condition) => condition.toLowerCase() === text.trim().toLowerCase(),
-            );
-            if (!wanted && text.trim()) return Promise.reject(new Error(`one of ${CONDITIONS.join(", ")}`));
-            return correct.mutateAsync({ condition: wanted ?? null });
-          }}
-        />
-      </td>
-      <td>
-        <EditableCell
-          value={item.place ?? ""}
-          shown={item.place ?? "not said"}
-          label={`Place of ${name}`}
-          align="left"
-          width={120}
-          save={(text) => correct.mutateAsync({ place: text.trim() || null })}
-        />
-      </td>
-      <td className="figure">{money(item.basis)}</td>
-      <td className="figure">{money(item.value)}</td>
-      <td>{item.acquired_on ? day(item.acquired_on) : ""}</td>
-      <td>
-        <Button
-          color="inherit"
-          data-cell
-          aria-label={`${item.never_for_sale ? "never" : "yes"}: ${name} for sale`}
-          onClick={() => correct.mutate({ never_for_sale: !item.never_for_sale })}
-          sx={{ minWidth: 0, p: 0.5, fontWeight: item.never_for_sale ? 700 : 400 }}
-        >
-          {item.never_for_sale ? "never" : "yes"}
-        </Button>
-      </td>
-    </tr>
   );
 }

@@ -1,0 +1,170 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import TextField from "@mui/material/TextField";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Ask } from "../../shared/Ask";
+import { askAnew } from "../../shared/api/forget";
+import { client, take, type Schemas } from "../../shared/api/client";
+import { CONDITIONS } from "../../shared/ConditionChoice";
+import { FieldRow } from "../../shared/FieldRow";
+import { count } from "../../shared/format";
+import { useAct } from "../../shared/useAct";
+import { keyed } from "../../shared/useOnce";
+
+type Item = Schemas["ItemOut"];
+type Change = Omit<Schemas["TogetherIn"], "items">;
+type Way = Schemas["OutTogetherIn"]["action"];
+
+const WAYS: Record<Way, string> = { lose: "lost", give_away: "given away", send_back: "sent back" };
+
+/** What is done with all that are chosen at once: they are corrected, put together, or leave the stock. */
+export function Chosen({ items, done }: { items: readonly Item[]; done: () => void }) {
+  const queries = useQueryClient();
+  const [place, setPlace] = useState("");
+  const [out, setOut] = useState<{ way: Way; why: string } | null>(null);
+  const many = items.length === 1 ? "1 row" : `${count(items.length)} rows`;
+  const which = items.map(({ number, version }) => ({ number, version }));
+  const correct = useAct(
+    (change: Change) => take(client.PUT("/api/items", { body: { ...change, items: which } as never })),
+    {
+      keys: ["items"],
+      text: `Kept of ${many}.`,
+      undo: async (change) => {
+        // each as it was, at the version that the change made of it
+        for (const item of items) {
+          const before = Object.fromEntries(
+            Object.keys(change).map((name) => [name, item[name as keyof Item]]),
+          );
+          await take(
+            client.PUT("/api/items/{number}", {
+              params: { path: { number: item.number } },
+              body: { ...before, version: item.version + 1 } as never,
+            }),
+          );
+        }
+        await askAnew(queries, ["items"]);
+      },
+      done,
+    },
+  );
+  const leave = useAct(
+    (said: { way: Way; why: string }) =>
+      take(client.POST("/api/items/out", { body: { items: which, action: said.way, why: said.why } })),
+    {
+      keys: ["items", "books"],
+      text: `${many} left the stock.`,
+      done: () => {
+        setOut(null);
+        done();
+      },
+    },
+  );
+  const join = useAct(
+    () =>
+      take(
+        client.POST("/api/items/join", {
+          body: { numbers: items.map((item) => item.number) },
+          ...keyed(crypto.randomUUID()),
+        }),
+      ),
+    { keys: ["items", "books"], text: "Put together on the first of them.", done },
+  );
+  if (items.length === 0) return null;
+  const busy = correct.isPending || leave.isPending || join.isPending;
+  return (
+    <Box
+      role="region"
+      aria-label="The chosen rows"
+      sx={{ borderLeft: 3, borderColor: "tone.marker", pl: 1.5, mb: 1 }}
+    >
+      <b>{many} chosen</b>
+      <FieldRow>
+        <TextField
+          label="Place of all"
+          value={place}
+          onChange={(event) => setPlace(event.target.value)}
+          onKeyDown={(event) => event.key === "Enter" && correct.mutate({ place: place.trim() || null })}
+          sx={{ width: 130 }}
+        />
+        <Button
+          variant="outlined"
+          color="inherit"
+          disabled={busy}
+          onClick={() => correct.mutate({ place: place.trim() || null })}
+        >
+          Put there
+        </Button>
+        <TextField
+          select
+          label="Condition of all"
+          value=""
+          disabled={busy}
+          onChange={(event) => correct.mutate({ condition: event.target.value as Change["condition"] })}
+          sx={{ width: 120 }}
+        >
+          {CONDITIONS.map((state) => (
+            <MenuItem key={state} value={state}>
+              {state}
+            </MenuItem>
+          ))}
+        </TextField>
+        <Button
+          variant="outlined"
+          color="inherit"
+          disabled={busy}
+          onClick={() => correct.mutate({ never_for_sale: true })}
+        >
+          Never for sale
+        </Button>
+        <Button color="inherit" disabled={busy} onClick={() => correct.mutate({ never_for_sale: false })}>
+          For sale
+        </Button>
+        {items.length > 1 && (
+          <Button color="inherit" disabled={busy} onClick={() => join.mutate(undefined)}>
+            Join them
+          </Button>
+        )}
+        <Button color="inherit" disabled={busy} onClick={() => setOut({ way: "give_away", why: "" })}>
+          Take out
+        </Button>
+        <Button color="inherit" onClick={done}>
+          Choose none
+        </Button>
+      </FieldRow>
+      {out && (
+        <Ask
+          title={`Take ${many} out of the stock?`}
+          act="Take them out"
+          busy={leave.isPending}
+          go={() => leave.mutate(out)}
+          close={() => setOut(null)}
+        >
+          <FieldRow>
+            <TextField
+              select
+              label="They are"
+              value={out.way}
+              onChange={(event) => setOut({ ...out, way: event.target.value as Way })}
+              sx={{ width: 140 }}
+            >
+              {Object.entries(WAYS).map(([way, words]) => (
+                <MenuItem key={way} value={way}>
+                  {words}
+                </MenuItem>
+              ))}
+            </TextField>
+            <TextField
+              label="Why"
+              value={out.why}
+              onChange={(event) => setOut({ ...out, why: event.target.value })}
+              sx={{ width: 240 }}
+            />
+          </FieldRow>
+          Their cost goes with them, into the books. Each can be taken back, in the books or on its own page.
+        </Ask>
+      )}
+    </Box>
+  );
+}
