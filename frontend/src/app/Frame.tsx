@@ -13,6 +13,7 @@ import { Key } from "../shared/Key";
 import { entriesAreTaken } from "../shared/keys/entries";
 import { useKey } from "../shared/keys/useKey";
 import { Notices, useTakingBack } from "../shared/notices";
+import { Finder } from "./Finder";
 import { HistoryPanel } from "./HistoryPanel";
 import { Keys } from "./Keys";
 import { useSignOut } from "./session";
@@ -27,9 +28,21 @@ const STATIONS = [
   { step: "books", name: "Books", path: "/books", key: "8" },
 ] as const;
 
+/** Pages that can be gone to by their name. */
+const PAGES = [
+  { name: "Desk", path: "/" },
+  ...STATIONS.map(({ name, path }) => ({ name, path })),
+  { name: "Record a purchase", path: "/buying/-/new" },
+  { name: "The most to bid", path: "/buying/-/bid" },
+  { name: "An offer for a collection", path: "/buying/-/offer" },
+  { name: "Odds against results", path: "/opening/-/results" },
+  { name: "Import a product sheet", path: "/products/-/import" },
+  { name: "Settings", path: "/settings" },
+];
+
 export function Frame({ owner, isDemo, children }: { owner: string; isDemo: boolean; children: ReactNode }) {
   const navigate = useNavigate();
-  const [open, setOpen] = useState<"keys" | "history" | null>(null);
+  const [open, setOpen] = useState<"keys" | "history" | "finder" | null>(null);
   const takeBack = useTakingBack();
   useKey("0", "the desk", () => void navigate("/"));
   useKey(
@@ -40,6 +53,10 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
       if (found) void navigate(found.path);
     },
   );
+  useKey("/", "find anything", (event) => {
+    event.preventDefault(); // the key is not typed into what it opens
+    setOpen("finder");
+  });
   useKey("?", "these keys", () => setOpen("keys"));
   useKey("mod+z", "take back the last thing done here", () => {
     if (entriesAreTaken()) return; // where cards are entered, it is the last card
@@ -80,9 +97,28 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
         >
           Tobbix
         </Typography>
+        <Button
+          color="inherit"
+          onClick={() => setOpen("finder")}
+          sx={{
+            width: { md: 230 },
+            justifyContent: "flex-start",
+            fontWeight: 400,
+            color: "text.secondary",
+            borderBottom: { md: 1 },
+            borderColor: "text.secondary",
+          }}
+        >
+          <Box component="span" sx={{ display: { xs: "none", md: "inline" } }}>
+            Find a card, a box, a place&nbsp;&nbsp;<Key>/</Key>
+          </Box>
+          <Box component="span" sx={{ display: { md: "none" }, fontWeight: 600, color: "text.primary" }}>
+            Find
+          </Box>
+        </Button>
         {isDemo && (
           <Typography variant="body2" sx={{ color: "text.secondary", display: { xs: "none", md: "block" } }}>
-            demo: everything here is invented
+            demo: all invented
           </Typography>
         )}
         <Box sx={{ flex: 1 }} />
@@ -121,6 +157,7 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
           {children}
         </Box>
       </Box>
+      {open === "finder" && <Finder pages={PAGES} close={() => setOpen(null)} />}
       <Keys open={open === "keys"} close={() => setOpen(null)} />
       <HistoryPanel open={open === "history"} close={() => setOpen(null)} />
     </Box>

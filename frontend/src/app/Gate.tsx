@@ -1,4 +1,4 @@
-import { lazy, Suspense, useEffect } from "react";
+import { lazy, Suspense, useEffect, type ComponentType } from "react";
 import { useQueryClient } from "@tanstack/react-query";
 import { Route, Routes, useLocation } from "react-router";
 import { hearOfEnd } from "../shared/api/client";
@@ -10,32 +10,51 @@ import { SignIn } from "./SignIn";
 import { SignInAgain } from "./SignInAgain";
 import { Answer } from "../shared/Answer";
 
-const Desk = lazy(() => import("./Desk"));
-const Shelf = lazy(() => import("../steps/products/ShelfPage"));
-const Import = lazy(() => import("../steps/products/ImportPage"));
-const Release = lazy(() => import("../steps/products/ReleasePage"));
-const Box = lazy(() => import("../steps/products/BoxPage"));
-const Chase = lazy(() => import("../steps/products/ChasePage"));
-const Sureness = lazy(() => import("../steps/products/SurenessPage"));
-const Comparison = lazy(() => import("../steps/products/ComparisonPage"));
-const CardSet = lazy(() => import("../steps/products/SetPage"));
-const Seen = lazy(() => import("../steps/products/SeenPage"));
-const Production = lazy(() => import("../steps/products/ProductionPage"));
-const Choice = lazy(() => import("../steps/products/ChoicePage"));
-const Trial = lazy(() => import("../steps/products/TrialPage"));
-const Settings = lazy(() => import("./SettingsPage"));
-const Buying = lazy(() => import("../steps/buying/BuyingPage"));
-const NewPurchase = lazy(() => import("../steps/buying/NewPurchasePage"));
-const Purchase = lazy(() => import("../steps/buying/PurchasePage"));
-const Bid = lazy(() => import("../steps/buying/BidPage"));
-const Offer = lazy(() => import("../steps/buying/OfferPage"));
-const Opening = lazy(() => import("../steps/opening/OpeningPage"));
-const OpeningSession = lazy(() => import("../steps/opening/SessionPage"));
-const Results = lazy(() => import("../steps/opening/ResultsPage"));
-const Item = lazy(() => import("../steps/stock/ItemPage"));
-const Stock = lazy(() => import("../steps/stock/StockPage"));
-const Books = lazy(() => import("../steps/books/BooksPage"));
-const Missing = lazy(() => import("./Missing"));
+const RELOADED = "tobbix-reloaded";
+
+/** A page that is loaded when it is first gone to. A part that is gone, since a newer version was installed, is loaded
+ * with the whole page anew, once. */
+function page(load: () => Promise<{ default: ComponentType }>) {
+  return lazy(async () => {
+    try {
+      const found = await load();
+      sessionStorage.removeItem(RELOADED);
+      return found;
+    } catch (error) {
+      if (sessionStorage.getItem(RELOADED)) throw error;
+      sessionStorage.setItem(RELOADED, "once");
+      window.location.reload();
+      return new Promise<never>(() => undefined);
+    }
+  });
+}
+
+const Desk = page(() => import("./Desk"));
+const Shelf = page(() => import("../steps/products/ShelfPage"));
+const Import = page(() => import("../steps/products/ImportPage"));
+const Release = page(() => import("../steps/products/ReleasePage"));
+const Box = page(() => import("../steps/products/BoxPage"));
+const Chase = page(() => import("../steps/products/ChasePage"));
+const Sureness = page(() => import("../steps/products/SurenessPage"));
+const Comparison = page(() => import("../steps/products/ComparisonPage"));
+const CardSet = page(() => import("../steps/products/SetPage"));
+const Seen = page(() => import("../steps/products/SeenPage"));
+const Production = page(() => import("../steps/products/ProductionPage"));
+const Choice = page(() => import("../steps/products/ChoicePage"));
+const Trial = page(() => import("../steps/products/TrialPage"));
+const Settings = page(() => import("./SettingsPage"));
+const Buying = page(() => import("../steps/buying/BuyingPage"));
+const NewPurchase = page(() => import("../steps/buying/NewPurchasePage"));
+const Purchase = page(() => import("../steps/buying/PurchasePage"));
+const Bid = page(() => import("../steps/buying/BidPage"));
+const Offer = page(() => import("../steps/buying/OfferPage"));
+const Opening = page(() => import("../steps/opening/OpeningPage"));
+const OpeningSession = page(() => import("../steps/opening/SessionPage"));
+const Results = page(() => import("../steps/opening/ResultsPage"));
+const Item = page(() => import("../steps/stock/ItemPage"));
+const Stock = page(() => import("../steps/stock/StockPage"));
+const Books = page(() => import("../steps/books/BooksPage"));
+const Missing = page(() => import("./Missing"));
 
 /** Sign-in first, then the frame with the page of the address. */
 export function Gate() {

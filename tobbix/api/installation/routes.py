@@ -18,6 +18,7 @@ from tobbix.api.base.fields import save_upload
 from tobbix.api.base.security import SignedIn, guard, note_browser, now, who_asks
 from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.installation.schemas import (
+    AnythingQuery,
     BackupForm,
     CurrenciesOut,
     CurrencyOut,
@@ -25,6 +26,8 @@ from tobbix.api.installation.schemas import (
     HomeIn,
     OpenSessionOut,
     OpenSessionsOut,
+    PlaceOut,
+    PlacesOut,
     PreferencesFields,
     PreferencesOut,
     ProgressOut,
@@ -43,6 +46,7 @@ from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule
 from tobbix.core.products.sureness import Uncertainty
 from tobbix.core.products.worth import Horizon
 from tobbix.services.installation.backups import back_up, restore
+from tobbix.services.installation.finding import find_anything
 from tobbix.services.installation.owners import current_owner
 from tobbix.services.installation.preferences import (
     change_preferences,
@@ -290,3 +294,10 @@ def restore_spending(path: SpendingPath) -> SpendingOut:
 def show_health() -> HealthOut:
     health = read_health(catalogue().database)
     return HealthOut(store=health.store, worker=health.worker, instance=context().instance)
+
+
+@blueprint.get("/find", responses={200: PlacesOut}, summary="Anything that is here, by a few words")
+@returns()
+def find(query: AnythingQuery) -> PlacesOut:
+    found = find_anything(catalogue(), query.find)
+    return PlacesOut(places=[PlaceOut.model_validate(place, from_attributes=True) for place in found])

@@ -12,6 +12,7 @@ from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.planning.spending import LimitState
 from tobbix.core.products.most_to_pay import Standard
 from tobbix.core.products.worth import ValueBasis
+from tobbix.services.installation.finding import Place
 from tobbix.services.installation.owners import LONGEST
 from tobbix.services.installation.progress import Phase
 from tobbix.services.installation.signing_in import OpenSession
@@ -162,3 +163,15 @@ class SpendingIn(Strict):
 
 class SpendingPath(BaseModel):
     number: int = Field(ge=1, le=9_000_000_000_000)
+
+
+class AnythingQuery(BaseModel):
+    find: str = Field("", max_length=200)
+
+
+class PlaceOut(Mirror, of=Place):
+    """Somewhere that words lead to."""
+
+
+class PlacesOut(BaseModel):
+    places: list[PlaceOut]

@@ -66,6 +66,13 @@ def load_purchase(session: Session, number: int) -> Purchase:
     return _load(session, [row], of_things=True)[0]
 
 
+def name_purchases(session: Session) -> list[tuple[int, str, date]]:
+    """Every purchase that stands: number, words and day, the newest first."""
+    query = select(PurchaseRow.id, DocumentRow.text, DocumentRow.day).join(PurchaseRow.document)
+    query = query.where(DocumentRow.state != DocumentState.UNDONE.value).order_by(DocumentRow.day.desc())
+    return [(number, said, day) for number, said, day in session.execute(query)]
+
+
 def list_purchases(session: Session) -> list[Purchase]:
     """All purchases, the newest first, in a few queries however many they are."""
     query = select(PurchaseRow).join(PurchaseRow.document).order_by(DocumentRow.day.desc(), PurchaseRow.id.desc())

@@ -185,6 +185,12 @@ def worth_of(session: Session, number: int) -> tuple[Any, str | None]:
     return (None, None) if row is None else (row.day, row.source)
 
 
+def places(session: Session) -> list[str]:
+    """Where things that are held lie, by name."""
+    query = select(ItemRow.place).where(_HELD, ItemRow.place.is_not(None)).distinct().order_by(ItemRow.place)
+    return [place for place in session.scalars(query) if place]
+
+
 def list_filters(session: Session) -> Sequence[tuple[str, Mapping[str, Any]]]:
     """Filters that the owner keeps, by name."""
     return [(row.name, row.query) for row in session.scalars(select(SavedFilterRow).order_by(SavedFilterRow.name))]

@@ -175,6 +175,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Anything that is here, by a few words */
+        get: operations["find"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -4038,6 +4055,23 @@ export interface components {
          */
         Phase: "waiting" | "reading" | "storing";
         /**
+         * PlaceOut
+         * @description Somewhere that words lead to.
+         */
+        PlaceOut: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+        };
+        /** PlacesOut */
+        PlacesOut: {
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
+        };
+        /**
          * PostingOut
          * @description One line of an entry: ``amount`` in the home currency (money, debit positive).
          */
@@ -6277,6 +6311,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TakenBackOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find: {
+        parameters: {
+            query?: {
+                find?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacesOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

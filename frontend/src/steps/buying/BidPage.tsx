@@ -30,7 +30,7 @@ function shown(share: string | null): string {
 
 /** The most to bid in an auction, for a resale or for keeping. */
 export default function BidPage() {
-  const [params, change] = useAddress({ net: "84", margin: "10", wanted_return: "0.25" });
+  const [params, change] = useAddress();
   const query = Object.fromEntries(
     [...FIELDS, ["way"] as const, ["tax_on_shipping"] as const].flatMap(([name]) =>
       params.get(name) ? [[name, params.get(name) ?? ""]] : [],
@@ -40,6 +40,7 @@ export default function BidPage() {
   const bid = useQuery({
     queryKey: ["bid", query],
     queryFn: () => take(client.GET("/api/bid", { params: { query } })),
+    enabled: ["net", "price", "ceiling"].some((name) => params.get(name)), // nothing is said of what it sells for yet
     placeholderData: keepPreviousData,
     retry: false,
   });
@@ -50,7 +51,7 @@ export default function BidPage() {
   return (
     <PageTitle
       title="The most to bid"
-      verdict={bid.isError ? undefined : bid.data?.verdict}
+      {...(bid.data && !bid.isError ? { verdict: bid.data.verdict } : {})}
       plain="The most to bid"
       crumbs={[{ name: "Buying", to: "/buying" }, { name: "The most to bid" }]}
     >

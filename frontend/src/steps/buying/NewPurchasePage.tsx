@@ -33,6 +33,8 @@ export default function NewPurchasePage() {
   return <Form home={purchases.data.currency} />;
 }
 
+const FOLDED = ["name", "carrier", "tracking", "due_on", "note", "fun"] as const;
+
 /** What a line of words means by what is known here. */
 function reading(line: string) {
   return queryOptions({
@@ -113,9 +115,8 @@ function Form({ home }: { home: string }) {
   const preview = usePreview(whole.success ? whole.data : null);
   const data = whole.success ? preview.data : undefined;
   const { errors } = form.formState;
-  const isOpen =
-    more ||
-    Boolean(errors.name ?? errors.carrier ?? errors.tracking ?? errors.due_on ?? errors.note ?? errors.fun);
+  // Filled in or wrong where it is folded away: it unfolds.
+  const isOpen = more || FOLDED.some((name) => values[name] !== "" || errors[name]);
   const others = meant.data?.things.slice(1, 4) ?? [];
   return (
     <PageTitle

@@ -156,6 +156,7 @@ export function purchaseShape(today: string, home: string) {
     SHAPE(today),
     z.transform((draft, context): Schemas["PurchaseIn"] => {
       const asked = asksFor(draft.method);
+      const isAlone = draft.things.length === 1 && !draft.things[0]?.value;
       const read = <T>(found: Read<T>, input: string, ...path: (string | number)[]): T => {
         if ("value" in found) return found.value;
         context.issues.push({ code: "custom", message: found.fault, input, path });
@@ -171,7 +172,8 @@ export function purchaseShape(today: string, home: string) {
         carrier: draft.received_on ? null : draft.carrier,
         tracking: draft.received_on ? null : draft.tracking,
         due_on: draft.received_on ? null : draft.due_on,
-        method: draft.method as Method,
+        // one thing carries all of it, whatever it is worth
+        method: (isAlone && draft.method === "value" ? "equal" : draft.method) as Method,
         charges: draft.charges.map((charge, at) => ({
           kind: charge.kind as Schemas["ChargeIn"]["kind"],
           amount: charge.amount,

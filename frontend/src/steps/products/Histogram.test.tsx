@@ -57,11 +57,11 @@ describe("the price on the histogram", () => {
     fireEvent.pointerUp(handle, { clientX: 702 });
     expect(move).not.toHaveBeenCalled();
     fireEvent.pointerDown(handle, { clientX: 700 });
-    fireEvent.pointerMove(handle, { clientX: 773.9 }); // a tenth of the picture: five units of money
+    fireEvent.pointerMove(handle, { clientX: 773.9 }); // a tenth of the picture
     fireEvent.pointerUp(handle, { clientX: 773.9 });
     expect(move.mock.calls).toEqual([
-      [25, false],
-      [25, true],
+      [26, false],
+      [26, true],
     ]);
   });
 });

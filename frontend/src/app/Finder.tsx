@@ -1,0 +1,121 @@
+import Box from "@mui/material/Box";
+import Dialog from "@mui/material/Dialog";
+import InputBase from "@mui/material/InputBase";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState, type KeyboardEvent } from "react";
+import { useNavigate } from "react-router";
+import { client, inWords, take } from "../shared/api/client";
+import { useDebounced } from "../shared/useDebounced";
+
+export interface Page {
+  name: string;
+  path: string;
+}
+
+/** Finds anything by a few words: pages, what is owned, boxes, purchases, places, cards; Enter goes there. */
+export function Finder({ pages, close }: { pages: readonly Page[]; close: () => void }) {
+  const navigate = useNavigate();
+  const [typed, setTyped] = useState("");
+  const [at, setAt] = useState(0);
+  const asked = useDebounced(typed.trim(), 120);
+  const found = useQuery({
+    queryKey: ["find", asked],
+    queryFn: ({ signal }) => take(client.GET("/api/find", { params: { query: { find: asked } }, signal })),
+    enabled: asked !== "",
+    placeholderData: keepPreviousData,
+    staleTime: 10_000,
+  });
+  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  const places = [
+    ...pages
+      .filter((page) => words.every((word) => page.name.toLowerCase().includes(word)))
+      .map((page) => ({ kind: "page", ...page })),
+    ...(words.length && asked ? (found.data?.places ?? []) : []),
+  ];
+  const chosen = Math.min(at, places.length - 1);
+  const go = (path: string) => {
+    close();
+    void navigate(path);
+  };
+  const onKey = (event: KeyboardEvent) => {
+    if (event.key === "ArrowDown") setAt(Math.min(chosen + 1, places.length - 1));
+    else if (event.key === "ArrowUp") setAt(Math.max(chosen - 1, 0));
+    else if (event.key === "Enter") {
+      const place = places[chosen];
+      if (place) go(place.path);
+    } else return;
+    event.preventDefault();
+  };
+  return (
+    <Dialog
+      open
+      onClose={close}
+      maxWidth="sm"
+      fullWidth
+      aria-label="Find anything"
+      slotProps={{ paper: { sx: { alignSelf: "flex-start", mt: { xs: 1, sm: 6 } } } }}
+    >
+      <InputBase
+        autoFocus
+        autoComplete="off"
+        placeholder="a card, a box, a purchase, a place"
+        value={typed}
+        onChange={(event) => {
+          setTyped(event.target.value);
+          setAt(0);
+        }}
+        onKeyDown={onKey}
+        slotProps={{
+          input: {
+            "aria-label": "Find",
+            role: "combobox",
+            "aria-expanded": places.length > 0,
+            "aria-controls": "found-places",
+            "aria-activedescendant": places.length ? `found-place-${chosen}` : undefined,
+          },
+        }}
+        sx={{ px: 2, py: 1, font: "inherit", fontSize: 17, borderBottom: 1, borderColor: "divider" }}
+      />
+      <Box
+        component="ul"
+        id="found-places"
+        role="listbox"
+        aria-label="Found"
+        sx={{ listStyle: "none", m: 0, p: 0, maxHeight: 420, overflowY: "auto" }}
+      >
+        {places.map((place, index) => (
+          <Box
+            component="li"
+            role="option"
+            id={`found-place-${index}`}
+            key={`${place.kind} ${place.path} ${place.name}`}
+            aria-selected={index === chosen}
+            onClick={() => go(place.path)}
+            sx={{
+              display: "flex",
+              gap: 1.5,
+              px: 2,
+              py: 0.75,
+              cursor: "pointer",
+              bgcolor: index === chosen ? "divider" : undefined,
+            }}
+          >
+            <Box component="span" sx={{ width: 70, flex: "none", color: "text.secondary", fontSize: 13 }}>
+              {place.kind}
+            </Box>
+            {place.name}
+          </Box>
+        ))}
+      </Box>
+      <Box role="status" sx={{ px: 2, py: places.length ? 0 : 1, color: "text.secondary", fontSize: 13 }}>
+        {found.isError && inWords(found.error)}
+        {!found.isError &&
+          asked !== "" &&
+          found.isSuccess &&
+          !found.isPlaceholderData &&
+          places.length === 0 &&
+          "Nothing here is called so."}
+      </Box>
+    </Dialog>
+  );
+}
