@@ -260,7 +260,7 @@ def test_a_purchase_is_recorded_and_opened_by_the_keyboard_alone(page: Page) -> 
     page.keyboard.press("Enter")  # faster than the answer: what was typed is booked
     expect(heading(page)).to_contain_text("Skerrylight 2025, Harbour box is here; it cost 96.00 landed")
     page.keyboard.press("3")
-    page.get_by_role("button", name="Open: Skerrylight 2025, Harbour box").last.focus()
+    page.get_by_role("button", name="Open: Skerrylight 2025, Harbour box").first.focus()
     page.keyboard.press("Enter")
     tab_to("For fun")
     page.keyboard.type("20")

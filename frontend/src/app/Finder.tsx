@@ -5,6 +5,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState, type KeyboardEvent } from "react";
 import { useNavigate } from "react-router";
 import { client, inWords, take } from "../shared/api/client";
+import { choiceField, Choices, moveChoice } from "../shared/Choices";
 import { useDebounced } from "../shared/useDebounced";
 
 export interface Page {
@@ -38,8 +39,8 @@ export function Finder({ pages, close }: { pages: readonly Page[]; close: () => 
     void navigate(path);
   };
   const onKey = (event: KeyboardEvent) => {
-    if (event.key === "ArrowDown") setAt(Math.min(chosen + 1, places.length - 1));
-    else if (event.key === "ArrowUp") setAt(Math.max(chosen - 1, 0));
+    const next = moveChoice(event.key, chosen, places.length);
+    if (next !== null) setAt(next);
     else if (event.key === "Enter") {
       const place = places[chosen];
       if (place) go(place.path);
@@ -68,45 +69,29 @@ export function Finder({ pages, close }: { pages: readonly Page[]; close: () => 
         slotProps={{
           input: {
             "aria-label": "Find",
-            role: "combobox",
-            "aria-expanded": places.length > 0,
-            "aria-controls": "found-places",
-            "aria-activedescendant": places.length ? `found-place-${chosen}` : undefined,
+            ...choiceField("found-places", chosen, places.length),
           },
         }}
         sx={{ px: 2, py: 1, font: "inherit", fontSize: 17, borderBottom: 1, borderColor: "divider" }}
       />
-      <Box
-        component="ul"
+      <Choices
         id="found-places"
-        role="listbox"
-        aria-label="Found"
-        sx={{ listStyle: "none", m: 0, p: 0, maxHeight: 420, overflowY: "auto" }}
+        label="Found"
+        options={places}
+        keyOf={(place) => `${place.kind} ${place.path} ${place.name}`}
+        at={chosen}
+        pick={(place) => go(place.path)}
+        over={false}
       >
-        {places.map((place, index) => (
-          <Box
-            component="li"
-            role="option"
-            id={`found-place-${index}`}
-            key={`${place.kind} ${place.path} ${place.name}`}
-            aria-selected={index === chosen}
-            onClick={() => go(place.path)}
-            sx={{
-              display: "flex",
-              gap: 1.5,
-              px: 2,
-              py: 0.75,
-              cursor: "pointer",
-              bgcolor: index === chosen ? "divider" : undefined,
-            }}
-          >
-            <Box component="span" sx={{ width: 70, flex: "none", color: "text.secondary", fontSize: 13 }}>
+        {(place) => (
+          <Box component="span" sx={{ display: "flex", gap: 1.5, px: 1 }}>
+            <Box component="span" sx={{ width: 70, flex: "none", color: "text.secondary" }}>
               {place.kind}
             </Box>
             {place.name}
           </Box>
-        ))}
-      </Box>
+        )}
+      </Choices>
       <Box role="status" sx={{ px: 2, py: places.length ? 0 : 1, color: "text.secondary", fontSize: 13 }}>
         {found.isError && inWords(found.error)}
         {!found.isError &&

@@ -126,7 +126,7 @@ export const theme = createTheme({
       },
     },
     // The worksheet's own field: its name above, the words on a ruled line, faults beneath; no box that is notched.
-    MuiTextField: { defaultProps: { variant: "standard" } },
+    MuiTextField: { defaultProps: { variant: "standard" }, styleOverrides: { root: { maxWidth: "100%" } } },
     MuiSelect: { defaultProps: { variant: "standard", IconComponent: Chevron } },
     MuiInputLabel: {
       defaultProps: { shrink: true },
@@ -185,7 +185,6 @@ export const theme = createTheme({
     },
     MuiMenuItem: { styleOverrides: { root: { fontSize: 13, minHeight: 34 } } },
     MuiMenu: { styleOverrides: { paper: ({ theme: t }) => framed(t.vars.palette.tone.ink) } },
-    MuiAutocomplete: { styleOverrides: { paper: ({ theme: t }) => framed(t.vars.palette.tone.ink) } },
     MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: "none" } } },
     MuiDialog: {
       styleOverrides: {

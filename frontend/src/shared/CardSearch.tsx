@@ -1,10 +1,12 @@
-import Autocomplete from "@mui/material/Autocomplete";
+import Box from "@mui/material/Box";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useId, useState, type KeyboardEvent } from "react";
 import { client, take, type Schemas } from "./api/client";
+import { choiceField, Choices, moveChoice } from "./Choices";
 import { money } from "./format";
 import { NameCard } from "./NameCard";
+import { useDebounced } from "./useDebounced";
 
 export type FoundCard = Schemas["FoundOut"];
 
@@ -28,66 +30,82 @@ type Option = FoundCard | typeof NAME_IT;
 
 /** A card by its number, a bit of its subject or its line, among all releases; or any words; or one to be named. */
 export function CardSearch({ label, value, type, pick, fault, width = 320 }: Props) {
+  const id = useId();
   const [find, setFind] = useState("");
+  const [at, setAt] = useState(-1);
   const [naming, setNaming] = useState(false);
+  const asked = useDebounced(find.trim().slice(0, 60), 120);
   const found = useQuery({
-    queryKey: ["cards", find],
-    queryFn: ({ signal }) =>
-      take(client.GET("/api/cards", { params: { query: { find: find.trim().slice(0, 60) } }, signal })),
-    enabled: find.trim().length > 0,
+    queryKey: ["cards", asked],
+    queryFn: ({ signal }) => take(client.GET("/api/cards", { params: { query: { find: asked } }, signal })),
+    enabled: asked.length > 0,
     staleTime: 60_000,
   });
+  const isThere = find.trim() !== "" && asked === find.trim().slice(0, 60) && found.data !== undefined;
   // Naming comes last, and only beside what was found: whoever types fast and presses Enter means a card.
-  const options: Option[] = found.data ? [...found.data.cards, NAME_IT] : [];
+  const options: readonly Option[] = isThere ? [...found.data.cards, NAME_IT] : [];
+  const choose = (option: Option) => {
+    if (option === NAME_IT) return setNaming(true);
+    setFind("");
+    setAt(-1);
+    pick(option);
+  };
+  const onKey = (event: KeyboardEvent) => {
+    const next = moveChoice(event.key, at, options.length, -1);
+    const chosen = options[at];
+    if (next !== null) setAt(next);
+    else if (event.key === "Enter" && chosen) choose(chosen);
+    else if (event.key === "Escape" && find) setFind("");
+    else return;
+    event.preventDefault();
+  };
   return (
-    <>
-      <Autocomplete<Option, false, false, true>
-        freeSolo
-        options={options}
-        filterOptions={(all) => all}
-        getOptionLabel={(card) => (typeof card === "string" ? card : cardName(card))}
-        getOptionKey={(card) => (typeof card === "string" ? card : card.version)}
-        inputValue={value}
-        onInputChange={(_, text, reason) => {
-          if (reason !== "input") return;
-          type(text);
-          setFind(text);
+    <Box sx={{ width, maxWidth: 1 }} onBlur={() => setFind("")}>
+      <TextField
+        label={label}
+        value={value}
+        autoComplete="off"
+        onChange={(event) => {
+          type(event.target.value);
+          setFind(event.target.value);
+          setAt(-1);
         }}
-        onChange={(_, card, reason) => {
-          if (reason !== "selectOption" || !card) return;
-          if (card === NAME_IT) setNaming(true);
-          else if (typeof card !== "string") pick(card);
-        }}
-        renderOption={(props, card) => {
-          const { key, ...rest } = props;
-          return (
-            <li key={key} {...rest} style={{ fontSize: 13 }}>
-              {typeof card === "string" ? (
-                <i>not in the list: name it …</i>
-              ) : (
-                <span>
-                  {card.number} {cardName(card)}
-                  {card.price !== null && `, about ${money(card.price)}`}
-                </span>
-              )}
-            </li>
-          );
-        }}
-        renderInput={(props) => (
-          <TextField {...props} label={label} error={fault !== undefined} helperText={fault} />
-        )}
-        sx={{ width }}
+        onKeyDown={onKey}
+        error={fault !== undefined}
+        helperText={fault}
+        fullWidth
+        slotProps={{ htmlInput: choiceField(id, at, options.length) }}
       />
+      <Choices
+        id={id}
+        label="Cards found"
+        options={options}
+        keyOf={(option) => (option === NAME_IT ? option : option.version)}
+        at={at}
+        pick={choose}
+      >
+        {(option) =>
+          option === NAME_IT ? (
+            <i>not in the list: name it …</i>
+          ) : (
+            <>
+              {option.number} {cardName(option)}
+              {option.price !== null && `, about ${money(option.price)}`}
+            </>
+          )
+        }
+      </Choices>
       {naming && (
         <NameCard
-          typed={find.trim()}
+          typed={value.trim()}
           close={() => setNaming(false)}
           named={(card) => {
             setNaming(false);
+            setFind("");
             pick(card);
           }}
         />
       )}
-    </>
+    </Box>
   );
 }

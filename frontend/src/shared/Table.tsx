@@ -66,7 +66,15 @@ export function Table({ label, children }: { label: string; children: ReactNode 
               borderTop: 1,
               borderColor: "divider",
             },
-            "& tbody td, & tr:last-of-type td": { border: 0, p: 0, textAlign: "left" },
+            "& tbody td, & tr:last-of-type td": {
+              border: 0,
+              p: 0,
+              textAlign: "left",
+              whiteSpace: "normal",
+              maxWidth: "100%",
+              "& *": { whiteSpace: "normal", maxWidth: "100%" },
+            },
+            "& td.figure, & td.day": { textAlign: "left", whiteSpace: "normal" },
             "& tbody td:empty": { display: "none" },
             "& tbody td:first-of-type:not(:has(input))": { width: 1 },
             "& tbody td:not(:first-of-type)[data-name]:not([data-name=''])::before": {

@@ -7,7 +7,10 @@ const STEPS: Record<string, readonly [number, number]> = {
   ArrowRight: [0, 1],
 };
 const ROW = "tr, [data-row]";
-const CELL = "a[href], button, [data-cell], input[type=checkbox]";
+// A form that stands in a row keeps its own stops.
+const CELL = ["a[href]", "button", "[data-cell]", "input[type=checkbox]"]
+  .map((it) => `${it}:not(form *)`)
+  .join(", ");
 
 /** Where an arrow leads from a cell in rows of cells; null at the border. Home and End lead to the ends of a row. */
 export function neighbour<T>(rows: readonly (readonly T[])[], from: T, key: string): T | null {

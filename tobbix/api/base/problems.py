@@ -75,12 +75,32 @@ _KINDS = {
     "missing": "is missing",
     "model_type": "is no object in JSON that can be read",
     "string_too_short": "is empty",
+    "string_too_long": "is longer than {max_length} characters",
+    "string_pattern_mismatch": "is not written as it should be",
+    "string_type": "is no text",
+    "bool_parsing": "is neither yes nor no",
+    "bool_type": "is neither yes nor no",
+    "float_type": "is no number",
+    "decimal_parsing": "is no number",
+    "decimal_max_places": "has more than {decimal_places} decimals",
+    "finite_number": "is no number",
+    "greater_than": "must be more than {gt}",
+    "greater_than_equal": "must be {ge} or more",
+    "less_than": "must be less than {lt}",
+    "less_than_equal": "must be {le} or less",
+    "literal_error": "must be one of {expected}",
+    "enum": "must be one of {expected}",
+    "too_short": "needs at least {min_length}",
+    "too_long": "takes at most {max_length}",
+    "extra_forbidden": "is not known here",
 }
 
 
 def _in_words(item: ErrorDetails) -> str:
-    known = _PATTERNS.get(str(item.get("ctx", {}).get("pattern"))) or _KINDS.get(item["type"])
-    return known or item["msg"][:1].lower() + item["msg"][1:]
+    """A fault of the shape in the words of the person; never those of the validator."""
+    about = item.get("ctx", {})
+    known = _PATTERNS.get(str(about.get("pattern"))) or _KINDS.get(item["type"], "is not what is asked for here")
+    return known.format_map(about)
 
 
 def handle_problems(app: Flask) -> None:

@@ -168,9 +168,11 @@ function Lots({
                       color:
                         lot.unrealised === null
                           ? "text.secondary"
-                          : Number(lot.unrealised) < 0
-                            ? "tone.lossText"
-                            : "tone.gainText",
+                          : Number(lot.unrealised) === 0
+                            ? undefined
+                            : Number(lot.unrealised) < 0
+                              ? "tone.lossText"
+                              : "tone.gainText",
                     }}
                   >
                     {lot.unrealised === null ? "unknown" : gain(Number(lot.unrealised))}

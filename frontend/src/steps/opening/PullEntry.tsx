@@ -3,6 +3,7 @@ import Button from "@mui/material/Button";
 import InputBase from "@mui/material/InputBase";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, type KeyboardEvent, type ReactNode } from "react";
+import { choiceField, Choices, moveChoice } from "../../shared/Choices";
 import { Key } from "../../shared/Key";
 import { isAsking } from "../../shared/keys/useKey";
 import { useTakesEntries } from "../../shared/keys/entries";
@@ -29,7 +30,6 @@ export function PullEntry({ data, ahead, sending, takeBack }: Props) {
   const { add } = sending;
   const [typed, setTyped, forget] = useDraft(`pull-${data.number}`, EMPTY);
   const field = useRef<HTMLInputElement>(null);
-  const list = useRef<HTMLUListElement>(null);
   useTakesEntries();
   useEffect(() => field.current?.focus(), [ahead.pack]); // after a turn, typing goes on
   useEffect(() => {
@@ -51,16 +51,6 @@ export function PullEntry({ data, ahead, sending, takeBack }: Props) {
   const cards = asked === find && asked !== "" ? (found.data?.cards ?? []) : [];
   const at = place > 0 ? place - 1 : Math.min(typed.at, Math.max(cards.length - 1, 0));
   const chosen = cards[at];
-  useEffect(() => {
-    const option = list.current?.querySelector<HTMLElement>('[aria-selected="true"]');
-    if (!list.current || !option) return;
-    const { offsetTop, offsetHeight } = option; // what is chosen is seen: the list scrolls, not the page
-    list.current.scrollTop = Math.min(
-      Math.max(list.current.scrollTop, offsetTop + offsetHeight - list.current.clientHeight),
-      offsetTop,
-    );
-  }, [at, asked]);
-
   const set = (change: Partial<typeof EMPTY>) => setTyped({ ...typed, ...change });
   const log = (card = chosen) => {
     if (!find) return;
@@ -82,11 +72,11 @@ export function PullEntry({ data, ahead, sending, takeBack }: Props) {
   };
   const onKey = (event: KeyboardEvent) => {
     const isEmpty = typed.find === "";
+    const next = moveChoice(event.key, at, cards.length);
     const once = (act: () => void) => event.repeat || act(); // a key that is held down acts once
     const command = event.ctrlKey || event.metaKey;
     if (event.key === "Enter") log();
-    else if (event.key === "ArrowDown") set({ at: Math.min(at + 1, Math.max(cards.length - 1, 0)) });
-    else if (event.key === "ArrowUp") set({ at: Math.max(at - 1, 0) });
+    else if (next !== null) set({ at: Math.max(next, 0) });
     else if (event.key === "Escape" && !isEmpty) set(EMPTY);
     else if (!isEmpty) return;
     else if (command && event.key.toLowerCase() === "z") once(takeBack);
@@ -121,11 +111,8 @@ export function PullEntry({ data, ahead, sending, takeBack }: Props) {
             onKeyDown={onKey}
             slotProps={{
               input: {
-                role: "combobox",
+                ...choiceField("pull-found", at, cards.length),
                 enterKeyHint: "done",
-                "aria-expanded": cards.length > 0,
-                "aria-controls": "pull-found",
-                "aria-activedescendant": chosen ? `pull-found-${at}` : undefined,
               },
             }}
             sx={FIELD}
@@ -160,50 +147,20 @@ export function PullEntry({ data, ahead, sending, takeBack }: Props) {
           </div>
         ))}
       </Box>
-      <Box sx={{ position: "relative" }}>
-        <Box
-          component="ul"
-          ref={list}
-          id="pull-found"
-          role="listbox"
-          aria-label="Cards found"
-          sx={{
-            position: "absolute",
-            zIndex: 3,
-            left: 0,
-            right: 0,
-            listStyle: "none",
-            m: 0,
-            p: 0,
-            maxHeight: 290,
-            overflowY: "auto",
-            bgcolor: "background.paper",
-            border: cards.length > 0 ? 1 : 0,
-            borderTop: 0,
-            borderColor: "tone.ink",
-          }}
-        >
-          {cards.map((card, index) => (
-            <Box
-              component="li"
-              role="option"
-              id={`pull-found-${index}`}
-              aria-selected={index === at}
-              key={card.version}
-              onClick={() => log(card)}
-              sx={{
-                px: 1,
-                py: { xs: 1.1, sm: 0.5 },
-                cursor: "pointer",
-                fontSize: 13,
-                bgcolor: index === at ? "divider" : undefined,
-              }}
-            >
-              {index < 9 && <Key>{index + 1}</Key>} {card.number} {card.subject}, {card.line_name}
-            </Box>
-          ))}
-        </Box>
-      </Box>
+      <Choices
+        id="pull-found"
+        label="Cards found"
+        options={cards}
+        keyOf={(card) => card.version}
+        at={at}
+        pick={log}
+      >
+        {(card, index) => (
+          <>
+            {index < 9 && <Key>{index + 1}</Key>} {card.number} {card.subject}, {card.line_name}
+          </>
+        )}
+      </Choices>
       {find !== "" && asked === find && found.isSuccess && cards.length === 0 && (
         <Box role="status" sx={{ fontSize: 13, color: "error.main", mt: 0.5 }}>
           no card of this box is called so

@@ -1,0 +1,144 @@
+"""Hand and eye: keys, a phone, a server that fails, what is found, done to many rows, and taken back."""
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from tests.conftest import ROOT
+from tests.journeys.conftest import sign_in
+from tests.journeys.test_products import heading
+from tests.journeys.test_typing import begin
+
+pytestmark = pytest.mark.journey
+COMES_BACK = "window.dispatchEvent(new Event('visibilitychange'))"
+
+
+def press(page: Page, key: str, code: str, modifiers: str = "") -> None:
+    """A key of another keyboard: what it makes, and where it lies."""
+    page.evaluate(
+        "([key, code, held]) => document.body.dispatchEvent(new KeyboardEvent('keydown', {key, code, bubbles: true, "
+        "cancelable: true, shiftKey: held === 'shift', ctrlKey: held === 'ctrl'}))",
+        [key, code, modifiers],
+    )
+
+
+def test_keys_go_by_their_character_and_rest_while_something_is_asked(page: Page) -> None:
+    heading(page).wait_for()
+    press(page, "?", "Minus", "shift")  # as it lies on a German keyboard
+    dialog = page.get_by_role("dialog", name="Keys")
+    expect(dialog).to_contain_text("take back the last thing done here")
+    page.keyboard.press("2")
+    expect(dialog).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(dialog).to_be_hidden()
+    page.keyboard.down("2")
+    page.keyboard.down("3")  # the first is held down
+    page.keyboard.up("3")
+    page.keyboard.up("2")
+    expect(heading(page)).to_contain_text("not finished")
+    page.keyboard.press("/")
+    page.get_by_role("combobox", name="Find").fill("valley box")
+    expect(page.get_by_role("option").first).to_contain_text("Valley box")
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(page.url.split("/products")[0] + "/products/highline-2024/valley")
+    page.keyboard.press("/")
+    page.get_by_role("combobox", name="Find").fill("nothing of the kind")
+    expect(page.get_by_text("Nothing here is called so.")).to_be_visible()
+
+
+def test_what_is_there_stays_when_asking_anew_fails_and_no_word_is_lost(page: Page) -> None:
+    page.goto("/stock/1")
+    page.get_by_label("Note").fill("half a sentence")
+    page.route("**/api/items/1", lambda route: route.abort())
+    page.wait_for_timeout(5_200)  # until then what was just asked is taken for new
+    page.evaluate(COMES_BACK)
+    expect(page.get_by_text("This is as it stood at")).to_be_visible()
+    expect(page.get_by_label("Note")).to_have_value("half a sentence")
+    expect(heading(page)).to_contain_text("it cost")
+    page.unroute("**/api/items/1")
+    page.get_by_role("button", name="Ask again").click()
+    expect(page.get_by_text("This is as it stood at")).to_be_hidden()
+    expect(page.get_by_label("Note")).to_have_value("half a sentence")
+    page.get_by_label("Note").press("Enter")
+    expect(page.get_by_label("History of the item")).to_contain_text("half a sentence")
+    page.route("**/api/purchases", lambda route: route.abort())
+    page.goto("/buying/-/new")
+    expect(page.get_by_role("button", name="Try again")).to_be_visible(timeout=30_000)
+    page.unroute("**/api/purchases")
+    page.get_by_role("button", name="Try again").click()
+    expect(page.get_by_label("The purchase in one line")).to_be_visible()
+
+
+def test_many_rows_are_put_somewhere_at_once_and_ctrl_z_says_what_it_takes_back(page: Page) -> None:
+    page.goto("/stock?find=highline")
+    table = page.get_by_role("table", name="Items")
+    for _ in range(2):
+        table.get_by_role("checkbox", name="Choose ", checked=False).nth(1).click()
+    expect(page.get_by_text("2 rows chosen")).to_be_visible()
+    page.get_by_label("Place of all").fill("the lid")
+    page.get_by_role("button", name="Put there").click()
+    expect(page.get_by_text("Kept of 2 rows.")).to_be_visible()
+    expect(table.get_by_role("button", name=": the lid. Edit")).to_have_count(2)
+    page.locator("main").focus()
+    page.keyboard.press("Control+z")
+    expect(page.get_by_text("Taken back: Kept of 2 rows.")).to_be_visible()
+    expect(table.get_by_role("button", name=": the lid. Edit")).to_have_count(0)
+    page.get_by_label("Doubles").click()
+    page.get_by_role("option", name="more than one held").click()
+    expect(page).to_have_url(page.url.split("?")[0] + "?find=highline&doubles=true")
+
+
+def test_the_month_is_told_before_and_after_a_booking(page: Page) -> None:
+    month = page.get_by_role("banner").get_by_role("link", name="spent in November")
+    before = month.inner_text()
+    page.goto("/buying/-/new")
+    expect(page.get_by_label("The purchase in one line")).to_be_focused()
+    page.keyboard.type("harbour 140 here")
+    expect(heading(page)).to_contain_text("140.00 landed")
+    expect(page.get_by_text("over the limit that you set. It can wait.")).to_be_visible()
+    page.keyboard.press("Enter")
+    expect(heading(page)).to_contain_text("is here")
+    expect(month).not_to_have_text(before)
+    expect(month).to_contain_text("over your limit")
+
+
+@pytest.mark.parametrize("size", [(390, 844), (640, 400)])
+def test_every_step_is_reached_and_used_on_a_small_screen(
+    browser: Browser, address: str, size: tuple[int, int]
+) -> None:
+    """A phone, and a window at 200 %: nothing scrolls sideways, and axe finds nothing, in opened states too."""
+    width, height = size
+    context = browser.new_context(viewport={"width": width, "height": height}, base_url=address, has_touch=True)
+    page = context.new_page()
+    sign_in(page)
+    for station in ("Desk", "Products", "Buying", "Opening", "Stock", "Books"):
+        page.get_by_role("navigation", name="The line of work").get_by_role("link", name=station).tap()
+        heading(page).wait_for()
+        page.wait_for_timeout(300)
+        assert page.evaluate("document.documentElement.scrollWidth") <= width, station
+    page.goto(f"/opening/{begin(page, 1)}")
+    page.get_by_label("number or subject").fill("44")
+    page.get_by_role("option", name="Drizzle").tap()
+    expect(page.get_by_label("Pulls")).to_contain_text("Drizzle")
+    page.get_by_role("button", name="The rest of the pack is base").tap()
+    expect(page.get_by_text("0 of 8 logged")).to_be_visible()
+    for path in ("/products/skerrylight-2025/harbour", "/buying/-/new", "/stock/1", "/settings", "/opening/-/results"):
+        page.goto(path)
+        heading(page).wait_for()
+        page.wait_for_timeout(600)
+        assert page.evaluate("document.documentElement.scrollWidth") <= width, path
+    source = (ROOT / "frontend/node_modules/axe-core/axe.min.js").read_text()
+    page.goto("/stock")
+    heading(page).wait_for()
+    for open_it in ("Done here", "Find"):
+        page.get_by_role("button", name=open_it).first.tap()
+        page.get_by_role("dialog").wait_for()
+        page.wait_for_timeout(300)
+        page.evaluate(source + ";undefined")
+        found = page.evaluate(
+            "axe.run({runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})"
+            ".then(r => r.violations.map(v => [v.id, v.nodes[0].html.slice(0, 200), v.nodes[0].failureSummary]))"
+        )
+        assert found == [], open_it
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog")).to_be_hidden()
+    context.close()
