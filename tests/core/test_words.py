@@ -10,7 +10,7 @@ import pytest
 from tests.sheets import example_1, line, sheet
 from tobbix.core.base.money import Money
 from tobbix.core.buying.purchase import Purchase
-from tobbix.core.buying.summary import state_purchase
+from tobbix.core.buying.summary import Planned, state_planned, state_purchase
 from tobbix.core.holdings.allocation import Method
 from tobbix.core.holdings.items import Item
 from tobbix.core.holdings.sentences import ItemSums, state_item, state_stock
@@ -21,6 +21,7 @@ from tobbix.core.products.answer import answer_at, draw_histogram, work_out
 from tobbix.core.products.box_value import find_box_value
 from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule
 from tobbix.core.products.overview import FormatAnswer, list_waiting, state_desk, state_release, state_shelf
+from tobbix.core.products.prospect import foresee, state_prospect
 from tobbix.core.products.reading import read_sheet
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.valuation import ONE_BOX, Holding, Unit
@@ -106,9 +107,19 @@ def test_the_overviews_count_what_is_good_and_list_what_waits() -> None:
     assert "no release here yet" in state_shelf([]).text() and "Nothing waits" in state_desk([]).text()
 
 
+def _harbour() -> FormatAnswer:
+    """One Harbour box of the demo at today's price, gross."""
+    made = demo_sheets()[0]
+    fmt = made.formats[0]
+    worked = work_out(lambda holding, low: find_box_value(made, fmt.id, holding, low), ONE_BOX)
+    assert fmt.price is not None
+    return FormatAnswer(fmt, worked, answer_at(worked, float(fmt.price), PayingRule(), BuyingCosts()), None)
+
+
 def test_stock_purchases_and_sessions_say_where_they_stand() -> None:
     card = Item(1, 1, Kind.CARD, "Nils Cragg, Keeper’s Hand", 1, State.HELD, D("70.20"))
-    assert state_item(card, "EUR").text().strip() == "Nils Cragg, Keeper’s Hand: it cost 70.20."
+    assert state_item(card, "EUR").text().strip() == "Nils Cragg, Keeper’s Hand: it cost 70.20, worth not known."
+    assert "it cost 70.20, worth about 58.00." in state_item(replace(card, value=D(58)), "EUR").text()
     gone = replace(card, basis=None, state=State.GIVEN_AWAY)
     assert "nobody remembers what it cost; it is given away." in state_item(gone, "EUR").text()
     assert "belongs to somebody else" in state_item(replace(card, basis=None, owner=7), "EUR").text()
@@ -121,6 +132,25 @@ def test_stock_purchases_and_sessions_say_where_they_stand() -> None:
     bought = Purchase(1, 1, 1, "two boxes", None, date(2026, 11, 3), DocumentState.ORDERED, Method.VALUE, D(0), None,
                       (), (), None, ())  # fmt: skip
     assert state_purchase(bought, "EUR").text().strip() == "Two boxes is on its way; it cost 0.00 landed."
+    paid = foresee(D("96.00"), _harbour())
+    assert paid.loss is not None and paid.loss > 0.8 and paid.sealed == 96
+    assert (
+        state_purchase(bought, "EUR", paid)
+        .text()
+        .startswith(
+            "Two boxes is on its way; it cost 0.00 landed, 96.00 a box. The most to pay for one by your rule is "
+        )
+    )
+    assert (
+        "and less than it cost in 8 boxes out of 10. Sealed it sells at 96.00."
+        in state_purchase(bought, "EUR", paid).text()
+    )
+    unknown = foresee(None, replace(_harbour(), worked=None, answer=None))
+    assert (unknown.mean, unknown.loss, unknown.most) == (None, None, None)
+    assert state_prospect(unknown, "EUR").text().startswith("Nobody remembers what it cost; what it holds cannot be ")
+    plan = Planned("Harbour box", 2, 1, D("182.90"), foresee(D("91.45"), _harbour()), "November", D("482.60"), None)
+    assert state_planned(plan, "EUR").text().startswith("2 × Harbour box, 182.90 landed: 91.45 each, and worth about ")
+    assert "of your" not in state_planned(plan, "EUR").text()  # no limit, no word of it
     assert state_purchase(replace(bought, state=DocumentState.UNDONE), "EUR").text().endswith("was taken back. ")
     assert state_finished(D("96.00"), 74.5, "EUR").text().strip() == "It cost 96.00 and held 74.50: −21.50."
     assert state_finished(None, 74.5, "EUR").text().startswith("It held 74.50; what it cost, nobody remembers.")

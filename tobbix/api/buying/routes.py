@@ -54,7 +54,9 @@ from tobbix.core.buying.bidding import (
 )
 from tobbix.core.buying.purchase import Purchase
 from tobbix.core.buying.summary import Planned, state_buying, state_planned, state_purchase
+from tobbix.core.holdings.states import Kind
 from tobbix.core.planning.spending import month_of
+from tobbix.core.products.prospect import Prospect
 from tobbix.services.buying import amending, booking, proposing, purchasing, rates
 from tobbix.services.installation.preferences import read_preferences, read_spending
 from tobbix.services.pricing.ways import work_out_net
@@ -89,10 +91,10 @@ def _said(body: PurchaseIn) -> purchasing.PurchaseInput:
     )
 
 
-def show_purchase(found: Purchase, currency: str) -> PurchaseOut:
+def show_purchase(found: Purchase, currency: str, prospect: Prospect | None = None) -> PurchaseOut:
     parcel = found.parcel
     return PurchaseOut(
-        verdict=show_verdict(state_purchase(found, currency)), number=found.number, version=found.version,
+        verdict=show_verdict(state_purchase(found, currency, prospect)), number=found.number, version=found.version,
         currency=currency,
         name=found.name, seller=found.seller, bought_on=found.bought_on, state=found.state.value, method=found.method,
         entertainment=found.entertainment, landed=found.landed, note=found.note,
@@ -184,7 +186,12 @@ def receive_purchase(path: PurchasePath, body: ReceiveIn) -> PurchaseOut:
 
 def read_after(number: int) -> PurchaseOut:
     currency = read_preferences(catalogue().database).currency
-    return show_purchase(purchasing.read_purchase(catalogue().database, number), currency)
+    found = purchasing.read_purchase(catalogue().database, number)
+    box = next((thing for thing in found.things if thing.kind == Kind.SEALED and thing.count), None)
+    prospect = None
+    if box is not None:
+        prospect = proposing.foresee_box(catalogue(), box.release, box.format, box.count, box.basis)
+    return show_purchase(found, currency, prospect)
 
 
 @blueprint.put("/purchases/<int:number>/dispute", responses={200: PurchaseOut}, summary="Dispute, or close it")

@@ -40,8 +40,12 @@ from tobbix.api.stock.schemas import (
     ThereBeforeIn,
     TogetherIn,
 )
-from tobbix.core.holdings.states import Action
+from tobbix.core.holdings.sentences import state_item
+from tobbix.core.holdings.states import Action, Kind, State
+from tobbix.core.products.prospect import ground_of
 from tobbix.formats.item_lists import COLUMNS, ItemLine, parse_items, write_csv, write_xlsx
+from tobbix.services.buying.proposing import foresee_box
+from tobbix.services.installation.preferences import read_preferences
 from tobbix.services.installation.progress import Phase, Stage
 from tobbix.services.stock import dividing, items
 
@@ -72,10 +76,16 @@ def sum_items(query: FilterQuery) -> ItemSumsOut:
 @returns()
 def read_item(path: ItemPath) -> ItemDetailOut:
     view = items.read_item(catalogue().database, path.number)
+    item, verdict = view.item, view.verdict
+    if item.kind == Kind.SEALED and item.state is State.HELD and not item.packs_gone:
+        prospect = foresee_box(catalogue(), item.release, item.format, item.count, item.basis)
+        if prospect is not None:
+            currency = read_preferences(catalogue().database).currency
+            verdict = state_item(item, currency, ground_of(prospect, currency))
     events = [ItemEventOut.model_validate(event, from_attributes=True) for event in view.history]
     shown = ItemOut.model_validate(view.item, from_attributes=True).model_dump()
     return ItemDetailOut(
-        **shown, verdict=show_verdict(view.verdict), history=events, value_day=view.value_day,
+        **shown, verdict=show_verdict(verdict), history=events, value_day=view.value_day,
         value_source=view.value_source,
     )  # fmt: skip
 

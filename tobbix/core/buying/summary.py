@@ -9,7 +9,7 @@ from tobbix.core.base.results import Run, Verdict
 from tobbix.core.buying.purchase import Purchase
 from tobbix.core.holdings.sentences import amount
 from tobbix.core.holdings.states import DocumentState
-from tobbix.core.products.prospect import Prospect
+from tobbix.core.products.prospect import Prospect, ground_of
 from tobbix.core.products.verdict import amount_words, in_words
 
 
@@ -45,13 +45,19 @@ _WHERE = {
 }  # fmt: skip
 
 
-def state_purchase(purchase: Purchase, currency: str) -> Verdict:
-    """Where a purchase is, and what it cost. Rule C-15."""
+def state_purchase(purchase: Purchase, currency: str, prospect: Prospect | None = None) -> Verdict:
+    """Where a purchase is, and what it cost; of a box what was paid for one against what it promises. Rule C-15."""
     name = purchase.name[:1].upper() + purchase.name[1:]
     where = Run(_WHERE[purchase.state], "state", True)
     if purchase.state is DocumentState.UNDONE:
         return Verdict((Run(f"{name} "), where, Run(".")), ())
-    return Verdict((Run(f"{name} "), where, Run(f"; it cost {amount(purchase.landed, currency)} landed.")), ())
+    sentence = [Run(f"{name} "), where, Run(f"; it cost {amount(purchase.landed, currency)} landed")]
+    ground: tuple[Run, ...] = ()
+    if prospect is not None:
+        if prospect.paid is not None:
+            sentence += [Run(", "), Run(amount_words(float(prospect.paid), currency), "paid", True), Run(" a box")]
+        ground = ground_of(prospect, currency)
+    return Verdict((*sentence, Run(".")), ground)
 
 
 @dataclass(frozen=True, slots=True)

@@ -27,8 +27,8 @@ def amount(money: Decimal, currency: str) -> str:
     return f"{money:,.{minor_units(currency)}f}"
 
 
-def state_item(item: Item, currency: str) -> Verdict:
-    """What a thing is, where it is if not here, and what it cost."""
+def state_item(item: Item, currency: str, ground: tuple[Run, ...] = ()) -> Verdict:
+    """What a thing is, where it is if not here, what it cost and what it is worth; under it a ``ground`` of its own."""
     if item.owner is not None:
         cost = Run("it belongs to somebody else", "cost", True)
     elif item.basis is None:
@@ -37,7 +37,11 @@ def state_item(item: Item, currency: str) -> Verdict:
         cost = Run(f"it cost {amount(item.basis, currency)}", "cost", True)
     is_here = item.state in HELD_STATES and describe(item.state) == "here"
     where = () if is_here else (Run(f"; it is {describe(item.state)}", "state"),)
-    return Verdict((Run(f"{item.name}: "), cost, *where, Run(".")), ())
+    worth: tuple[Run, ...] = ()
+    if is_here and item.owner is None:
+        said = "not known" if item.value is None else f"about {amount(item.value, currency)}"
+        worth = (Run(", worth "), Run(said, "value"))
+    return Verdict((Run(f"{item.name}: "), cost, *worth, *where, Run(".")), ground)
 
 
 def state_stock(sums: ItemSums, currency: str) -> Verdict:

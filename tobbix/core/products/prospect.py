@@ -48,3 +48,21 @@ def state_prospect(prospect: Prospect, currency: str) -> Verdict:
     if sealed is not None:
         rests = f"Sealed it sells at {amount_words(float(sealed), currency)} today, before fees."
     return Verdict((*sentence, Run(".")), (Run(rests, "sealed"),))
+
+
+def ground_of(prospect: Prospect, currency: str) -> tuple[Run, ...]:
+    """What a box that was bought promises, as the ground of a sentence: the most to pay for one, what it holds opened,
+    what it sells for sealed; what is not known is left out. Rules C-04 and C-07."""
+    found: list[Run] = []
+    if prospect.most is not None:
+        found += [Run("The most to pay for one by your rule is "), Run(amount_words(prospect.most, currency), "most")]
+        found.append(Run(". "))
+    if prospect.mean is not None:
+        found += [Run("Opened it holds about "), Run(amount_words(prospect.mean, currency), "mean")]
+        if prospect.loss is not None:
+            lost = Run(in_words(prospect.loss, "box", "boxes"), "loss", True)
+            found += [Run(", and less than it cost in "), lost]
+        found.append(Run(". "))
+    if prospect.sealed is not None:
+        found += [Run("Sealed it sells at "), Run(amount_words(float(prospect.sealed), currency), "sealed"), Run(".")]
+    return tuple(found)

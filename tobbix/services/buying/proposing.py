@@ -83,6 +83,19 @@ def _cards(session: Session, today: date, words: str) -> list[MeantThing]:
     ]  # fmt: skip
 
 
+def foresee_box(
+    catalogue: Catalogue, release: str | None, format_id: str | None, count: int, basis: Decimal | None
+) -> Prospect | None:
+    """What one of so many boxes promises that carry ``basis`` together (money); None for what is no box of a known
+    release. Rules C-04 and C-15."""
+    if release is None or format_id is None:
+        return None
+    with catalogue.database.transaction() as session:
+        looked = catalogue.look_at(session, [row for row in list_releases(session) if row.key == release])
+    found = [it for each in looked for it in answer_formats(catalogue, each) if it.format.id == format_id]
+    return foresee(None if basis is None else basis / count, found[0]) if found else None
+
+
 def foresee_things(
     catalogue: Catalogue, things: Sequence[ThingInput], division: Division
 ) -> tuple[Prospect | None, ...]:

@@ -10,10 +10,10 @@ const LINES = [
   { id: "base", name: "Base", print_run: null, is_base: true },
   { id: "drizzle", name: "Drizzle", print_run: 160, is_base: false },
 ];
-const card = (line: string, line_name: string, version: number) => ({
+const version = (line: string, line_name: string, version: number) => ({
   release: "r", release_title: "R", line, line_name, version, number: "44", subject: "Gull Point", price: null,
 }); // prettier-ignore
-const CARDS = [card("base", "Base", 1), card("drizzle", "Drizzle", 2)];
+const CARDS = [version("base", "Base", 1), version("drizzle", "Drizzle", 2)];
 
 function open() {
   const data = { number: 7, current_pack: 3, packs: 5, gone: 0, lines: LINES } as unknown as Opening;
