@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
-from werkzeug.serving import make_server
+from werkzeug.serving import ThreadedWSGIServer, make_server
 
 from tests.conftest import ROOT, TODAY, make_database
 from tobbix.app import create_app
@@ -39,6 +39,8 @@ def address(server_url: str, worker_id: str) -> Iterator[str]:
     load_demo(database, SimulatedRates(), SimulatedScale())
     config = Config(_env_file=None, frontend=ROOT / "frontend/dist")
     server = make_server("127.0.0.1", 0, create_app(config, Catalogue(database, lambda: TODAY)), threaded=True)
+    assert isinstance(server, ThreadedWSGIServer)
+    server.daemon_threads = False  # at its end what is still being answered is waited for, with its connection
     thread = threading.Thread(target=server.serve_forever, daemon=True)
     thread.start()
     work = [sys.executable, "-m", "tobbix.cli", "work", "--parent", str(os.getpid())]

@@ -60,7 +60,7 @@ def test_no_key_is_lost_or_doubled_at_sixty_milliseconds_a_key(page: Page) -> No
     for window, delay, _ in windows:
         sessions.append(begin(page, 2))
         window.goto(f"/opening/{sessions[-1]}")
-        expect(heading(window)).to_contain_text("packs left")
+        expect(heading(window)).to_contain_text("You paid")
         window.evaluate("delay => { window.delay = delay; window.fails = true; }", delay)
     typed: list[list[str]] = [[] for _ in windows]
     for number in itertools.chain(range(1, 150), range(1, 150)):
