@@ -55,7 +55,7 @@ from tobbix.core.buying.bidding import (
 from tobbix.core.buying.purchase import Purchase
 from tobbix.core.buying.summary import Planned, state_buying, state_planned, state_purchase
 from tobbix.core.holdings.states import Kind
-from tobbix.core.planning.spending import month_of
+from tobbix.core.planning.spending import month_with
 from tobbix.core.products.prospect import Prospect
 from tobbix.services.buying import amending, booking, proposing, purchasing, rates
 from tobbix.services.installation.preferences import read_preferences, read_spending
@@ -128,10 +128,12 @@ def read_purchase(path: PurchasePath) -> PurchaseOut:
 def preview_purchase(body: PurchaseIn) -> DivisionOut:
     said = _said(body)
     found = purchasing.preview_purchase(catalogue().database, said, catalogue().today())
-    prospects = proposing.foresee_things(catalogue(), said.things, found)
+    prospects = proposing.foresee_boxes(
+        catalogue(),
+        [(t.release, t.format, t.count, share) for t, share in zip(said.things, found.shares, strict=True)],
+    )
     spent, _ = read_spending(catalogue().database, catalogue().today())
-    first, following = month_of(catalogue().today())
-    after = spent.total + sum((c.home for c in found.charges if first <= c.said.day < following), Decimal(0))
+    after = month_with(spent, [(c.said.day, c.home) for c in found.charges], catalogue().today())
     thing = said.things[0]
     planned = Planned(
         thing.name or said.name,
@@ -190,7 +192,7 @@ def read_after(number: int) -> PurchaseOut:
     box = next((thing for thing in found.things if thing.kind == Kind.SEALED and thing.count), None)
     prospect = None
     if box is not None:
-        prospect = proposing.foresee_box(catalogue(), box.release, box.format, box.count, box.basis)
+        prospect = proposing.foresee_boxes(catalogue(), [(box.release, box.format, box.count, box.basis)])[0]
     return show_purchase(found, currency, prospect)
 
 

@@ -44,7 +44,7 @@ from tobbix.core.holdings.sentences import state_item
 from tobbix.core.holdings.states import Action, Kind, State
 from tobbix.core.products.prospect import ground_of
 from tobbix.formats.item_lists import COLUMNS, ItemLine, parse_items, write_csv, write_xlsx
-from tobbix.services.buying.proposing import foresee_box
+from tobbix.services.buying.proposing import foresee_boxes
 from tobbix.services.installation.preferences import read_preferences
 from tobbix.services.installation.progress import Phase, Stage
 from tobbix.services.stock import dividing, items
@@ -78,7 +78,7 @@ def read_item(path: ItemPath) -> ItemDetailOut:
     view = items.read_item(catalogue().database, path.number)
     item, verdict = view.item, view.verdict
     if item.kind == Kind.SEALED and item.state is State.HELD and not item.packs_gone:
-        prospect = foresee_box(catalogue(), item.release, item.format, item.count, item.basis)
+        prospect = foresee_boxes(catalogue(), [(item.release, item.format, item.count, item.basis)])[0]
         if prospect is not None:
             currency = read_preferences(catalogue().database).currency
             verdict = state_item(item, currency, ground_of(prospect, currency))

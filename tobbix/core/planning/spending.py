@@ -1,5 +1,6 @@
 """A limit to what is spent on product in a month, and where it stands. Plain words, and no cue to buy more."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -40,6 +41,12 @@ def month_of(day: date) -> tuple[date, date]:
     """
     first = day.replace(day=1)
     return first, date(day.year + day.month // 12, day.month % 12 + 1, 1)
+
+
+def month_with(spent: Spent, charges: Iterable[tuple[date, Decimal]], today: date) -> Decimal:
+    """What the month comes to with charges that are not booked yet (day, money at home): those of its days count."""
+    first, after = month_of(today)
+    return spent.total + sum((amount for day, amount in charges if first <= day < after), Decimal(0))
 
 
 def judge_spending(total: Decimal, limit: Decimal | None, currency: str, today: date) -> Spent:

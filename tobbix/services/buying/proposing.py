@@ -12,7 +12,6 @@ from tobbix.db.base import Session
 from tobbix.db.holdings.loading import party_names
 from tobbix.db.pricing.ways import way_names
 from tobbix.db.products.loading import list_releases
-from tobbix.services.buying.purchasing import Division, ThingInput
 from tobbix.services.products.answering import answer_formats
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import find_priced
@@ -83,31 +82,17 @@ def _cards(session: Session, today: date, words: str) -> list[MeantThing]:
     ]  # fmt: skip
 
 
-def foresee_box(
-    catalogue: Catalogue, release: str | None, format_id: str | None, count: int, basis: Decimal | None
-) -> Prospect | None:
-    """What one of so many boxes promises that carry ``basis`` together (money); None for what is no box of a known
-    release. Rules C-04 and C-15."""
-    if release is None or format_id is None:
-        return None
-    with catalogue.database.transaction() as session:
-        looked = catalogue.look_at(session, [row for row in list_releases(session) if row.key == release])
-    found = [it for each in looked for it in answer_formats(catalogue, each) if it.format.id == format_id]
-    return foresee(None if basis is None else basis / count, found[0]) if found else None
-
-
-def foresee_things(
-    catalogue: Catalogue, things: Sequence[ThingInput], division: Division
+def foresee_boxes(
+    catalogue: Catalogue, boxes: Sequence[tuple[str | None, str | None, int, Decimal | None]]
 ) -> tuple[Prospect | None, ...]:
-    """What opening one of each sealed thing of a purchase would bring at the cost that it would carry; None for what is
-    no box of a known release. Rules C-04 and C-15."""
-    wanted = {thing.release for thing in things if thing.format is not None and thing.release is not None}
+    """What one box of each promises: release, format, how many, and what they carry together (money, None: nobody
+    remembers); None for what is no box of a known release. Rules C-04 and C-15."""
+    wanted = {release for release, format_id, _, _ in boxes if format_id is not None}
     with catalogue.database.transaction() as session:
-        stored = [row for row in list_releases(session) if row.key in wanted]
-        looked = catalogue.look_at(session, stored)
+        looked = catalogue.look_at(session, [row for row in list_releases(session) if row.key in wanted])
     answers = {(it.sheet.id, found.format.id): found for it in looked for found in answer_formats(catalogue, it)}
     found: list[Prospect | None] = []
-    for thing, share in zip(things, division.shares, strict=True):
-        answer = answers.get((thing.release or "", thing.format or ""))
-        found.append(None if answer is None else foresee(share / thing.count, answer))
+    for release, format_id, count, basis in boxes:
+        answer = answers.get((release or "", format_id or ""))
+        found.append(None if answer is None else foresee(None if basis is None else basis / count, answer))
     return tuple(found)

@@ -39,8 +39,9 @@ def list_openable(catalogue: Catalogue) -> list[Openable]:
     """Sealed product of a release that stands on the desk, with what opening it may bring."""
     with catalogue.database.transaction() as session:
         rows = openable_items(session)
-        known = {row.key for row in list_releases(session)}
-        looked = {key: catalogue.look(session, key) for key in {row.release for row in rows} if key in known}
+        wanted = {row.release for row in rows}
+        stored = [row for row in list_releases(session) if row.key in wanted]
+        looked = {it.sheet.id: it for it in catalogue.look_at(session, stored)}
         home = load_preferences(session).currency
     answers = {key: {found.format.id: found for found in answer_formats(catalogue, it)} for key, it in looked.items()}
     return [

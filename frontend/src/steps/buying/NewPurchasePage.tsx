@@ -6,7 +6,7 @@ import { useEffect, useState } from "react";
 import { useWatch } from "react-hook-form";
 import { useNavigate } from "react-router";
 import { Answer } from "../../shared/Answer";
-import { client, take, type Schemas } from "../../shared/api/client";
+import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { FieldRow } from "../../shared/FieldRow";
 import { Figures } from "../../shared/Figures";
 import { money, percent } from "../../shared/format";
@@ -14,6 +14,7 @@ import { ChoiceField, DayField, OtherFaults, PercentField, WordsField } from "..
 import { useEntry } from "../../shared/forms/useEntry";
 import { Key } from "../../shared/Key";
 import { useTakesEntries } from "../../shared/keys/entries";
+import { useNotice } from "../../shared/notices";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
@@ -61,6 +62,7 @@ function usePreview(body: Schemas["PurchaseIn"] | null) {
 function Form({ home }: { home: string }) {
   const navigate = useNavigate();
   const queries = useQueryClient();
+  const say = useNotice();
   const today = useToday();
   const [again, setAgain] = useState<Draft | null>(null);
   const [more, setMore] = useState(false);
@@ -105,8 +107,12 @@ function Form({ home }: { home: string }) {
     // eslint-disable-next-line react-hooks/exhaustive-deps -- what was read is put in once, when it comes
   }, [isRead, meant.data]);
   const book = async (another: boolean) => {
-    // Whoever types faster than the answer books what was typed.
-    if (values.line.trim() && !isRead) apply(await queries.fetchQuery(reading(values.line)));
+    // Whoever types faster than the answer books what was typed; without an answer nothing is booked.
+    try {
+      if (values.line.trim() && !isRead) apply(await queries.fetchQuery(reading(values.line)));
+    } catch (error) {
+      return say({ text: inWords(error), isError: true });
+    }
     setAgain(another ? form.getValues() : null);
     submit();
   };
