@@ -20,7 +20,7 @@ import { useKey } from "../../shared/keys/useKey";
 import { DivideAgain } from "./DivideAgain";
 import { HotBox } from "./HotBox";
 import { OffRecord } from "./OffRecord";
-import { lookAhead, type Ahead, type Entered, type Opening, type Pending } from "./entering";
+import { lastToTakeBack, lookAhead, type Ahead, type Entered, type Opening, type Pending } from "./entering";
 import { PullEntry, restOf } from "./PullEntry";
 import { useOpening, useOpeningActs } from "./queries";
 import { useSending, type Sending } from "./sending";
@@ -49,18 +49,8 @@ function Shown({ data, acts, sending }: ShownProps) {
   };
   const rest = () => sending.add(restOf(data, ahead.pack));
   const takeBack = () => {
-    const under = sending.entries.filter((entry) => entry.state !== "refused");
-    const last = under.findLast((entry) => entry.what.kind === "card" || entry.what.kind === "rest");
-    if (last && last === under.at(-1) && sending.drop(last.key)) return;
-    const gone = new Set(
-      under.flatMap((entry) => (entry.what.kind === "takeBack" ? [entry.what.of ?? entry.what.pull] : [])),
-    );
-    const waiting = under.findLast(
-      (entry) => (entry.what.kind === "card" || entry.what.kind === "rest") && !gone.has(entry.key),
-    );
-    if (waiting) return sending.add({ kind: "takeBack", of: waiting.key });
-    const pull = data.pulls.findLast((item) => !gone.has(item.number));
-    if (pull) sending.add({ kind: "takeBack", pull: pull.number });
+    const { drop, what } = lastToTakeBack(data, sending.entries);
+    if ((drop === null || !sending.drop(drop)) && what) sending.add(what);
   };
   useKey("mod+z", "take the last card back (in a session)", () => running && takeBack(), "Ctrl Z");
   useKey("]", "the next pack (in a session)", () => turn(ahead.pack + 1));

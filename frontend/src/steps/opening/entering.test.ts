@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { lookAhead, readTyped, type Entered, type Opening, type Pending } from "./entering";
+import { lastToTakeBack, lookAhead, readTyped, type Entered, type Opening, type Pending } from "./entering";
 
 let turn = 0;
 const entry = (what: Entered, state: Pending["state"] = "waiting"): Pending => ({
@@ -52,6 +52,19 @@ test("taking back returns to the pack of what is taken back, sent or not", () =>
   const first = entry(card(2, "44"));
   const ahead = lookAhead(data, [first, entry({ kind: "takeBack", of: first.key })]);
   expect(ahead).toMatchObject({ pack: 2, logged: 0, pending: [] });
+});
+
+test("the last thing that stands is taken back: dropped if it was never sent, by its entry or its pull else", () => {
+  const data = session(1, [pull(7, 1, "base"), pull(8, 1, "base")]);
+  const loose = entry(card(1, "44"));
+  expect(lastToTakeBack(data, [loose])).toMatchObject({ drop: loose.key });
+  const sent: Pending = { ...entry(card(1, "45"), "sending"), sent: 1 };
+  const back = { kind: "takeBack", of: sent.key } as const;
+  expect(lastToTakeBack(data, [sent])).toEqual({ drop: null, what: back });
+  expect(lastToTakeBack(data, [sent, entry(back)]).what).toEqual({ kind: "takeBack", pull: 8 });
+  const eight = entry({ kind: "takeBack", pull: 8 });
+  expect(lastToTakeBack(data, [entry(card(1, "x"), "refused"), eight]).what).toMatchObject({ pull: 7 });
+  expect(lastToTakeBack(session(1, []), [])).toEqual({ drop: null, what: null });
 });
 
 test("a digit after a number says which of that number, after a word it does not", () => {

@@ -105,6 +105,27 @@ export function lookAhead(data: Opening, entries: readonly Pending[]): Ahead {
   };
 }
 
+/**
+ * What was entered last and not taken back yet: what takes it back, and the key of what can be dropped instead, since it
+ * was never sent.
+ */
+export function lastToTakeBack(
+  data: Opening,
+  entries: readonly Pending[],
+): { drop: string | null; what: Entered | null } {
+  const under = entries.filter((entry) => entry.state !== "refused");
+  const gone = new Set(under.flatMap(({ what }) => (what.kind === "takeBack" ? [what.of ?? what.pull] : [])));
+  const last = under.findLast(
+    ({ key, what }) => (what.kind === "card" || what.kind === "rest") && !gone.has(key),
+  );
+  if (last) {
+    const isLoose = last === under.at(-1) && last.sent === 0;
+    return { drop: isLoose ? last.key : null, what: { kind: "takeBack", of: last.key } };
+  }
+  const pull = data.pulls.findLast((item) => !gone.has(item.number));
+  return { drop: null, what: pull ? { kind: "takeBack", pull: pull.number } : null };
+}
+
 /** A number and one digit after it: "44 2" is the second of the cards that have number 44. */
 export function readTyped(text: string): { find: string; place: number } {
   const found = /^(\S*\d\S*)\s+([1-9])$/.exec(text.trim());
