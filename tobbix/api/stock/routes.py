@@ -124,15 +124,15 @@ def remember_basis(path: ItemPath, body: BasisIn) -> None:
 @returns(204)
 def correct_items(body: TogetherIn) -> None:
     changes = body.model_dump(exclude={"items"}, exclude_unset=True)
-    for chosen in body.items:  # a request is one transaction: all of them or none
-        items.correct_item(catalogue().database, chosen.number, chosen.version, changes, catalogue().today())
+    chosen = [(item.number, item.version) for item in body.items]
+    items.correct_items(catalogue().database, chosen, changes, catalogue().today())
 
 
 @blueprint.post("/items/out", responses={204: None}, summary="Several are lost, given away or sent back")
 @returns(204)
 def take_several_out(body: OutTogetherIn) -> None:
     action, today = Action(body.action), catalogue().today()
-    for chosen in body.items:
+    for chosen in body.items:  # a request is one transaction: all of them or none
         items.take_out(catalogue().database, chosen.number, chosen.version, action, today, body.why)
 
 

@@ -113,6 +113,16 @@ def correct_item(database: Database, number: int, version: int, changes: Mapping
         return now
 
 
+def correct_items(database: Database, chosen: Sequence[tuple[int, int]], changes: Mapping[str, Any], day: date) -> None:
+    """Correct words of several items (number, version) at once: place, condition, whether they are ever for sale; all
+    of them or none. Raises NotFound, or Conflict if one was changed meanwhile."""
+    with database.transaction() as session:
+        for number, version in chosen:
+            find_item(session, number, version)
+            change_words(session, number, dict(changes), day, [])
+        revalue_items(session, home_on(session, day), [number for number, _ in chosen])
+
+
 _IDENTITY = frozenset({"release", "format", "line", "number", "variant"})
 
 
