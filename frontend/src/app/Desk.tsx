@@ -7,6 +7,7 @@ import { Section } from "../shared/Section";
 import { useSpending } from "./Spending";
 import { useArrowKeys } from "../shared/useArrowKeys";
 import { Answer } from "../shared/Answer";
+import { plain } from "../shared/VerdictLine";
 
 /** This month's spending, in words; over the limit it says where to find help. */
 function SpentLine() {
@@ -23,11 +24,11 @@ function SpentLine() {
       }}
     >
       <Link to="/settings#spending" style={{ textDecoration: "none" }}>
-        {verdict.sentence.map((part) => part.text).join("")}
+        {plain(verdict.sentence)}
       </Link>
       {verdict.rests_on.length > 0 && (
         <Box role="status" sx={{ mt: 0.5 }}>
-          {verdict.rests_on.map((part) => part.text).join("")}
+          {plain(verdict.rests_on)}
         </Box>
       )}
     </Box>

@@ -10,7 +10,6 @@ import { client, take } from "../shared/api/client";
 import { count } from "../shared/format";
 import { lastDone } from "../shared/history";
 import { Key } from "../shared/Key";
-import { entriesAreTaken } from "../shared/keys/entries";
 import { useKey } from "../shared/keys/useKey";
 import { Notices, useTakingBack } from "../shared/notices";
 import { Finder } from "./Finder";
@@ -59,7 +58,6 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
   });
   useKey("?", "these keys", () => setOpen("keys"));
   useKey("mod+z", "take back the last thing done here", () => {
-    if (entriesAreTaken()) return; // where cards are entered, it is the last card
     const last = lastDone();
     if (last) void takeBack(last.number);
     else setOpen("history");

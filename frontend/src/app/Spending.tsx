@@ -13,6 +13,7 @@ import { Aside } from "../shared/states";
 import { Table } from "../shared/Table";
 import { keyed, useOnce } from "../shared/useOnce";
 import { Answer } from "../shared/Answer";
+import { plain } from "../shared/VerdictLine";
 
 const KEY = ["spending"];
 
@@ -48,9 +49,7 @@ export function Spending() {
         data.limit === null ? "you have set no limit" : `your limit is ${money(data.limit)} ${data.currency}`
       }
     >
-      {data.verdict.rests_on.length > 0 && (
-        <Aside>{data.verdict.rests_on.map((part) => part.text).join("")}</Aside>
-      )}
+      {data.verdict.rests_on.length > 0 && <Aside>{plain(data.verdict.rests_on)}</Aside>}
       <Table label="Spending this month">
         <thead>
           <tr>

@@ -63,6 +63,7 @@ export function Stale() {
       <Button
         color="inherit"
         variant="outlined"
+        // a failure is the query's own: it keeps this note standing
         onClick={() => failed.forEach((query) => void query.fetch().catch(() => undefined))}
       >
         Ask again

@@ -2,12 +2,14 @@ import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "./api/client";
 
+/** The parts of a sentence as plain words. */
+export function plain(parts: readonly Schemas["VerdictOut"]["sentence"][number][]): string {
+  return parts.map((part) => part.text).join("");
+}
+
 /** A verdict as plain words, where it stands in a row. */
 export function words(verdict: Schemas["VerdictOut"]): string {
-  return [verdict.sentence, verdict.rests_on]
-    .map((parts) => parts.map((part) => part.text).join(""))
-    .filter(Boolean)
-    .join(" ");
+  return [verdict.sentence, verdict.rests_on].map(plain).filter(Boolean).join(" ");
 }
 
 /** The sentence that a page opens with; what matters most is underlined with the marker. */

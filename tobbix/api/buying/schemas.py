@@ -1,15 +1,15 @@
 """What the Buying step takes and gives."""
 
 from datetime import date
-from typing import Literal
+from decimal import Decimal
+from typing import Annotated, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, PlainSerializer, WithJsonSchema
 
 from tobbix.api.base.fields import Amount, Condition, Currency, Exact, Key, Rate, Share, Strict, Words
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.buying.purchase import Bought
-from tobbix.core.buying.reading import SpokenCost
 from tobbix.core.holdings.allocation import Method
 from tobbix.core.holdings.documents import Booked, Charge
 from tobbix.core.products.prospect import Prospect
@@ -69,8 +69,12 @@ class ProspectOut(Mirror, of=Prospect):
     """One box before it is opened: paid, sealed, what it holds, the most to pay, the chance that it holds less."""
 
 
-class SpokenCostOut(Mirror, of=SpokenCost):
-    """A part of the cost as it was said."""
+class SpokenCostOut(BaseModel):
+    """A part of the cost as it was said: its amount with the digits that were typed."""
+
+    kind: str
+    amount: Annotated[Decimal, PlainSerializer(str), WithJsonSchema({"type": "string"})]
+    currency: str | None
 
 
 class HomeOut(BaseModel):

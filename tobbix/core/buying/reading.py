@@ -151,6 +151,8 @@ def _take_day(words: list[str], today: date) -> tuple[list[str], date | None]:
                 continue
             if not has_year and day > today:
                 day = _day(today.year - 1, month, day.day)
+                if day is None:  # the 29th of February was not in that year
+                    continue
             return words[: place - 1] + words[place + 1 + has_year :], day
     return words, None
 
@@ -160,21 +162,3 @@ def _day(year: int, month: int, day: int) -> date | None:
         return date(year, month, day)
     except ValueError:  # no such day: the words are a name's
         return None
-
-
-def match_words(said: str, names: Sequence[str]) -> list[int]:
-    """Which of some names have every word that was said, the shortest first: what is said in full comes before what it
-    is only a part of.
-
-    >>> match_words("harbour box", ["Skerrylight 2025, Harbour box", "Skerrylight 2025, Market box"])
-    [0]
-    """
-    wanted = _plain(said).split()
-    if not wanted:
-        return []
-    found = [place for place, name in enumerate(names) if all(word in _plain(name) for word in wanted)]
-    return sorted(found, key=lambda place: (len(names[place]), place))
-
-
-def _plain(text: str) -> str:
-    return re.sub(r"[’‘']", "", text.lower())

@@ -10,7 +10,7 @@ from tobbix.core.buying.purchase import Purchase
 from tobbix.core.holdings.sentences import amount
 from tobbix.core.holdings.states import DocumentState
 from tobbix.core.products.prospect import Prospect, ground_of
-from tobbix.core.products.verdict import amount_words, in_words
+from tobbix.core.products.verdict import amount_words
 
 
 def state_buying(purchases: Sequence[tuple[str, Decimal, date | None]], today: date, currency: str) -> Verdict:
@@ -55,7 +55,11 @@ def state_purchase(purchase: Purchase, currency: str, prospect: Prospect | None 
     ground: tuple[Run, ...] = ()
     if prospect is not None:
         if prospect.paid is not None:
-            sentence += [Run(", "), Run(amount_words(float(prospect.paid), currency), "paid", True), Run(" a box")]
+            sentence += [
+                Run(", "),
+                Run(amount_words(float(prospect.paid), currency), "paid", True),
+                Run(f" a {prospect.one}"),
+            ]
         ground = ground_of(prospect, currency)
     return Verdict((*sentence, Run(".")), ground)
 
@@ -90,18 +94,7 @@ def state_planned(planned: Planned, currency: str) -> Verdict:
     if prospect is not None and prospect.paid is not None:
         if planned.count > 1:
             sentence += [Run(": "), Run(amount_words(float(prospect.paid), currency), "each"), Run(" each")]
-        if prospect.mean is not None:
-            worth = Run(amount_words(prospect.mean, currency), "mean")
-            sentence += [Run(", and worth about "), worth, Run(" opened")]
-        if prospect.loss is not None:
-            lost = Run(in_words(prospect.loss, "box", "boxes"), "loss", True)
-            rests += [Run("Opened it holds less than it cost in "), lost, Run(". ")]
-        if prospect.sealed is not None:
-            rests += [
-                Run("Sealed it sells at "),
-                Run(amount_words(float(prospect.sealed), currency), "sealed"),
-                Run(". "),
-            ]
+        rests += [*ground_of(prospect, currency), Run(" ")]
     if planned.limit is not None:
         is_over = planned.after > planned.limit
         rests += [

@@ -71,7 +71,7 @@ def state_verdict(value: BoxValue, asked: Asked, most: MostToPay, rule: PayingRu
     ``case`` says how likely a case loses, already in words, or None.
     """
     currency = value.valuation.sheet.currency
-    one, many, this = _nouns(value)
+    one, many, this = nouns_of(value)
     at_least = "at least " if value.lower_bound else ""
     sentence: list[Run]
     if value.mean <= 0:
@@ -110,7 +110,7 @@ def state_verdict(value: BoxValue, asked: Asked, most: MostToPay, rule: PayingRu
     return Verdict(tuple(sentence), _ground(value, case))
 
 
-def _nouns(value: BoxValue) -> tuple[str, str, str]:
+def nouns_of(value: BoxValue) -> tuple[str, str, str]:
     """What one, several and this one are called: a box, a tin, a pack, a case, a lot."""
     if value.holding.unit is Unit.PACK:
         return "pack", "packs", "a pack"

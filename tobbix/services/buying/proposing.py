@@ -1,12 +1,13 @@
 """A purchase that is only said so far: what its line means here, and what buying it would do. Nothing is stored."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 
+from tobbix.core.base.matching import match_words
 from tobbix.core.base.money import currency_codes
-from tobbix.core.buying.reading import SpokenCost, match_words, read_line
+from tobbix.core.buying.reading import SpokenCost, read_line
 from tobbix.core.products.prospect import Prospect, foresee
 from tobbix.db.base import Session
 from tobbix.db.holdings.loading import party_names
@@ -21,7 +22,8 @@ _CARDS = 4
 
 @dataclass(frozen=True, slots=True)
 class MeantThing:
-    """What the words of a line mean: a format, a card, or nothing known; ``value`` of one at home today, if known."""
+    """What the words of a line mean: a format, a card, or nothing known; ``value`` of all that was said of it, at home
+    today, if known."""
 
     kind: str
     name: str
@@ -58,6 +60,7 @@ def understand(catalogue: Catalogue, line: str) -> MeantPurchase:
     if not things and said.what:
         things = [MeantThing("other", said.what)]
     seller = next((names[place] for place in match_words(said.seller, names)), None)
+    things = [replace(it, value=None if it.value is None else it.value * said.count) for it in things]
     return MeantPurchase(
         said.count, tuple(things), said.costs, seller or said.seller, seller is not None, said.bought_on, said.is_here
     )

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from urllib.parse import quote
 
-from tobbix.core.buying.reading import match_words
+from tobbix.core.base.matching import match_words
 from tobbix.db.buying.loading import name_purchases
 from tobbix.db.holdings.listing import ItemFilter, list_items, places
 from tobbix.db.products.loading import list_releases

@@ -4291,10 +4291,16 @@ export interface components {
         ProspectOut: {
             /** Loss */
             loss: number | null;
+            /** Lower Bound */
+            lower_bound: boolean;
+            /** Many */
+            many: string;
             /** Mean */
             mean: number | null;
             /** Most */
             most: number | null;
+            /** One */
+            one: string;
             /** Paid */
             paid: string | null;
             /** Sealed */
@@ -5257,7 +5263,7 @@ export interface components {
         };
         /**
          * SpokenCostOut
-         * @description A part of the cost as it was said.
+         * @description A part of the cost as it was said: its amount with the digits that were typed.
          */
         SpokenCostOut: {
             /** Amount */

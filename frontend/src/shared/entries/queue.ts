@@ -1,4 +1,4 @@
-import { ProblemError } from "../api/client";
+import { inWords, ProblemError } from "../api/client";
 
 /** Something that was entered: it is on its way until it is answered, or refused in words and kept. */
 export interface Entry<W> {
@@ -99,8 +99,7 @@ export class EntryQueue<W, R> {
         this.timer = setTimeout(this.hurry, pause(this.failures));
       } else {
         this.failures = 0;
-        const words = error instanceof ProblemError ? wordsOf(error) : String(error);
-        this.put(next.key, { state: "refused", fault: words });
+        this.put(next.key, { state: "refused", fault: wordsOf(error) });
       }
     } finally {
       this.busy = false;
@@ -134,7 +133,8 @@ export class EntryQueue<W, R> {
   }
 }
 
-function wordsOf(error: ProblemError): string {
-  const faults = error.problem.faults ?? [];
-  return faults.length ? faults.map((fault) => fault.message).join("; ") : error.problem.detail;
+/** All that was refused about an entry, in the words of the server. */
+function wordsOf(error: unknown): string {
+  const faults = error instanceof ProblemError ? (error.problem.faults ?? []) : [];
+  return faults.length ? faults.map((fault) => fault.message).join("; ") : inWords(error);
 }

@@ -1,4 +1,4 @@
-import { useSyncExternalStore } from "react";
+import { useEffect, useState, useSyncExternalStore } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { entriesAreTaken } from "./entries";
 
@@ -45,34 +45,49 @@ export function belongsElsewhere(event: KeyboardEvent): boolean {
   );
 }
 
-/** What a key does, in the words of the help; several keys may be one entry of it. */
-export interface KeyHelp {
-  shown: string;
-  what: string;
+const wanted = new Map<string, symbol[]>();
+
+/** Whether this is who has a set of keys: of several that want them, the one that came last. */
+function useTurn(keys: string, on: boolean): () => boolean {
+  const [me] = useState(() => Symbol(keys));
+  useEffect(() => {
+    if (!on) return undefined;
+    wanted.set(keys, [...(wanted.get(keys) ?? []), me]);
+    return () => {
+      wanted.set(
+        keys,
+        (wanted.get(keys) ?? []).filter((other) => other !== me),
+      );
+    };
+  }, [keys, me, on]);
+  return () => wanted.get(keys)?.at(-1) === me;
 }
 
 /**
  * A key of a page, by the character that it makes, wherever it lies on the keyboard; "mod+z" is Ctrl or Cmd. It works
- * where nothing is being typed, on a slider too. What is registered is what the help shows, so long as the page stands.
+ * where nothing is being typed, on a slider too; of a page and its frame the page has it. What is registered is what the help shows, so long as the page stands.
  */
 export function useKey(
   keys: string | readonly string[],
   what: string,
   act: (event: KeyboardEvent) => void,
-  shown?: string,
+  { on = true, shown }: { on?: boolean; shown?: string } = {},
 ): void {
   const all = typeof keys === "string" ? [keys] : keys;
   const isCharacter = all.every((key) => key.length === 1);
+  const isMine = useTurn(all.join(" "), on);
   useHotkeys(all, act, {
     useKey: true,
     ignoreModifiers: isCharacter, // "?" needs Shift on one keyboard and none on another
     enableOnFormTags: ["slider"],
     ignoreEventWhen: (event) =>
+      !isMine() ||
       belongsElsewhere(event) ||
       (isCharacter && (event.ctrlKey || event.metaKey) && !event.getModifierState("AltGraph")),
     delimiter: "\n", // a comma is a key as well
     splitKey: isCharacter ? "\r" : "+",
     sequenceSplitKey: "\t",
+    enabled: on, // what does nothing now is not in the help either
     description: what,
     metadata: { shown: shown ?? all.map(showKey).join(" ") },
   });

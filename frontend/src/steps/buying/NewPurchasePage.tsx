@@ -9,13 +9,14 @@ import { Answer } from "../../shared/Answer";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { FieldRow } from "../../shared/FieldRow";
 import { Figures } from "../../shared/Figures";
-import { money, percent } from "../../shared/format";
+import { money } from "../../shared/format";
 import { ChoiceField, DayField, OtherFaults, PercentField, WordsField } from "../../shared/forms/fields";
 import { useEntry } from "../../shared/forms/useEntry";
 import { Key } from "../../shared/Key";
 import { useTakesEntries } from "../../shared/keys/entries";
 import { useNotice } from "../../shared/notices";
 import { PageTitle } from "../../shared/PageTitle";
+import { holds, losesIn } from "../../shared/prospect";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { TwoColumns } from "../../shared/TwoColumns";
@@ -286,8 +287,8 @@ function Beside({ data }: { data: Schemas["DivisionOut"] }) {
             rows={[
               ["this one costs", money(prospect.paid)],
               ["most to pay by your rule", money(prospect.most)],
-              ["on average holds", money(prospect.mean)],
-              ["chance of less", percent(prospect.loss)],
+              ["on average holds", holds(prospect)],
+              ["chance of less", losesIn(prospect)],
               ["sealed, sells at", money(prospect.sealed)],
             ]}
           />

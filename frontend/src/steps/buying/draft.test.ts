@@ -67,7 +67,7 @@ describe("what is sent of a purchase", () => {
           line: null,
           number: null,
           variant: null,
-          value: "96",
+          value: "192",
         },
       ],
       costs: [{ kind: "price", amount: "176", currency: null }],
@@ -77,7 +77,7 @@ describe("what is sent of a purchase", () => {
       is_here: false,
     };
     expect(fromLine(spoken, "EUR")).toEqual({
-      things: [{ ...EMPTY_THING, what: "r/f", name: "Box", count: "2", value: "192.00" }],
+      things: [{ ...EMPTY_THING, what: "r/f", name: "Box", count: "2", value: "192" }],
       charges: [{ kind: "price", amount: "176", currency: "EUR", day: "", rate: "", purse: "bank" }],
     });
   });

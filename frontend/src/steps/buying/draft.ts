@@ -224,13 +224,13 @@ export function fromLine(spoken: Schemas["SpokenOut"], home: string): Partial<Dr
         number: meant.number,
         variant: meant.variant,
         count: String(spoken.count),
-        value: meant.value === null ? "" : (Number(meant.value) * spoken.count).toFixed(2),
+        value: meant.value ?? "",
       },
     ],
   };
   const charges = spoken.costs.map((cost) => ({
     ...emptyCharge(cost.kind, cost.currency ?? home),
-    amount: cost.amount.includes(".") ? Number(cost.amount).toFixed(2) : cost.amount,
+    amount: cost.amount,
   }));
   return {
     ...things,

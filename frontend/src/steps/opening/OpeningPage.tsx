@@ -7,13 +7,14 @@ import * as z from "zod/mini";
 import { Answer } from "../../shared/Answer";
 import { client, take, type Schemas } from "../../shared/api/client";
 import { FieldRow } from "../../shared/FieldRow";
-import { day, money, percent } from "../../shared/format";
+import { day, money } from "../../shared/format";
 import { CountField, OtherFaults, PercentField } from "../../shared/forms/fields";
 import { maybeShare, share, whole } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Table } from "../../shared/Table";
+import { holds, losesIn } from "../../shared/prospect";
 import { keyed } from "../../shared/useOnce";
 import { words } from "../../shared/VerdictLine";
 import { useOpenings } from "./queries";
@@ -107,7 +108,7 @@ export default function OpeningPage() {
 /** Sealed product with what opening it may bring; "open" asks how before anything is begun. */
 function Openable({ item }: { item: Schemas["OpenableOut"] }) {
   const [asking, setAsking] = useState(false);
-  const { paid, sealed, mean, loss } = item.prospect;
+  const { paid, sealed, loss } = item.prospect;
   return (
     <>
       <tr>
@@ -117,10 +118,10 @@ function Openable({ item }: { item: Schemas["OpenableOut"] }) {
         </td>
         <td className="figure">{money(paid)}</td>
         <td className="figure">{money(sealed)}</td>
-        <td className="figure">{money(mean)}</td>
+        <td className="figure">{holds(item.prospect)}</td>
         <td className="figure">
           <Box component="span" sx={{ color: (loss ?? 0) > 0.5 ? "tone.lossText" : undefined }}>
-            {percent(loss)}
+            {losesIn(item.prospect)}
           </Box>
         </td>
         <td className="figure">

@@ -18,6 +18,7 @@ import { ValueField } from "../../shared/ValueField";
 import { useOpenings } from "./queries";
 import { besideStated } from "./whisker";
 import { Answer } from "../../shared/Answer";
+import { plain } from "../../shared/VerdictLine";
 
 /** Odds against results over all finished sessions of a format, and whether weight tells. */
 export default function ResultsPage() {
@@ -310,8 +311,7 @@ function Weights({ release, format }: { release: string; format: string }) {
     <Section title="Does weight tell?" point="from your own boxes">
       {weights.data && (
         <Box sx={{ py: 1 }}>
-          <b>{weights.data.verdict.sentence.map((part) => part.text).join("")}</b>{" "}
-          {weights.data.verdict.rests_on.map((part) => part.text).join("")}
+          <b>{plain(weights.data.verdict.sentence)}</b> {plain(weights.data.verdict.rests_on)}
         </Box>
       )}
       <Box sx={{ display: "flex", gap: 2, flexWrap: "wrap", alignItems: "flex-start" }}>

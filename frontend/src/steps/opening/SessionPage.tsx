@@ -12,6 +12,7 @@ import { Figures } from "../../shared/Figures";
 import { gain, hits, money, oneIn, percent } from "../../shared/format";
 import { Key } from "../../shared/Key";
 import { PageTitle } from "../../shared/PageTitle";
+import { holds, losesIn } from "../../shared/prospect";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { Table } from "../../shared/Table";
@@ -52,9 +53,9 @@ function Shown({ data, acts, sending }: ShownProps) {
     const { drop, what } = lastToTakeBack(data, sending.entries);
     if ((drop === null || !sending.drop(drop)) && what) sending.add(what);
   };
-  useKey("mod+z", "take the last card back (in a session)", () => running && takeBack(), "Ctrl Z");
-  useKey("]", "the next pack (in a session)", () => turn(ahead.pack + 1));
-  useKey("[", "the pack before (in a session)", () => turn(ahead.pack - 1));
+  useKey("mod+z", "take the last card back", takeBack, { on: running });
+  useKey("]", "the next pack", () => turn(ahead.pack + 1), { on: running });
+  useKey("[", "the pack before", () => turn(ahead.pack - 1), { on: running });
   const full = ahead.pack >= data.packs && ahead.logged >= ahead.size;
   return (
     <PageTitle
@@ -426,8 +427,8 @@ function BeforeIt({ prospect, currency }: { prospect: NonNullable<Opening["prosp
             ["Paid", money(prospect.paid)],
             ["Sealed, today", money(prospect.sealed)],
             ["Most to pay by your rule", money(prospect.most)],
-            ["Opened, on average", money(prospect.mean)],
-            ["Chance of less than paid", percent(prospect.loss)],
+            ["Opened, on average", holds(prospect)],
+            ["Chance of less than paid", losesIn(prospect)],
           ]}
         />
       </Section>

@@ -6,11 +6,12 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { Link, useSearchParams } from "react-router";
 import { Answer } from "../../shared/Answer";
-import { client, take, type Schemas } from "../../shared/api/client";
+import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { CONDITIONS } from "../../shared/ConditionChoice";
 import { DataTable, type Column } from "../../shared/DataTable";
 import { FieldRow } from "../../shared/FieldRow";
 import { count, day, gain, money } from "../../shared/format";
+import { useNotice } from "../../shared/notices";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { useAddress } from "../../shared/useAddress";
@@ -64,6 +65,7 @@ export default function StockPage() {
   });
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
   const correct = useCorrections();
+  const say = useNotice();
   if (!items.data) return <Answer of={items} />;
   const data = items.data;
   const sums = summed.data;
@@ -73,6 +75,10 @@ export default function StockPage() {
     setAddress({ start: null, ...change });
   };
   const exported = new URLSearchParams(filter);
+  const switchSale = (item: Item) => {
+    const refuse = (error: unknown) => say({ text: inWords(error), isError: true });
+    correct(item, { never_for_sale: !item.never_for_sale }).catch(refuse);
+  };
   return (
     <PageTitle
       title="Stock"
@@ -91,7 +97,7 @@ export default function StockPage() {
         <DataTable
           label="Items"
           rows={data.items}
-          columns={columns(correct)}
+          columns={columns(correct, switchSale)}
           keyOf={(item) => item.number}
           selection={{
             keys: chosen,
@@ -139,7 +145,7 @@ function margin(item: Item): number | null {
 
 type Correct = ReturnType<typeof useCorrections>;
 
-function columns(correct: Correct): Column<Item>[] {
+function columns(correct: Correct, switchSale: (item: Item) => void): Column<Item>[] {
   return [
     {
       key: "name",
@@ -220,7 +226,7 @@ function columns(correct: Correct): Column<Item>[] {
         <Button
           color="inherit"
           aria-label={`${item.never_for_sale ? "never" : "yes"}: ${item.name} for sale`}
-          onClick={() => void correct(item, { never_for_sale: !item.never_for_sale }).catch(() => undefined)}
+          onClick={() => switchSale(item)}
           sx={{ minWidth: 0, p: 0.5, fontWeight: item.never_for_sale ? 700 : 400 }}
         >
           {item.never_for_sale ? "never" : "yes"}
