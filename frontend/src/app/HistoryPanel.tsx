@@ -8,7 +8,7 @@ import { clock } from "../shared/format";
 import { useHistory } from "../shared/history";
 import { Key } from "../shared/Key";
 import { useTakingBack } from "../shared/notices";
-import { Table } from "../shared/Table";
+import { Heads, Table } from "../shared/Table";
 
 /** What was done in this tab and can be taken back, the latest first; what was booked is in the books for good. */
 export function HistoryPanel({ open, close }: { open: boolean; close: () => void }) {
@@ -24,13 +24,7 @@ export function HistoryPanel({ open, close }: { open: boolean; close: () => void
           <p>Nothing yet that could be taken back. What is done here from now on stands in this list.</p>
         ) : (
           <Table label="Done here">
-            <thead>
-              <tr>
-                <th scope="col">At</th>
-                <th scope="col">What</th>
-                <th scope="col" aria-label="take back" />
-              </tr>
-            </thead>
+            <Heads of={["At", "What", { hidden: "take back" }]} />
             <tbody>
               {done.toReversed().map((act) => (
                 <tr key={act.number} data-row>

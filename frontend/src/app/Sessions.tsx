@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { client, take } from "../shared/api/client";
 import { moment } from "../shared/format";
 import { Section } from "../shared/Section";
-import { Table } from "../shared/Table";
+import { Heads, Table } from "../shared/Table";
 import { useAct } from "../shared/useAct";
 import { Answer } from "../shared/Answer";
 
@@ -22,13 +22,7 @@ export function Sessions() {
       point={`a session ends after ${idle_hours} hours without use, and after ${longest_days} days`}
     >
       <Table label="Open sessions">
-        <thead>
-          <tr>
-            <th scope="col">Browser</th>
-            <th scope="col">Since</th>
-            <th scope="col">Last used</th>
-          </tr>
-        </thead>
+        <Heads of={["Browser", "Since", "Last used"]} />
         <tbody>
           {sessions.map((session) => (
             <tr key={`${session.began_at} ${session.seen_at}`} data-row>

@@ -10,7 +10,7 @@ import { day, money } from "../shared/format";
 import { useNotice } from "../shared/notices";
 import { Section } from "../shared/Section";
 import { Aside } from "../shared/states";
-import { Table } from "../shared/Table";
+import { Heads, Table } from "../shared/Table";
 import { keyed, useOnce } from "../shared/useOnce";
 import { Answer } from "../shared/Answer";
 import { plain } from "../shared/VerdictLine";
@@ -51,16 +51,7 @@ export function Spending() {
     >
       {data.verdict.rests_on.length > 0 && <Aside>{plain(data.verdict.rests_on)}</Aside>}
       <Table label="Spending this month">
-        <thead>
-          <tr>
-            <th scope="col">Day</th>
-            <th scope="col">What for</th>
-            <th scope="col" className="figure">
-              {data.currency}
-            </th>
-            <th scope="col" aria-label="actions" />
-          </tr>
-        </thead>
+        <Heads of={["Day", "What for", { figure: data.currency }, { hidden: "actions" }]} />
         <tbody>
           {data.entries.map((entry) => (
             <tr key={`${entry.number} ${entry.purchase}`} data-row>

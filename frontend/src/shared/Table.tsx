@@ -15,6 +15,35 @@ function nameCells(table: HTMLTableElement): void {
   }
 }
 
+type Heading = ReactNode | { figure: ReactNode } | { hidden: string };
+
+function isMarked(heading: Heading): heading is { figure: ReactNode } | { hidden: string } {
+  return typeof heading === "object" && heading !== null && ("figure" in heading || "hidden" in heading);
+}
+
+/** The heads of a table: words, figures at the right, or of a column without words what it is for. */
+export function Heads({ of }: { of: readonly Heading[] }) {
+  return (
+    <thead>
+      <tr>
+        {of.map((heading, at) =>
+          isMarked(heading) && "hidden" in heading ? (
+            <th key={at} scope="col" aria-label={heading.hidden} />
+          ) : isMarked(heading) ? (
+            <th key={at} scope="col" className="figure">
+              {heading.figure}
+            </th>
+          ) : (
+            <th key={at} scope="col">
+              {heading}
+            </th>
+          ),
+        )}
+      </tr>
+    </thead>
+  );
+}
+
 /** A table without boxes: hairlines, small heads, figures at the right and days in one line (by `className`). Arrows
  * move in it; it is one stop for Tab. */
 export function Table({ label, children }: { label: string; children: ReactNode }) {

@@ -8,7 +8,7 @@ import { day, gain, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
-import { Table } from "../../shared/Table";
+import { Heads, Table } from "../../shared/Table";
 import { TakeBack } from "../../shared/TakeBack";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { Answer } from "../../shared/Answer";
@@ -29,17 +29,7 @@ export default function BooksPage() {
             <Lots title="Sessions" lots={data.sessions} path="/opening" currency={data.currency} />
             <Section title="Newest entries" point="double entry; nothing is rewritten">
               <Table label="Entries">
-                <thead>
-                  <tr>
-                    <th scope="col">Day</th>
-                    <th scope="col">What</th>
-                    <th scope="col">account</th>
-                    <th scope="col" className="figure">
-                      {data.currency}
-                    </th>
-                    <th scope="col" aria-label="actions" />
-                  </tr>
-                </thead>
+                <Heads of={["Day", "What", "account", { figure: data.currency }, { hidden: "actions" }]} />
                 <tbody>
                   {data.entries.map((entry) =>
                     (entry.lines.length ? entry.lines.slice(0, 12) : [null]).map((line, index) => (

@@ -5,7 +5,7 @@ import { day, money } from "../../shared/format";
 import { Key } from "../../shared/Key";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Table } from "../../shared/Table";
+import { Heads, Table } from "../../shared/Table";
 import { useKey } from "../../shared/keys/useKey";
 import { usePurchases, type Purchase } from "./queries";
 import { Rates } from "./Rates";
@@ -46,20 +46,7 @@ export default function BuyingPage() {
         )}
         {rows.length > 0 && (
           <Table label="Purchases">
-            <thead>
-              <tr>
-                <th scope="col">Bought</th>
-                <th scope="col">What</th>
-                <th scope="col">Seller</th>
-                <th scope="col">State</th>
-                <th scope="col" className="figure">
-                  things
-                </th>
-                <th scope="col" className="figure">
-                  landed
-                </th>
-              </tr>
-            </thead>
+            <Heads of={["Bought", "What", "Seller", "State", { figure: "things" }, { figure: "landed" }]} />
             <tbody>
               {rows.map((row) => (
                 <tr key={row.number} data-row>

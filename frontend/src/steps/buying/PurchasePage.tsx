@@ -9,7 +9,7 @@ import { day, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
-import { Table } from "../../shared/Table";
+import { Heads, Table } from "../../shared/Table";
 import { TakeBack } from "../../shared/TakeBack";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { useAct } from "../../shared/useAct";
@@ -70,14 +70,7 @@ function Trace({ data }: { data: Purchase }) {
   return (
     <Section title="What happened" point="nothing is rewritten; a step taken back stays">
       <Table label="History of the purchase">
-        <thead>
-          <tr>
-            <th scope="col">Day</th>
-            <th scope="col">Event</th>
-            <th scope="col">What</th>
-            <th scope="col" aria-label="actions" />
-          </tr>
-        </thead>
+        <Heads of={["Day", "Event", "What", { hidden: "actions" }]} />
         <tbody>
           {data.history.map((item) => (
             <tr key={item.number} data-row>

@@ -8,7 +8,7 @@ import { DAY_FIELD } from "../../shared/dayField";
 import { refused } from "../../shared/faults";
 import { day } from "../../shared/format";
 import { Section } from "../../shared/Section";
-import { Table } from "../../shared/Table";
+import { Heads, Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
 import { useToday } from "../../shared/useToday";
 
@@ -51,17 +51,7 @@ export function Rates() {
     <Section title="Exchange rates" point={rates.data && `${rates.data.home} for one; one set by hand wins`}>
       {rates.data && rates.data.rates.length > 0 && (
         <Table label="Exchange rates">
-          <thead>
-            <tr>
-              <th scope="col">Currency</th>
-              <th scope="col">Day</th>
-              <th scope="col">From</th>
-              <th scope="col" className="figure">
-                rate
-              </th>
-              <th scope="col" aria-label="actions" />
-            </tr>
-          </thead>
+          <Heads of={["Currency", "Day", "From", { figure: "rate" }, { hidden: "actions" }]} />
           <tbody>
             {rates.data.rates.map((row) => (
               <tr key={`${row.currency} ${row.day} ${row.by_hand}`} data-row>

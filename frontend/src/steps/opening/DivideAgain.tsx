@@ -4,7 +4,7 @@ import { client, take, type Schemas } from "../../shared/api/client";
 import { DivisionChoice } from "../../shared/DivisionChoice";
 import { gain, money } from "../../shared/format";
 import { Section } from "../../shared/Section";
-import { Table } from "../../shared/Table";
+import { Heads, Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
 import type { Opening } from "./entering";
 
@@ -46,23 +46,15 @@ export function DivideAgain({ data }: { data: Opening }) {
       />
       {parts.length > 0 && (
         <Table label="The new division">
-          <thead>
-            <tr>
-              <th scope="col">Card</th>
-              <th scope="col" className="figure">
-                worth today
-              </th>
-              <th scope="col" className="figure">
-                carried
-              </th>
-              <th scope="col" className="figure">
-                {divide.variables ? "carries" : "would carry"}
-              </th>
-              <th scope="col" className="figure">
-                change
-              </th>
-            </tr>
-          </thead>
+          <Heads
+            of={[
+              "Card",
+              { figure: "worth today" },
+              { figure: "carried" },
+              { figure: divide.variables ? "carries" : "would carry" },
+              { figure: "change" },
+            ]}
+          />
           <tbody>
             {parts.slice(0, SHOWN).map((part, at) => (
               <tr key={at} data-row>

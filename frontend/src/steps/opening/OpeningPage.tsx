@@ -13,7 +13,7 @@ import { maybeShare, share, whole } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Table } from "../../shared/Table";
+import { Heads, Table } from "../../shared/Table";
 import { holds, losesIn } from "../../shared/prospect";
 import { keyed } from "../../shared/useOnce";
 import { words } from "../../shared/VerdictLine";
@@ -35,24 +35,16 @@ export default function OpeningPage() {
         )}
         {openable.length > 0 && (
           <Table label="Sealed, on the desk">
-            <thead>
-              <tr>
-                <th scope="col">What</th>
-                <th scope="col" className="figure">
-                  paid a box
-                </th>
-                <th scope="col" className="figure">
-                  sealed, today
-                </th>
-                <th scope="col" className="figure">
-                  opened, about
-                </th>
-                <th scope="col" className="figure">
-                  chance of less
-                </th>
-                <th scope="col" aria-label="open it" />
-              </tr>
-            </thead>
+            <Heads
+              of={[
+                "What",
+                { figure: "paid a box" },
+                { figure: "sealed, today" },
+                { figure: "opened, about" },
+                { figure: "chance of less" },
+                { hidden: "open it" },
+              ]}
+            />
             <tbody>
               {openable.map((item) => (
                 <Openable key={item.item} item={item} />
@@ -67,16 +59,7 @@ export default function OpeningPage() {
       >
         {sessions.length > 0 && (
           <Table label="Sessions">
-            <thead>
-              <tr>
-                <th scope="col">Begun</th>
-                <th scope="col">What</th>
-                <th scope="col">State</th>
-                <th scope="col" className="figure">
-                  packs
-                </th>
-              </tr>
-            </thead>
+            <Heads of={["Begun", "What", "State", { figure: "packs" }]} />
             <tbody>
               {sessions.map((row) => (
                 <tr key={row.number} data-row>

@@ -11,7 +11,7 @@ import { EditableCell } from "../../shared/EditableCell";
 import { refused } from "../../shared/faults";
 import { day } from "../../shared/format";
 import { Section } from "../../shared/Section";
-import { Table } from "../../shared/Table";
+import { Heads, Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
 import { keyed, useOnce } from "../../shared/useOnce";
 import { useToday } from "../../shared/useToday";
@@ -27,18 +27,9 @@ export function Redemptions() {
     <Section title="Redemptions" point="a print cap is not a count made">
       {rows.length > 0 && (
         <Table label="Redemptions">
-          <thead>
-            <tr>
-              <th scope="col">Card</th>
-              <th scope="col">Code</th>
-              <th scope="col">To choose</th>
-              <th scope="col">Chosen</th>
-              <th scope="col">Posted</th>
-              <th scope="col">Due</th>
-              <th scope="col">Arrived</th>
-              <th scope="col" aria-label="actions" />
-            </tr>
-          </thead>
+          <Heads
+            of={["Card", "Code", "To choose", "Chosen", "Posted", "Due", "Arrived", { hidden: "actions" }]}
+          />
           <tbody>
             {rows.map((row) => (
               <Row key={row.number} row={row} />

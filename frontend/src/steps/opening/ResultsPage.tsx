@@ -11,7 +11,7 @@ import { hits, percent } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
-import { Table } from "../../shared/Table";
+import { Heads, Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
 import { keyed, useOnce } from "../../shared/useOnce";
 import { ValueField } from "../../shared/ValueField";
@@ -229,29 +229,17 @@ function Against({ release, format, others, second, choose }: AgainstProps) {
       {compared.isError && <Aside>{inWords(compared.error)}</Aside>}
       {compared.data && (
         <Table label="Two formats against each other">
-          <thead>
-            <tr>
-              <th scope="col">Line</th>
-              <th scope="col" className="figure">
-                here
-              </th>
-              <th scope="col" className="figure">
-                there
-              </th>
-              <th scope="col" className="figure">
-                per pack
-              </th>
-              <th scope="col" className="figure">
-                by luck
-              </th>
-              <th scope="col" className="figure">
-                per money paid
-              </th>
-              <th scope="col" className="figure">
-                by luck
-              </th>
-            </tr>
-          </thead>
+          <Heads
+            of={[
+              "Line",
+              { figure: "here" },
+              { figure: "there" },
+              { figure: "per pack" },
+              { figure: "by luck" },
+              { figure: "per money paid" },
+              { figure: "by luck" },
+            ]}
+          />
           <tbody>
             {compared.data.lines.map((item) => (
               <tr key={item.line} data-row>

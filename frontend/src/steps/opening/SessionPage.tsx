@@ -15,7 +15,7 @@ import { PageTitle } from "../../shared/PageTitle";
 import { holds, losesIn } from "../../shared/prospect";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
-import { Table } from "../../shared/Table";
+import { Heads, Table } from "../../shared/Table";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { useKey } from "../../shared/keys/useKey";
 import { DivideAgain } from "./DivideAgain";
@@ -386,20 +386,7 @@ function StillInside({ data }: { data: Opening }) {
       point={`about ${money(data.left_value)} ${data.currency} in ${packs} left, ${money(data.left_per_pack)} a pack`}
     >
       <Table label="Still in there">
-        <thead>
-          <tr>
-            <th scope="col">Line</th>
-            <th scope="col" className="figure">
-              expected
-            </th>
-            <th scope="col" className="figure">
-              a pack
-            </th>
-            <th scope="col" className="figure">
-              about
-            </th>
-          </tr>
-        </thead>
+        <Heads of={["Line", { figure: "expected" }, { figure: "a pack" }, { figure: "about" }]} />
         <tbody>
           {data.left.map((item) => (
             <tr key={item.line} data-row>

@@ -44,14 +44,7 @@ export function BoxFigures({ answer, children }: { answer: Schemas["AnswerOut"];
             "& thead th": { fontSize: 12, color: "text.secondary" },
           }}
         >
-          <thead>
-            <tr>
-              <th scope="col" aria-label="actions" />
-              <th scope="col">loss</th>
-              <th scope="col">most</th>
-              <th scope="col">a pack</th>
-            </tr>
-          </thead>
+          <Heads of={[{ hidden: "actions" }, "loss", "most", "a pack"]} />
           <tbody>
             {answer.units.map((unit) => (
               <tr key={unit.name}>

@@ -10,7 +10,7 @@ import { count, money, percent } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Plot } from "../../shared/Plot";
 import { Section } from "../../shared/Section";
-import { Table } from "../../shared/Table";
+import { Heads, Table } from "../../shared/Table";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { ValueField } from "../../shared/ValueField";
 import { BasisChoice } from "./BasisChoice";
@@ -141,20 +141,14 @@ function Working({ data }: { data: Schemas["ChaseOut"] }) {
       />
       <Section title="How many for which chance" point="packs bought loose, or whole boxes">
         <Table label="Packs and boxes by chance">
-          <thead>
-            <tr>
-              <th scope="col">Chance of at least one</th>
-              <th scope="col" className="figure">
-                packs
-              </th>
-              <th scope="col" className="figure">
-                boxes
-              </th>
-              <th scope="col" className="figure">
-                boxes cost, {data.currency}
-              </th>
-            </tr>
-          </thead>
+          <Heads
+            of={[
+              "Chance of at least one",
+              { figure: "packs" },
+              { figure: "boxes" },
+              { figure: `boxes cost, ${data.currency}` },
+            ]}
+          />
           <tbody>
             {data.needed.map((need) => (
               <tr key={need.chance} data-row>

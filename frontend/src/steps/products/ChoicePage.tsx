@@ -10,7 +10,7 @@ import { asPercent, fromPercent, gain, hits, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
-import { Table } from "../../shared/Table";
+import { Heads, Table } from "../../shared/Table";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { useAddress } from "../../shared/useAddress";
 import { ValueField } from "../../shared/ValueField";
@@ -200,18 +200,7 @@ function Wanted({ release, data }: { release: string; data: Choice }) {
   return (
     <Section title="The cards you want" point={`all together ${money(data.singles_cost)} ${data.currency}`}>
       <Table label="Wanted cards">
-        <thead>
-          <tr>
-            <th scope="col">Card</th>
-            <th scope="col" className="figure">
-              in a box
-            </th>
-            <th scope="col" className="figure">
-              costs
-            </th>
-            <th scope="col" aria-label="actions" />
-          </tr>
-        </thead>
+        <Heads of={["Card", { figure: "in a box" }, { figure: "costs" }, { hidden: "actions" }]} />
         <tbody>
           {data.wanted.map((card) => (
             <tr key={card.line + card.number} data-row>

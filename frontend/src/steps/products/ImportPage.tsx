@@ -9,7 +9,7 @@ import { count } from "../../shared/format";
 import { useNotice } from "../../shared/notices";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Table } from "../../shared/Table";
+import { Heads, Table } from "../../shared/Table";
 import { UploadProgress } from "../../shared/UploadProgress";
 import { useImport } from "./queries";
 
@@ -167,16 +167,7 @@ function Findings({ problem, confirm }: { problem: Problem; confirm: (answer: Pa
       point={problem.flag ? undefined : "mend them all in the file, then choose it again"}
     >
       <Table label="What was found">
-        <thead>
-          <tr>
-            <th scope="col">Sheet</th>
-            <th scope="col" className="figure">
-              row
-            </th>
-            <th scope="col">Field</th>
-            <th scope="col">What is wrong</th>
-          </tr>
-        </thead>
+        <Heads of={["Sheet", { figure: "row" }, "Field", "What is wrong"]} />
         <tbody>
           {faults.map((fault, index) => (
             <tr key={index} data-row>

@@ -5,7 +5,7 @@ import { roughly } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside, Quiet } from "../../shared/states";
-import { Table } from "../../shared/Table";
+import { Heads, Table } from "../../shared/Table";
 import { useAddress } from "../../shared/useAddress";
 import { ValueField } from "../../shared/ValueField";
 import { ReleaseTabs } from "./PlanTabs";
@@ -133,29 +133,17 @@ function Working({ data }: { data: Schemas["ProductionOut"] }) {
         point="the middle of the estimates, from the lowest to the highest"
       >
         <Table label="Made of each format">
-          <thead>
-            <tr>
-              <th scope="col">Format</th>
-              <th scope="col" className="figure">
-                lines that tell
-              </th>
-              <th scope="col" className="figure">
-                packs
-              </th>
-              <th scope="col" className="figure">
-                from
-              </th>
-              <th scope="col" className="figure">
-                to
-              </th>
-              <th scope="col" className="figure">
-                boxes
-              </th>
-              <th scope="col" className="figure">
-                cases
-              </th>
-            </tr>
-          </thead>
+          <Heads
+            of={[
+              "Format",
+              { figure: "lines that tell" },
+              { figure: "packs" },
+              { figure: "from" },
+              { figure: "to" },
+              { figure: "boxes" },
+              { figure: "cases" },
+            ]}
+          />
           <tbody>
             {data.formats.map((item) => (
               <tr key={item.format} data-row>
@@ -175,24 +163,16 @@ function Working({ data }: { data: Schemas["ProductionOut"] }) {
       </Section>
       <Section title="Copies of each card that is not numbered" point="about; of the short prints beside it">
         <Table label="Copies of unnumbered cards">
-          <thead>
-            <tr>
-              <th scope="col">Line</th>
-              <th scope="col" className="figure">
-                each card
-              </th>
-              <th scope="col" className="figure">
-                from
-              </th>
-              <th scope="col" className="figure">
-                to
-              </th>
-              <th scope="col" className="figure">
-                rarest card
-              </th>
-              <th scope="col">not counted</th>
-            </tr>
-          </thead>
+          <Heads
+            of={[
+              "Line",
+              { figure: "each card" },
+              { figure: "from" },
+              { figure: "to" },
+              { figure: "rarest card" },
+              "not counted",
+            ]}
+          />
           <tbody>
             {data.copies.map((item) => (
               <tr key={item.line} data-row>

@@ -12,7 +12,7 @@ import { count } from "../../shared/format";
 import { NameCard } from "../../shared/NameCard";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { Table } from "../../shared/Table";
+import { Heads, Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
 import { ValueField } from "../../shared/ValueField";
 import { ReleaseTabs } from "./PlanTabs";
@@ -114,14 +114,7 @@ function Cards({ data }: { data: Schemas["StubDetailOut"] }) {
         </Box>
       ) : (
         <Table label="Cards as they were seen">
-          <thead>
-            <tr>
-              <th scope="col">Line</th>
-              <th scope="col">number</th>
-              <th scope="col">Whom it shows</th>
-              <th scope="col">variant</th>
-            </tr>
-          </thead>
+          <Heads of={["Line", "number", "Whom it shows", "variant"]} />
           <tbody>
             {data.cards.map((card) => (
               <tr key={`${card.line} ${card.number} ${card.variant}`} data-row>
@@ -248,12 +241,7 @@ function Measures({ release, known }: { release: string; known: Description }) {
     <>
       <Section title="Sizes" point="63 x 88 x 0.31 mm, 1.8 g; 141 to 150: 70 x 120 mm">
         <Table label="Sizes of the lines">
-          <thead>
-            <tr>
-              <th scope="col">Line</th>
-              <th scope="col">its cards</th>
-            </tr>
-          </thead>
+          <Heads of={["Line", "its cards"]} />
           <tbody>
             {detail.data.lines.map((line) => (
               <tr key={line.id} data-row>
@@ -275,12 +263,7 @@ function Measures({ release, known }: { release: string; known: Description }) {
       </Section>
       <Section title="What else is in it" point="fixed things that are no cards, with commas between them">
         <Table label="What else the formats hold">
-          <thead>
-            <tr>
-              <th scope="col">Format</th>
-              <th scope="col">beside its cards</th>
-            </tr>
-          </thead>
+          <Heads of={["Format", "beside its cards"]} />
           <tbody>
             {detail.data.release.formats.map((format) => (
               <tr key={format.id} data-row>

@@ -7,7 +7,7 @@ import { faultOf, type Schemas } from "../../shared/api/client";
 import { count, money, percent } from "../../shared/format";
 import { Progress } from "../../shared/Progress";
 import { Section } from "../../shared/Section";
-import { Table } from "../../shared/Table";
+import { Heads, Table } from "../../shared/Table";
 import { useSimulation } from "./planning";
 import { type View } from "./view";
 
@@ -128,17 +128,13 @@ function BoxesResult({ result, currency }: { result: Boxes; currency: string }) 
   ];
   return (
     <Table label="Simulated boxes beside the exact answer">
-      <thead>
-        <tr>
-          <th scope="col">{count(result.boxes)} boxes</th>
-          <th scope="col" className="figure">
-            simulated, {currency}
-          </th>
-          <th scope="col" className="figure">
-            exact, cards at random
-          </th>
-        </tr>
-      </thead>
+      <Heads
+        of={[
+          `${count(result.boxes)} boxes`,
+          { figure: `simulated, ${currency}` },
+          { figure: "exact, cards at random" },
+        ]}
+      />
       <tbody>
         {rows.map(([name, simulated, exact]) => (
           <tr key={name}>
@@ -173,20 +169,14 @@ function WorldsResult({ result, currency }: { result: Worlds; currency: string }
   ] as const;
   return (
     <Table label="How far the answers may be off">
-      <thead>
-        <tr>
-          <th scope="col">Over {count(result.worlds)} worlds of prices</th>
-          <th scope="col" className="figure">
-            1 in 20 under
-          </th>
-          <th scope="col" className="figure">
-            middle
-          </th>
-          <th scope="col" className="figure">
-            1 in 20 over
-          </th>
-        </tr>
-      </thead>
+      <Heads
+        of={[
+          `Over ${count(result.worlds)} worlds of prices`,
+          { figure: "1 in 20 under" },
+          { figure: "middle" },
+          { figure: "1 in 20 over" },
+        ]}
+      />
       <tbody>
         {rows.map(([name, band, show]) => (
           <tr key={name}>

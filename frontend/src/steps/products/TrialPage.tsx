@@ -7,7 +7,7 @@ import { gain, hits, money, percent } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
-import { Table } from "../../shared/Table";
+import { Heads, Table } from "../../shared/Table";
 import { BasisChoice } from "./BasisChoice";
 import { PlanTabs } from "./PlanTabs";
 import { useTrial, useTrialActs } from "./planning";
@@ -79,20 +79,9 @@ function Compared({ data, add }: { data: Trial; add: Add }) {
   return (
     <Section title="One box" point={data.currency}>
       <Table label="The scratch copy beside the sheet">
-        <thead>
-          <tr>
-            <th scope="col" aria-label="actions" />
-            <th scope="col" className="figure">
-              the sheet
-            </th>
-            <th scope="col" className="figure">
-              tried
-            </th>
-            <th scope="col" className="figure">
-              change
-            </th>
-          </tr>
-        </thead>
+        <Heads
+          of={[{ hidden: "actions" }, { figure: "the sheet" }, { figure: "tried" }, { figure: "change" }]}
+        />
         <tbody>
           {rows.map(([name, old, fresh, change]) => (
             <tr key={name}>
@@ -147,27 +136,17 @@ function Lines({ data, lines, add }: { data: Trial; lines: Schemas["LineOut"][];
       point="odds like 1:36 packs; all prices of a line times a factor, 0.8"
     >
       <Table label="Trials by line">
-        <thead>
-          <tr>
-            <th scope="col">Line</th>
-            <th scope="col">odds, tried</th>
-            <th scope="col" className="figure">
-              prices times
-            </th>
-            <th scope="col" className="figure">
-              hits
-            </th>
-            <th scope="col" className="figure">
-              value, the sheet
-            </th>
-            <th scope="col" className="figure">
-              value, tried
-            </th>
-            <th scope="col" className="figure">
-              change
-            </th>
-          </tr>
-        </thead>
+        <Heads
+          of={[
+            "Line",
+            "odds, tried",
+            { figure: "prices times" },
+            { figure: "hits" },
+            { figure: "value, the sheet" },
+            { figure: "value, tried" },
+            { figure: "change" },
+          ]}
+        />
         <tbody>
           {lines
             .filter((line) => old.has(line.id) || fresh.has(line.id) || line.id in data.after.odds)

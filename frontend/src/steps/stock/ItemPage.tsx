@@ -22,7 +22,7 @@ import { keyed } from "../../shared/useOnce";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
-import { Table } from "../../shared/Table";
+import { Heads, Table } from "../../shared/Table";
 import { TakeBack } from "../../shared/TakeBack";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { useAct } from "../../shared/useAct";
@@ -67,17 +67,7 @@ function History({ data }: { data: Detail }) {
   return (
     <Section title="What happened to it" point="nothing is rewritten">
       <Table label="History of the item">
-        <thead>
-          <tr>
-            <th scope="col">Day</th>
-            <th scope="col">What</th>
-            <th scope="col">state</th>
-            <th scope="col" className="figure">
-              carries
-            </th>
-            <th scope="col" aria-label="actions" />
-          </tr>
-        </thead>
+        <Heads of={["Day", "What", "state", { figure: "carries" }, { hidden: "actions" }]} />
         <tbody>
           {data.history.map((event, at) => (
             <tr key={at} data-row>
