@@ -1,17 +1,20 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import TextField from "@mui/material/TextField";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState, type FormEvent } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
-import { DAY_FIELD } from "../shared/dayField";
-import { client, inWords, ProblemError, take } from "../shared/api/client";
-import { day, money } from "../shared/format";
+import * as z from "zod/mini";
+import { client, inWords, take } from "../shared/api/client";
+import { FieldRow } from "../shared/FieldRow";
+import { day as showDay, money } from "../shared/format";
+import { DayField, MoneyField, OtherFaults, WordsField } from "../shared/forms/fields";
+import { amount, day, words } from "../shared/forms/shapes";
+import { useEntry } from "../shared/forms/useEntry";
 import { useNotice } from "../shared/notices";
 import { Section } from "../shared/Section";
 import { Aside } from "../shared/states";
 import { Heads, Table } from "../shared/Table";
-import { keyed, useOnce } from "../shared/useOnce";
+import { keyed } from "../shared/useOnce";
 import { Answer } from "../shared/Answer";
 import { plain } from "../shared/VerdictLine";
 
@@ -55,7 +58,7 @@ export function Spending() {
         <tbody>
           {data.entries.map((entry) => (
             <tr key={`${entry.number} ${entry.purchase}`} data-row>
-              <td>{day(entry.day)}</td>
+              <td>{showDay(entry.day)}</td>
               <td>
                 {entry.purchase ? <Link to={`/buying/${entry.purchase}`}>{entry.what}</Link> : entry.what}
               </td>
@@ -94,48 +97,27 @@ export function Spending() {
 
 function NoteForm({ today }: { today: string }) {
   const queries = useQueryClient();
-  const [draft, setDraft] = useState({ day: today, amount: "", what: "" });
-  const once = useOnce(); // a form that is sent twice is kept once
-  const note = useMutation({
-    mutationFn: () => take(client.POST("/api/spending", { body: draft, ...keyed(once.key()) })),
-    onSuccess: (found) => {
-      queries.setQueryData(KEY, found);
-      once.made();
-      setDraft({ ...draft, amount: "", what: "" });
-    },
+  const [shape] = useState(() => z.object({ day: day(today), what: words, amount }));
+  const { form, submit, busy, faults } = useEntry({
+    draft: "spending",
+    empty: { day: today, what: "", amount: "" },
+    shape,
+    send: (body, key) => take(client.POST("/api/spending", { body, ...keyed(key) })),
+    keys: [],
+    done: (found) => queries.setQueryData(KEY, found),
   });
-  const faults = note.error instanceof ProblemError ? (note.error.problem.faults ?? []) : [];
-  const field = (name: keyof typeof draft, label: string, width: number) => ({
-    label,
-    value: draft[name],
-    onChange: (event: { target: { value: string } }) => setDraft({ ...draft, [name]: event.target.value }),
-    error: faults.some((fault) => fault.field === name),
-    helperText: faults.find((fault) => fault.field === name)?.message ?? " ",
-    sx: { width },
-  });
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    if (draft.amount && draft.what) note.mutate();
-  };
+  const { control } = form;
   return (
-    <Box component="form" onSubmit={submit} sx={{ display: "flex", gap: 2, mt: 2, flexWrap: "wrap" }}>
-      <TextField {...DAY_FIELD} {...field("day", "Day", 150)} />
-      <TextField {...field("what", "What for", 240)} />
-      <TextField {...field("amount", "Amount", 120)} />
-      <Button
-        type="submit"
-        variant="outlined"
-        color="inherit"
-        disabled={note.isPending}
-        sx={{ mt: 0.5, height: 34 }}
-      >
-        Note it
-      </Button>
-      {note.isError && faults.length === 0 && (
-        <Box role="alert" sx={{ color: "error.main" }}>
-          {inWords(note.error)}
-        </Box>
-      )}
+    <Box component="form" noValidate onSubmit={submit}>
+      <FieldRow>
+        <DayField control={control} name="day" label="Day" />
+        <WordsField control={control} name="what" label="What for" width={240} />
+        <MoneyField control={control} name="amount" label="Amount" />
+        <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
+          Note it
+        </Button>
+      </FieldRow>
+      <OtherFaults faults={faults} />
     </Box>
   );
 }

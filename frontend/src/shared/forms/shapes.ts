@@ -24,6 +24,8 @@ function maybe<T>(read: (text: string) => Read<T>): Shape<T | null> {
 const anyWords = (text: string): Read<string> => ({ value: text.trim() });
 
 export const words = shape(anyWords);
+/** A code of capitals, however it is typed. */
+export const code = shape((text) => ({ value: text.trim().toUpperCase() }));
 export const maybeWords = maybe(anyWords);
 export const amount = shape(readAmount);
 export const maybeAmount = maybe(readAmount);

@@ -1,101 +1,96 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import TextField from "@mui/material/TextField";
 import { useState } from "react";
+import { useWatch } from "react-hook-form";
+import * as z from "zod/mini";
 import { client, take } from "../../shared/api/client";
-import { DAY_FIELD } from "../../shared/dayField";
-import { otherFaults, refused } from "../../shared/faults";
+import { FieldRow } from "../../shared/FieldRow";
+import { ChoiceField, DayField, MoneyField, OtherFaults, WordsField } from "../../shared/forms/fields";
+import { amount, code, day, maybeAmount, words } from "../../shared/forms/shapes";
+import { useEntry } from "../../shared/forms/useEntry";
 import { Section } from "../../shared/Section";
-import { useAct } from "../../shared/useAct";
+import { keyed } from "../../shared/useOnce";
 import { useToday } from "../../shared/useToday";
 import { CHARGES } from "./draft";
 import { KEYS, type Purchase } from "./queries";
 
 const KINDS = { refund: "a refund", ...Object.fromEntries(CHARGES.map((kind) => [kind, kind])) };
-const SHOWN = ["amount", "currency", "day", "purse", "rate"];
 
 /** Money that moves after a purchase was booked: a refund lowers what is left of its cost, duty that comes later raises it. */
 export function LaterMoney({ data, home }: { data: Purchase; home: string }) {
   const today = useToday();
-  const empty = { kind: "refund", amount: "", currency: data.charges[0]?.currency ?? home, rate: "" };
-  const [typed, setTyped] = useState({ ...empty, day: today, purse: data.charges[0]?.purse ?? "bank" });
-  const book = useAct(
-    () => {
-      const { kind, rate, ...rest } = typed;
+  const [shape] = useState(() =>
+    z.pipe(
+      z.object({
+        kind: z.string(),
+        amount,
+        currency: code,
+        rate: z.string(),
+        day: day(today),
+        purse: words,
+      }),
+      z.transform((typed, context) => {
+        if (typed.currency === home) return { ...typed, rate: null }; // what is not shown is not sent
+        const rate = maybeAmount.safeParse(typed.rate);
+        if (rate.success) return { ...typed, rate: rate.data };
+        const message = rate.error.issues[0]?.message ?? "";
+        context.issues.push({ code: "custom", message, input: typed.rate, path: ["rate"] });
+        return z.NEVER;
+      }),
+    ),
+  );
+  const { form, submit, busy, faults } = useEntry({
+    draft: `later-${data.number}`,
+    empty: {
+      kind: "refund",
+      amount: "",
+      currency: data.charges[0]?.currency ?? home,
+      rate: "",
+      day: today,
+      purse: data.charges[0]?.purse ?? "bank",
+    },
+    shape,
+    send: ({ kind, ...rest }, key) => {
       const params = { path: { number: data.number } };
-      const body = {
-        ...rest,
-        amount: typed.amount.trim(),
-        version: data.version,
-        rate: typed.currency !== home && rate.trim() ? rate.trim() : null,
-      };
+      const body = { ...rest, version: data.version };
       return kind === "refund"
-        ? take(client.POST("/api/purchases/{number}/refund", { params, body }))
+        ? take(client.POST("/api/purchases/{number}/refund", { params, body, ...keyed(key) }))
         : take(
             client.POST("/api/purchases/{number}/charges", {
               params,
               body: { ...body, kind: kind as (typeof CHARGES)[number] },
+              ...keyed(key),
             }),
           );
     },
-    {
-      keys: KEYS,
-      text: typed.kind === "refund" ? "Refund booked." : "Booked.",
-      done: () => setTyped({ ...typed, amount: "" }),
-      quiet: true,
-    },
-  );
-  const field = (name: "amount" | "currency" | "rate" | "day" | "purse", label: string, width: number) => (
-    <TextField
-      label={label}
-      value={typed[name]}
-      onChange={(event) =>
-        setTyped({
-          ...typed,
-          [name]: name === "currency" ? event.target.value.toUpperCase() : event.target.value,
-        })
-      }
-      {...refused(book.error, name)}
-      {...(name === "day" ? DAY_FIELD : {})}
-      sx={{ width }}
-    />
-  );
+    keys: [...KEYS, "spending"],
+    text: "Booked.",
+  });
+  const { control } = form;
+  const [kind, currency] = useWatch({ control, name: ["kind", "currency"] });
   return (
     <Section title="Money that moves later" point="refund, duty, return postage">
-      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.25, mt: 1.5, alignItems: "flex-start" }}>
-        <TextField
-          select
-          label="What"
-          value={typed.kind}
-          onChange={(event) => setTyped({ ...typed, kind: event.target.value })}
-          sx={{ width: 135 }}
-        >
-          {Object.entries(KINDS).map(([kind, words]) => (
-            <MenuItem key={kind} value={kind}>
-              {words}
-            </MenuItem>
-          ))}
-        </TextField>
-        {field("amount", "Amount", 105)}
-        {field("currency", "in", 72)}
-        {typed.currency !== home && field("rate", `Rate, ${home} for one`, 150)}
-        {field("day", "On", 150)}
-        {field("purse", typed.kind === "refund" ? "Into" : "Paid from", 110)}
-        <Button
-          variant="outlined"
-          color="inherit"
-          disabled={!typed.amount.trim() || book.isPending}
-          onClick={() => book.mutate(undefined)}
-        >
-          Book it
-        </Button>
+      <Box component="form" noValidate onSubmit={submit}>
+        <FieldRow>
+          <ChoiceField control={control} name="kind" label="What" choices={KINDS} width={125} />
+          <MoneyField control={control} name="amount" label="Amount" width={105} />
+          <WordsField control={control} name="currency" label="in" width={64} />
+          {currency.toUpperCase() !== home && (
+            <MoneyField control={control} name="rate" label={`Rate, ${home} for one`} width={130} />
+          )}
+          <DayField control={control} name="day" label="On" width={150} />
+          <WordsField
+            control={control}
+            name="purse"
+            label={kind === "refund" ? "Into" : "Paid from"}
+            width={90}
+          />
+          <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
+            Book it
+          </Button>
+        </FieldRow>
+        <OtherFaults faults={faults} />
       </Box>
-      {otherFaults(book.error, (name) => SHOWN.includes(name)).map((words) => (
-        <Box key={words} role="alert" sx={{ color: "error.main", mt: 1 }}>
-          {words}
-        </Box>
-      ))}
     </Section>
   );
 }

@@ -1,12 +1,14 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import * as z from "zod/mini";
 import { client, take } from "../../shared/api/client";
-import { DAY_FIELD } from "../../shared/dayField";
-import { refused } from "../../shared/faults";
+import { FieldRow } from "../../shared/FieldRow";
 import { day } from "../../shared/format";
+import { DayField, MoneyField, OtherFaults, WordsField } from "../../shared/forms/fields";
+import { amount, code, day as readDay } from "../../shared/forms/shapes";
+import { useEntry } from "../../shared/forms/useEntry";
 import { Section } from "../../shared/Section";
 import { Heads, Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
@@ -16,36 +18,22 @@ import { useToday } from "../../shared/useToday";
 export function Rates() {
   const today = useToday();
   const rates = useQuery({ queryKey: ["rates"], queryFn: () => take(client.GET("/api/rates")) });
-  const [draft, setDraft] = useState({ currency: "", day: today, rate: "" });
   const fetchRates = useAct(() => take(client.POST("/api/rates/fetch", { body: { days: 365 } })), {
     keys: ["rates"],
     text: (found) => `${found.count} exchange rates taken in.`,
   });
-  const put = useAct(() => take(client.PUT("/api/rates", { body: draft })), {
+  const [shape] = useState(() => z.object({ currency: code, day: readDay(today), rate: amount }));
+  const { form, submit, busy, faults } = useEntry({
+    empty: { currency: "", day: today, rate: "" },
+    shape,
+    send: (body) => take(client.PUT("/api/rates", { body })),
     keys: ["rates"],
     text: "Set; it wins over the feed on that day and the week after.",
-    done: () => setDraft({ ...draft, rate: "" }),
-    quiet: true,
   });
   const forget = useAct(
     (of: { currency: string; day: string }) =>
       take(client.DELETE("/api/rates/{currency}/{day}", { params: { path: of } })),
     { keys: ["rates"], text: "Taken back; what was booked with it stays." },
-  );
-  const field = (name: keyof typeof draft, label: string, width: number) => (
-    <TextField
-      label={label}
-      value={draft[name]}
-      onChange={(event) =>
-        setDraft({
-          ...draft,
-          [name]: name === "currency" ? event.target.value.toUpperCase() : event.target.value,
-        })
-      }
-      {...refused(put.error, name)}
-      {...(name === "day" ? DAY_FIELD : {})}
-      sx={{ width }}
-    />
   );
   return (
     <Section title="Exchange rates" point={rates.data && `${rates.data.home} for one; one set by hand wins`}>
@@ -78,22 +66,24 @@ export function Rates() {
           </tbody>
         </Table>
       )}
-      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, mt: 1.5, alignItems: "flex-start" }}>
-        {field("currency", "Currency", 110)}
-        {field("day", "Day", 160)}
-        {field("rate", "Rate", 130)}
-        <Button
-          variant="outlined"
-          color="inherit"
-          disabled={!draft.currency || !draft.rate || put.isPending}
-          onClick={() => put.mutate(undefined)}
-        >
-          Set it by hand
-        </Button>
-        <Box sx={{ flex: 1 }} />
-        <Button color="inherit" onClick={() => fetchRates.mutate(undefined)} disabled={fetchRates.isPending}>
-          Fetch exchange rates
-        </Button>
+      <Box component="form" noValidate onSubmit={submit}>
+        <FieldRow>
+          <WordsField control={form.control} name="currency" label="Currency" width={90} />
+          <DayField control={form.control} name="day" label="Day" />
+          <MoneyField control={form.control} name="rate" label="Rate" />
+          <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
+            Set it by hand
+          </Button>
+          <Box sx={{ flex: 1 }} />
+          <Button
+            color="inherit"
+            onClick={() => fetchRates.mutate(undefined)}
+            disabled={fetchRates.isPending}
+          >
+            Fetch exchange rates
+          </Button>
+        </FieldRow>
+        <OtherFaults faults={faults} />
       </Box>
     </Section>
   );

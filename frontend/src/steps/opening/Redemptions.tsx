@@ -1,19 +1,20 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
+import * as z from "zod/mini";
 import { client, take, type Schemas } from "../../shared/api/client";
-import { DAY_FIELD } from "../../shared/dayField";
 import { EditableCell } from "../../shared/EditableCell";
-import { refused } from "../../shared/faults";
+import { FieldRow } from "../../shared/FieldRow";
 import { day } from "../../shared/format";
+import { ChoiceField, DayField, OtherFaults, WordsField } from "../../shared/forms/fields";
+import { maybeDay, maybeWords, words } from "../../shared/forms/shapes";
+import { useEntry } from "../../shared/forms/useEntry";
 import { Section } from "../../shared/Section";
 import { Heads, Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
-import { keyed, useOnce } from "../../shared/useOnce";
+import { keyed } from "../../shared/useOnce";
 import { useToday } from "../../shared/useToday";
 
 type Redemption = Schemas["RedemptionOut"];
@@ -118,80 +119,53 @@ function Row({ row }: { row: Redemption }) {
 }
 
 function Fresh({ redeemable }: { redeemable: Schemas["RedeemableOut"][] }) {
-  const [typed, setTyped] = useState(EMPTY);
-  const once = useOnce();
-  const add = useAct(
-    () => {
-      const { item, ...words } = typed;
-      const orNull = (text: string) => text.trim() || null;
-      return take(
-        client.POST("/api/redemptions", {
-          body: {
-            item: item ? Number(item) : null,
-            name: words.name.trim(),
-            code: words.code.trim(),
-            choices: orNull(words.choices),
-            posted_on: orNull(words.posted_on),
-            due_on: orNull(words.due_on),
-          },
-          ...keyed(once.key()),
-        }),
-      );
-    },
-    {
-      keys: ["redemptions"],
-      text: "Noted.",
-      done: () => {
-        setTyped(EMPTY);
-        once.made();
-      },
-      quiet: true,
-    },
+  const today = useToday();
+  const [shape] = useState(() =>
+    z.object({
+      item: z.pipe(
+        z.string(),
+        z.transform((text) => (text ? Number(text) : null)),
+      ),
+      name: words,
+      code: words,
+      choices: maybeWords,
+      posted_on: maybeDay(today),
+      due_on: maybeDay(today),
+    }),
   );
-  const field = (name: Exclude<keyof typeof EMPTY, "item">, label: string, width: number) => (
-    <TextField
-      label={label}
-      value={typed[name]}
-      onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
-      {...refused(add.error, name)}
-      {...(name.endsWith("_on") ? DAY_FIELD : {})}
-      sx={{ width }}
-    />
-  );
+  const { form, submit, busy, faults } = useEntry({
+    draft: "redemption",
+    empty: EMPTY,
+    shape,
+    send: (body, key) => take(client.POST("/api/redemptions", { body, ...keyed(key) })),
+    keys: ["redemptions"],
+    text: "Noted.",
+  });
+  const { control } = form;
+  const cards = Object.fromEntries(redeemable.map((card) => [String(card.item), card.name]));
   return (
-    <Box sx={{ display: "flex", gap: 1.5, mt: 1.5, flexWrap: "wrap", alignItems: "flex-start" }}>
-      {redeemable.length > 0 && (
-        <TextField
-          select
-          label="A card in stock that is exchanged"
-          value={typed.item}
-          onChange={(event) => {
-            const chosen = redeemable.find((card) => String(card.item) === event.target.value);
-            setTyped({ ...typed, item: event.target.value, name: chosen?.name ?? typed.name });
-          }}
-          sx={{ width: 260 }}
-        >
-          <MenuItem value="">none of them</MenuItem>
-          {redeemable.map((card) => (
-            <MenuItem key={card.item} value={String(card.item)}>
-              {card.name}
-            </MenuItem>
-          ))}
-        </TextField>
-      )}
-      {field("name", "Card", 220)}
-      {field("code", "Code", 150)}
-      {field("choices", "What there is to choose", 260)}
-      {field("posted_on", "Posted on", 150)}
-      {field("due_on", "Due on", 150)}
-      <Button
-        variant="outlined"
-        color="inherit"
-        disabled={!typed.name.trim() || !typed.code.trim() || add.isPending}
-        onClick={() => add.mutate(undefined)}
-      >
-        Note it
-      </Button>
+    <Box component="form" noValidate onSubmit={submit}>
+      <FieldRow>
+        {redeemable.length > 0 && (
+          <ChoiceField
+            control={control}
+            name="item"
+            label="A card in stock that is exchanged"
+            choices={{ "": "none of them", ...cards }}
+            onChosen={(item) => cards[item] && form.setValue("name", cards[item])}
+            width={260}
+          />
+        )}
+        <WordsField control={control} name="name" label="Card" width={220} />
+        <WordsField control={control} name="code" label="Code" width={150} />
+        <WordsField control={control} name="choices" label="What there is to choose" width={240} />
+        <DayField control={control} name="posted_on" label="Posted on" />
+        <DayField control={control} name="due_on" label="Due on" />
+        <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
+          Note it
+        </Button>
+      </FieldRow>
+      <OtherFaults faults={faults} />
     </Box>
   );
 }

@@ -44,7 +44,14 @@ export function BoxFigures({ answer, children }: { answer: Schemas["AnswerOut"];
             "& thead th": { fontSize: 12, color: "text.secondary" },
           }}
         >
-          <Heads of={[{ hidden: "actions" }, "loss", "most", "a pack"]} />
+          <thead>
+            <tr>
+              <th scope="col" aria-label="actions" />
+              <th scope="col">loss</th>
+              <th scope="col">most</th>
+              <th scope="col">a pack</th>
+            </tr>
+          </thead>
           <tbody>
             {answer.units.map((unit) => (
               <tr key={unit.name}>
