@@ -149,11 +149,7 @@ def test_stock_purchases_and_sessions_say_where_they_stand() -> None:
     assert (unknown.mean, unknown.loss, unknown.most) == (None, None, None)
     assert state_prospect(unknown, "EUR").text().startswith("Nobody remembers what it cost; opened it holds what ")
     plan = Planned("Harbour box", 2, 1, D("182.90"), foresee(D("91.45"), _harbour()), "November", D("482.60"), None)
-    assert (
-        state_planned(plan, "EUR")
-        .text()
-        .startswith("2 × Harbour box, 182.90 landed: 91.45 each. Opened it ")
-    )
+    assert state_planned(plan, "EUR").text().startswith("2 × Harbour box, 182.90 landed: 91.45 each. Opened it ")
     assert "of your" not in state_planned(plan, "EUR").text()  # no limit, no word of it
     assert state_purchase(replace(bought, state=DocumentState.UNDONE), "EUR").text().endswith("was taken back. ")
     assert state_finished(D("96.00"), 74.5, "EUR").text().strip() == "It cost 96.00 and held 74.50: −21.50."

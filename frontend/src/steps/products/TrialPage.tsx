@@ -80,7 +80,7 @@ function Compared({ data, add }: { data: Trial; add: Add }) {
     <Section title="One box" point={data.currency}>
       <Table label="The scratch copy beside the sheet">
         <Heads
-          of={[{ hidden: "actions" }, { figure: "the sheet" }, { figure: "tried" }, { figure: "change" }]}
+          of={[{ hidden: "what" }, { figure: "the sheet" }, { figure: "tried" }, { figure: "change" }]}
         />
         <tbody>
           {rows.map(([name, old, fresh, change]) => (
