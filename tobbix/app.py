@@ -23,6 +23,7 @@ from tobbix.api.base.problems import Problem, handle_problems, invalid_request, 
 from tobbix.api.base.security import Guard, nonce, secure
 from tobbix.api.books import routes as books
 from tobbix.api.buying import routes as buying
+from tobbix.api.installation import desk_routes
 from tobbix.api.installation import routes as installation
 from tobbix.api.opening import routes as opening
 from tobbix.api.pricing import routes as pricing
@@ -95,7 +96,11 @@ def create_app(config: Config, catalogue: Catalogue | None = None) -> OpenAPI:
     handle_problems(app)
     _handle_failures(app)
     _compress(app)
-    for room in (installation, tasks, products, naming_routes, planning_routes, pricing, buying, opening, stock, books):
+    rooms = (
+        installation, desk_routes, tasks, products, naming_routes, planning_routes, pricing, buying, opening, stock,
+        books,
+    )  # fmt: skip
+    for room in rooms:
         app.register_api(room.blueprint)
     document = finish_document(app)
     app.add_url_rule("/api/openapi.json", "read_document", lambda: document)

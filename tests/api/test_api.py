@@ -104,7 +104,9 @@ def test_an_empty_shelf_offers_the_demo_which_comes_in_once(client: FlaskClient)
     assert "There is no release here yet" in empty[0]["text"]
     added = [client.post("/api/demo-releases", headers=headers).json["added"] for _ in range(2)]
     assert added == [5, 0] and len(client.get("/api/releases").json["releases"]) == 5
-    assert {item["chore"] for item in client.get("/api/desk").json["waiting"]} > {"stale", "box_price"}
+    desk = client.get("/api/desk").json
+    assert {job["step"] for job in desk["jobs"]} == {"products"} and desk["counts"]["products"] == len(desk["jobs"])
+    assert "no price today" in " ".join(job["text"] for job in desk["jobs"])
 
 
 def test_the_owner_s_rule_moves_the_most_to_pay(client: FlaskClient) -> None:

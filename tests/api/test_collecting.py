@@ -214,6 +214,10 @@ def test_items_are_filtered_corrected_taken_out_and_exported(call: Caller) -> No
     }
     page, sums = call("GET", "items?basis=unknown&find=TIN"), call("GET", "items/sums?basis=unknown&find=TIN")
     assert (sums["total"], sums["count"], sums["unknown_basis"], page["more"]) == (1, 3, 1, False)
+    unvalued = [item["name"] for item in call("GET", "items?value=unknown&find=tin")["items"]]
+    assert unvalued == ["Old card"] and call("GET", "items?value=known&line=none")["items"] == []
+    desk = call("GET", "desk")
+    assert [job["path"] for job in desk["jobs"] if job["step"] == "stock"] == ["/stock?value=unknown"]
     old = page["items"][0]
     here = f"items/{old['number']}"
     assert call("PUT", here, {"version": 1, "value": "2.00", "card": "B7"})["version"] == 2  # the rest stays

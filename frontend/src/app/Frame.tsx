@@ -2,16 +2,15 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useColorScheme } from "@mui/material/styles";
-import { useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { Stale } from "../shared/Answer";
-import { client, take } from "../shared/api/client";
 import { count } from "../shared/format";
 import { lastDone } from "../shared/history";
 import { Key } from "../shared/Key";
 import { useKey } from "../shared/keys/useKey";
 import { Notices, useTakingBack } from "../shared/notices";
+import { useDesk } from "./deskQuery";
 import { Finder } from "./Finder";
 import { HistoryPanel } from "./HistoryPanel";
 import { Keys } from "./Keys";
@@ -210,7 +209,7 @@ function ThemeSwitch() {
 
 /** The line of work: a rail at the left with what was just said at its foot; a bar below on a phone. */
 function Rail() {
-  const desk = useQuery({ queryKey: ["desk"], queryFn: () => take(client.GET("/api/desk")) });
+  const desk = useDesk();
   return (
     <Box
       sx={{

@@ -1,6 +1,7 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import type { ReactNode } from "react";
+import { useEffect, useRef, type ReactNode } from "react";
+import { useLocation } from "react-router";
 
 interface Props {
   title: string;
@@ -9,11 +10,19 @@ interface Props {
   id?: string;
 }
 
-/** A part of a page under a strong rule: its heading at the left, its point at the right. */
+/** A part of a page under a strong rule: its heading at the left, its point at the right. An address that ends in its
+ * id opens there, once it stands. */
 export function Section({ title, point, children, id }: Props) {
+  const { hash } = useLocation();
+  const own = useRef<HTMLElement>(null);
+  const isMeant = id !== undefined && hash === `#${id}`;
+  useEffect(() => {
+    if (isMeant) own.current?.scrollIntoView();
+  }, [isMeant]);
   return (
     <Box
       component="section"
+      ref={own}
       id={id}
       aria-label={title}
       sx={{ borderTop: 2, borderColor: "tone.ink", pt: 0.75, mb: 3.5 }}

@@ -11,6 +11,17 @@ export function useReleases(): Record<string, string> {
   return shelf.data ?? {};
 }
 
+/** The lines of a release, by key; none without one. */
+export function useLines(release: string): Record<string, string> {
+  const found = useQuery({
+    queryKey: ["release", release],
+    queryFn: () => take(client.GET("/api/releases/{release}", { params: { path: { release } } })),
+    enabled: release !== "",
+    select: ({ lines }) => Object.fromEntries(lines.map((line) => [line.id, line.name])),
+  });
+  return found.data ?? {};
+}
+
 /** The formats of all releases, to choose what was bought or what a sealed thing is. */
 export function useFormats(enabled = true) {
   return useQuery({

@@ -6,9 +6,10 @@ from typing import Annotated
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field, StringConstraints
 
-from tobbix.api.base.fields import Condition, Strict
+from tobbix.api.base.fields import Condition, Exact, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
+from tobbix.core.planning.desk import Step, When
 from tobbix.core.planning.spending import LimitState
 from tobbix.core.products.most_to_pay import Standard
 from tobbix.core.products.worth import ValueBasis
@@ -138,6 +139,48 @@ class SpendingEntryOut(BaseModel):
     day: date
     amount: str
     what: str
+
+
+class JobOut(BaseModel):
+    """Something to do: what is at stake (money at home, null: nobody can say), about how many minutes, and the page on
+    which the act with this label settles it."""
+
+    step: Step
+    label: str
+    when: When
+    day: date | None
+    stake: Exact | None
+    minutes: float
+    text: str
+    path: str
+
+
+class DayMarksOut(BaseModel):
+    """A day of the week to come, and what is due on it."""
+
+    day: date
+    marks: list[str]
+
+
+class HeldOut(BaseModel):
+    """What is held: what it cost and is worth where that is known."""
+
+    verdict: VerdictOut
+    things: int
+    basis: Exact
+    value: Exact
+
+
+class DeskOut(BaseModel):
+    """What to do today, in order, and how much waits at each step."""
+
+    today: date
+    currency: str
+    verdict: VerdictOut
+    jobs: list[JobOut]
+    counts: dict[str, int]
+    week: list[DayMarksOut]
+    held: HeldOut
 
 
 class SpendingOut(BaseModel):

@@ -20,11 +20,10 @@ from tobbix.api.products.views import (
     show_revision,
 )
 from tobbix.core.products.chase import parse_targets
-from tobbix.core.products.overview import list_waiting, state_desk, state_release, state_shelf
+from tobbix.core.products.overview import state_release, state_shelf
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.valuation import Holding, Unit
 from tobbix.formats.product_sheets import SheetFile
-from tobbix.services.installation.desk import waiting_counts
 from tobbix.services.installation.progress import Phase, Stage
 from tobbix.services.opening.results import with_own_odds
 from tobbix.services.products import answering, editing, importing
@@ -42,16 +41,6 @@ MEDIA_TYPES = {
     SheetFile.XLSX: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
     SheetFile.CSV: "application/zip",
 }
-
-
-@blueprint.get("/desk", responses={200: schemas.DeskOut}, summary="What to do today")
-@returns()
-def read_desk() -> BaseModel:
-    releases = [(found.sheet, found.formats) for found in answering.answer_releases(catalogue())]
-    waiting = list_waiting(releases, catalogue().today())
-    shown = [schemas.WaitingOut.model_validate(item, from_attributes=True) for item in waiting]
-    counts = {"products": len(waiting), **waiting_counts(catalogue())}
-    return schemas.DeskOut(verdict=show_verdict(state_desk(waiting)), waiting=shown, counts=counts)
 
 
 @blueprint.get("/releases", responses={200: schemas.ShelfOut}, summary="All releases, value against price")

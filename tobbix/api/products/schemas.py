@@ -13,7 +13,6 @@ from tobbix.core.base.results import Assumed, LeftOut
 from tobbix.core.planning.habits import ViewChoice
 from tobbix.core.products.box_value import TopHeavy
 from tobbix.core.products.most_to_pay import MostToPay, PayingRule
-from tobbix.core.products.overview import Waiting
 from tobbix.core.products.price_book import Source
 from tobbix.core.products.valuation import MOST_BOXES
 from tobbix.core.products.worth import ValueBasis
@@ -79,18 +78,6 @@ class ShelfOut(BaseModel):
     verdict: VerdictOut
     releases: list[ReleaseOut]
     removed: list[RemovedOut]
-
-
-class WaitingOut(Mirror, of=Waiting):
-    """Something that waits, with the release (and format) where it is done."""
-
-
-class DeskOut(BaseModel):
-    """What to do today."""
-
-    verdict: VerdictOut
-    waiting: list[WaitingOut]
-    counts: dict[str, int]
 
 
 class OddsOut(BaseModel):

@@ -78,6 +78,7 @@ class FilterQuery(BaseModel):
     kind: Literal["sealed", "card", "stack", "other"] | None = None
     state: State | Literal["all"] = State.HELD
     release: Key | None = None
+    line: Key | None = None
     purchase: int | None = Field(None, ge=1, le=9_000_000_000_000)
     session: int | None = Field(None, ge=1, le=9_000_000_000_000)
     basis: Literal["known", "unknown"] | None = None
@@ -88,6 +89,7 @@ class FilterQuery(BaseModel):
     worth: Decimal | None = Field(None, ge=0, le=99_999_999, decimal_places=4)
     since: date | None = None
     doubles: bool = False
+    value: Literal["known", "unknown"] | None = None
 
     def wanted(self) -> items.ItemFilter:
         return items.ItemFilter(**{name: getattr(self, name) for name in FilterQuery.model_fields})

@@ -50,8 +50,13 @@ def state_stock(sums: ItemSums, currency: str) -> Verdict:
     cost = [Run(things, "count", True), Run(f"; they cost {amount(sums.basis, currency)}")]
     if sums.count == 1:
         cost[1] = Run(f"; it cost {amount(sums.basis, currency)}")
-    if sums.unknown_basis:
+    if sums.total and sums.unknown_basis == sums.total:
+        cost[1] = Run(f"; nobody remembers what {'it' if sums.count == 1 else 'they'} cost")
+    elif sums.unknown_basis:
         cost.append(Run(f", and of {sums.unknown_basis:,} nobody knows"))
+    if sums.total and sums.unknown_value == sums.total:
+        it = "it is" if sums.count == 1 else "they are"
+        return Verdict((*cost, Run(".")), (Run(f"What {it} worth is not known.", "value"),))
     worth = [
         Run("Worth about "),
         Run(amount(sums.value, currency), "value"),

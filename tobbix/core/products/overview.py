@@ -47,13 +47,15 @@ class Chore(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Waiting:
-    """Something that waits, with the release (and format) where it is done."""
+    """Something that a release lacks, as ``text`` after "has", with the format if it is of one, and how many things
+    there are to look up for it."""
 
     chore: Chore
     release: str
     title: str
     format: str | None
     text: str
+    look_ups: int = 1
 
 
 def day_words(day: date) -> str:
@@ -65,7 +67,8 @@ def day_words(day: date) -> str:
     return f"{day.day} {MONTHS[day.month - 1]} {day.year}"
 
 
-def _number(count: int) -> str:
+def number_words(count: int) -> str:
+    """A small count in words, a large one in digits."""
     return _COUNTS[count] if count < len(_COUNTS) else str(count)
 
 
@@ -101,7 +104,9 @@ def state_shelf(releases: Sequence[tuple[ProductSheet, Sequence[FormatAnswer]]])
         start = "At today’s prices no format meets your rule. Least likely to lose: "
         return Verdict((Run(start), name, Run(".")), ground)
     verb = "meets" if len(good) == 1 else "meet"
-    start = f"At today’s prices {_number(len(good))} of {len(priced)} formats {verb} your rule. Least likely to lose: "
+    start = (
+        f"At today’s prices {number_words(len(good))} of {len(priced)} formats {verb} your rule. Least likely to lose: "
+    )
     return Verdict((Run(start), name, Run(".")), ground)
 
 
@@ -119,44 +124,31 @@ def state_release(sheet: ProductSheet, formats: Sequence[FormatAnswer]) -> Verdi
     return Verdict((Run(f"The {best.format.name} loses least often: in "), words, Run(".")), ground)
 
 
-def list_waiting(releases: Sequence[tuple[ProductSheet, Sequence[FormatAnswer]]], today: date) -> tuple[Waiting, ...]:
-    """What waits in the Products step: prices and odds that are missing, and prices that are old."""
-    waiting = []
-    for sheet, formats in releases:
-        title = sheet.release.title
-        for answer in formats:
-            fmt = answer.format
-            if fmt.price is None:
-                text = f"has no price today, so nobody knows what the {fmt.name} risks"
-                waiting.append(Waiting(Chore.BOX_PRICE, sheet.id, title, fmt.id, text))
-            if answer.worked is not None and answer.worked.value.left_out:
-                names = " and ".join(dict.fromkeys(left.name for left in answer.worked.value.left_out))
-                text = f"leaves something unknown in the {fmt.name}: {names}"
-                waiting.append(Waiting(Chore.UNKNOWN, sheet.id, title, fmt.id, text))
-        unpriced = sum(card.price is None for line in sheet.lines for card in line.cards)
-        if unpriced:
-            text = f"has {unpriced} {'card' if unpriced == 1 else 'cards'} without a price"
-            waiting.append(Waiting(Chore.CARD_PRICES, sheet.id, title, None, text))
-        if sheet.without_rate:
-            names = " and ".join(sheet.without_rate)
-            text = f"has prices in {names}, and there is no rate for today: fetch or set one in Buying"
-            waiting.append(Waiting(Chore.RATE, sheet.id, title, None, text))
-        age = (today - sheet.priced_on).days
-        if age > STALE_DAYS:
-            waiting.append(Waiting(Chore.STALE, sheet.id, title, None, f"has prices {age} days old"))
-    return tuple(waiting)
+def list_waiting(sheet: ProductSheet, formats: Sequence[FormatAnswer], today: date) -> tuple[Waiting, ...]:
+    """What waits of a release in the Products step: prices and odds that are missing, and prices that are old."""
+    title, found = sheet.release.title, []
+    unpriced = [answer.format.name for answer in formats if answer.format.price is None]
+    if unpriced:
+        text = f"no price today for the {_joined(unpriced)}"
+        found.append(Waiting(Chore.BOX_PRICE, sheet.id, title, None, text, len(unpriced)))
+    for answer in formats:
+        if answer.worked is not None and answer.worked.value.left_out:
+            names = list(dict.fromkeys(left.name for left in answer.worked.value.left_out))
+            text = f"something unknown in the {answer.format.name}: {_joined(names)}"
+            found.append(Waiting(Chore.UNKNOWN, sheet.id, title, answer.format.id, text, len(names)))
+    cards = sum(card.price is None for line in sheet.lines for card in line.cards)
+    if cards:
+        text = f"{cards} {'card' if cards == 1 else 'cards'} without a price"
+        found.append(Waiting(Chore.CARD_PRICES, sheet.id, title, None, text, cards))
+    if sheet.without_rate:
+        text = f"prices in {_joined(sheet.without_rate)} and no rate for today: fetch or set one in Buying"
+        found.append(Waiting(Chore.RATE, sheet.id, title, None, text))
+    age = (today - sheet.priced_on).days
+    if age > STALE_DAYS:
+        many = sum(card.price is not None for line in sheet.lines for card in line.cards)
+        found.append(Waiting(Chore.STALE, sheet.id, title, None, f"prices {age} days old", many))
+    return tuple(found)
 
 
-def state_desk(waiting: Sequence[Waiting]) -> Verdict:
-    """What to do today."""
-    if not waiting:
-        sentence = (
-            Run("Nothing waits", "waiting", True),
-            Run(". Everything has a price, and the prices are fresh."),
-        )
-        return Verdict(sentence, ())
-    releases = len({item.release for item in waiting})
-    things = f"{len(waiting)} {'thing' if len(waiting) == 1 else 'things'}"
-    over = "one release" if releases == 1 else f"{_number(releases)} releases"
-    sentence = (Run(things, "waiting", True), Run(f" to look up for {over}, so that the answers are sure."))
-    return Verdict(sentence, (Run("What is unknown is never counted as nothing: it is left out, and said."),))
+def _joined(names: Sequence[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"

@@ -126,13 +126,6 @@ def _history(session: Session, documents: Sequence[int], purchase: int | None) -
     return found
 
 
-def waiting_purchases(session: Session) -> int:
-    """How many purchases are on their way or in dispute."""
-    waiting = DocumentRow.state.in_((DocumentState.ORDERED.value, DocumentState.DISPUTED.value))
-    query = select(func.count()).select_from(PurchaseRow).join(PurchaseRow.document).where(waiting)
-    return session.scalar(query) or 0
-
-
 def spent_on_purchases(session: Session, first: date, after: date) -> list[tuple[int, str, date, Decimal]]:
     """What was paid for purchases in a span of days: number, words, first day, sum (money at home)."""
     query = (

@@ -14,7 +14,7 @@ from tobbix.core.holdings.items import Item
 from tobbix.core.holdings.sentences import ItemSums
 from tobbix.core.holdings.states import HELD_STATES, Kind, State
 from tobbix.db.holdings.loading import to_item
-from tobbix.db.holdings.tables import HeldValueRow, ItemRow, SavedFilterRow, id_of_release
+from tobbix.db.holdings.tables import HeldValueRow, ItemRow, SavedFilterRow, id_of_release, ids_of_line
 
 SORTS = ("name", "count", "basis", "value", "acquired_on", "place", "id")
 _ALWAYS_SAID = frozenset({"name", "count", "id"})
@@ -28,12 +28,14 @@ class ItemFilter:
 
     ``identity`` known or unknown: whether it is known which version, or which format, a thing is. ``condition`` "none":
     not said. ``worth`` (money at home): worth that much or more. ``since``: acquired on that day or before.
-    ``doubles``: versions of which more than one is held."""
+    ``doubles``: versions of which more than one is held. ``value`` known or unknown: whether it is
+    known what it is worth."""
 
     find: str = ""
     kind: str | None = None
     state: str = "held"
     release: str | None = None
+    line: str | None = None
     purchase: int | None = None
     session: int | None = None
     basis: str | None = None
@@ -44,6 +46,7 @@ class ItemFilter:
     worth: Decimal | None = None
     since: date | None = None
     doubles: bool = False
+    value: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,6 +81,8 @@ def _conditions(wanted: ItemFilter) -> list[ColumnElement[bool]]:
         found.append(ItemRow.kind == wanted.kind)
     if wanted.release is not None:
         found.append(ItemRow.release_id == id_of_release(wanted.release))
+    if wanted.line is not None:
+        found.append(ItemRow.line_id.in_(ids_of_line(wanted.line)))
     is_known = case((ItemRow.kind == "sealed", ItemRow.format_id.is_not(None)), else_=ItemRow.version_id.is_not(None))
     if wanted.identity is not None:
         is_named = ItemRow.kind.in_((Kind.SEALED.value, Kind.CARD.value, Kind.STACK.value))
@@ -90,6 +95,9 @@ def _conditions(wanted: ItemFilter) -> list[ColumnElement[bool]]:
         found.append(ItemRow.basis.is_(None) & ItemRow.owner_id.is_(None))
     elif wanted.basis == "known":
         found.append(ItemRow.basis.is_not(None))
+    if wanted.value is not None:
+        unvalued = ItemRow.id.in_(select(HeldValueRow.item_id).where(HeldValueRow.amount.is_(None)))
+        found.append(ItemRow.owner_id.is_(None) & (unvalued if wanted.value == "unknown" else ~unvalued))
     if wanted.never_for_sale is not None:
         found.append(ItemRow.never_for_sale == wanted.never_for_sale)
     return found
@@ -168,6 +176,21 @@ def held_by(session: Session, origin: str) -> Mapping[int, Holding]:
     return {
         key or 0: Holding(Decimal(basis or 0), Decimal(value or 0), no_basis, no_value)
         for key, basis, value, no_basis, no_value in session.execute(query)
+    }
+
+
+def rests_on_releases(session: Session) -> Mapping[str, tuple[int, Decimal]]:
+    """How many things are held of each release, one's own, and what those are worth that a worth is known of (money at
+    home), by its key."""
+    query = (
+        select(ItemRow.release, func.sum(ItemRow.count), func.sum(HeldValueRow.amount))
+        .join(HeldValueRow, HeldValueRow.item_id == ItemRow.id)
+        .where(_HELD, ItemRow.owner_id.is_(None), ItemRow.release_id.is_not(None))
+        .group_by(ItemRow.release)
+    )
+    return {
+        release or "": (int(things), Decimal(worth or 0).quantize(Decimal("0.01"), ROUND_HALF_UP))
+        for release, things, worth in session.execute(query)
     }
 
 

@@ -14,6 +14,7 @@ from sqlalchemy import (
     Index,
     Numeric,
     ScalarSelect,
+    Select,
     SmallInteger,
     String,
     Text,
@@ -70,6 +71,11 @@ def release_of_format(format_id: Any) -> ScalarSelect[Any]:
 def line_key(line_id: Any) -> ScalarSelect[Any]:
     """The key of a line."""
     return select(_line.c.key).where(_line.c.id == line_id).correlate_except(_line).scalar_subquery()
+
+
+def ids_of_line(key: str) -> Select[Any]:
+    """The ids of the lines that have a key."""
+    return select(_line.c.id).where(_line.c.key == key)
 
 
 def card_number(version_id: Any) -> ScalarSelect[Any]:

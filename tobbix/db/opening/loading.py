@@ -51,12 +51,6 @@ def session_of(session: Session, document: int) -> int | None:
     return session.scalar(select(SessionRow.id).where(SessionRow.document_id == document))
 
 
-def waiting_sessions(session: Session) -> int:
-    """How many sessions are not finished."""
-    query = select(func.count()).select_from(SessionRow).join(SessionRow.document)
-    return session.scalar(query.where(DocumentRow.state.in_(ALIVE))) or 0
-
-
 def list_sessions(session: Session) -> list[tuple[Opening, str]]:
     """All sessions with the name of what is opened, those that are running first."""
     order = (DocumentRow.state.in_(("done", "undone")), DocumentRow.day.desc(), SessionRow.id.desc())

@@ -1,11 +1,108 @@
-"""What waits at the stations of the line of work."""
+"""What there is to do today, over all steps."""
 
-from tobbix.db.buying.loading import waiting_purchases
-from tobbix.db.opening.loading import waiting_sessions
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+from urllib.parse import quote
+
+from tobbix.core.base.money import minor_units
+from tobbix.core.base.results import Verdict
+from tobbix.core.holdings.sentences import ItemSums
+from tobbix.core.planning.desk import (
+    Act,
+    Job,
+    Resting,
+    counts_of,
+    in_order,
+    of_the_week,
+    parcel_job,
+    redemption_job,
+    release_job,
+    session_job,
+    state_desk,
+    unvalued_job,
+)
+from tobbix.core.products.overview import list_waiting
+from tobbix.db.base import Session
+from tobbix.db.buying.loading import list_purchases
+from tobbix.db.holdings.listing import ItemFilter, rests_on_releases, sum_items
+from tobbix.db.holdings.loading import find_item
+from tobbix.db.installation.keeping import load_preferences
+from tobbix.db.opening.loading import list_redemptions, list_sessions
+from tobbix.formats.calendars import Dated, write_calendar
+from tobbix.services.opening.opening import read_session
+from tobbix.services.products.answering import answer_releases
 from tobbix.services.products.catalogue import Catalogue
 
+PLACES = {
+    Act.RECEIVE: "/buying/{}#parcel", Act.SETTLE: "/buying/{}#parcel", Act.GO_ON: "/opening/{}",
+    Act.POST: "/opening#redemptions", Act.ARRIVE: "/opening#redemptions", Act.LOOK_UP: "/products/{}",
+    Act.VALUE: "/stock?value=unknown",
+}  # fmt: skip
 
-def waiting_counts(catalogue: Catalogue) -> dict[str, int]:
-    """Parcels on their way or in dispute, and sessions that are not finished."""
+
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """A job and the address of the page where it is done."""
+
+    job: Job
+    path: str
+
+
+@dataclass(frozen=True, eq=False)
+class Desk:
+    """The jobs in their order, how many wait at each step, what is due this week, and what is held in ``currency``."""
+
+    today: date
+    currency: str
+    jobs: tuple[Placed, ...]
+    counts: dict[str, int]
+    week: tuple[tuple[date, tuple[str, ...]], ...]
+    held: ItemSums
+    verdict: Verdict
+
+
+def read_desk(catalogue: Catalogue) -> Desk:
+    """What there is to do today."""
+    today = catalogue.today()
+    releases = answer_releases(catalogue)
     with catalogue.database.transaction() as session:
-        return {"buying": waiting_purchases(session), "opening": waiting_sessions(session)}
+        preferences = load_preferences(session)
+        home = preferences.currency
+        purchases = list_purchases(session)
+        running = [(row, name) for row, name in list_sessions(session) if row.is_alive]
+        posted = [(row, _worth(session, row.item)) for row in list_redemptions(session) if row.arrived_on is None]
+        held = sum_items(session, ItemFilter(), minor_units(home))
+        resting = rests_on_releases(session)
+    found: list[Job | None] = [parcel_job(purchase, today, home) for purchase in purchases]
+    for row, name in running:
+        view = read_session(catalogue, row.number)
+        known = [line.value for line in view.left]
+        left = None if None in known else Decimal(sum(value or 0.0 for value in known))
+        opened = row.packs - view.ahead.packs
+        found.append(session_job(row, name, opened, left, preferences.selling.minutes_per_box, home))
+    found += [redemption_job(row, value, today, home) for row, value in posted]
+    for answers in releases:
+        things, worth = resting.get(answers.sheet.id, (0, Decimal(0)))
+        has_answer = any(answer.loss is not None for answer in answers.formats)
+        waiting = list_waiting(answers.sheet, answers.formats, today)
+        found.append(release_job(waiting, Resting(things, worth), has_answer, home))
+    found.append(unvalued_job(held.unknown_value))
+    jobs = in_order([job for job in found if job is not None])
+    verdict = state_desk(jobs, not releases and not purchases and not held.total)
+    placed = tuple(Placed(job, PLACES[job.act].format(quote(job.key))) for job in jobs)
+    return Desk(today, home, placed, counts_of(jobs), tuple(of_the_week(jobs, today)), held, verdict)
+
+
+def _worth(session: Session, item: int | None) -> Decimal | None:
+    return None if item is None else find_item(session, item, lock=False).value
+
+
+def write_week(catalogue: Catalogue) -> bytes:
+    """Everything on the desk that has a day, as a calendar. RFC 5545."""
+    desk = read_desk(catalogue)
+    return write_calendar([
+        Dated(f"{placed.job.act.name.lower()}-{placed.job.key}@tobbix", placed.job.day, placed.job.text)
+        for placed in desk.jobs
+        if placed.job.day is not None
+    ], desk.today)  # fmt: skip

@@ -149,7 +149,24 @@ export interface paths {
             cookie?: never;
         };
         /** What to do today */
-        get: operations["read_desk"];
+        get: operations["show_desk"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What has a day, as a calendar file */
+        get: operations["export_desk"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2474,12 +2491,6 @@ export interface components {
             years: number;
         };
         /**
-         * Chore
-         * @description What may wait to be done about a product.
-         * @enum {string}
-         */
-        Chore: "box_price" | "unknown" | "card_prices" | "stale" | "rate";
-        /**
          * ChosenIn
          * @description One of several items, at the version that was seen.
          */
@@ -2581,6 +2592,19 @@ export interface components {
             /** Chance */
             chance: number;
         };
+        /**
+         * DayMarksOut
+         * @description A day of the week to come, and what is due on it.
+         */
+        DayMarksOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Marks */
+            marks: string[];
+        };
         /** DebutIn */
         DebutIn: {
             /** Debut */
@@ -2613,16 +2637,26 @@ export interface components {
         };
         /**
          * DeskOut
-         * @description What to do today.
+         * @description What to do today, in order, and how much waits at each step.
          */
         DeskOut: {
             /** Counts */
             counts: {
                 [key: string]: number;
             };
+            /** Currency */
+            currency: string;
+            held: components["schemas"]["HeldOut"];
+            /** Jobs */
+            jobs: components["schemas"]["JobOut"][];
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
             verdict: components["schemas"]["VerdictOut"];
-            /** Waiting */
-            waiting: components["schemas"]["WaitingOut"][];
+            /** Week */
+            week: components["schemas"]["DayMarksOut"][];
         };
         /** DisputeIn */
         DisputeIn: {
@@ -3012,6 +3046,19 @@ export interface components {
             worker: boolean | null;
         };
         /**
+         * HeldOut
+         * @description What is held: what it cost and is worth where that is known.
+         */
+        HeldOut: {
+            /** Basis */
+            basis: string;
+            /** Things */
+            things: number;
+            /** Value */
+            value: string;
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
          * HistogramOut
          * @description Chances of the bins between ``edges``; the last chance is of the last edge and more.
          */
@@ -3356,6 +3403,27 @@ export interface components {
             items: components["schemas"]["ItemOut"][];
             /** More */
             more: boolean;
+        };
+        /**
+         * JobOut
+         * @description Something to do: what is at stake (money at home, null: nobody can say), about how many minutes, and the page on
+         *     which the act with this label settles it.
+         */
+        JobOut: {
+            /** Day */
+            day: string | null;
+            /** Label */
+            label: string;
+            /** Minutes */
+            minutes: number;
+            /** Path */
+            path: string;
+            /** Stake */
+            stake: string | null;
+            step: components["schemas"]["Step"];
+            /** Text */
+            text: string;
+            when: components["schemas"]["When"];
         };
         /**
          * JoinIn
@@ -5305,6 +5373,12 @@ export interface components {
          * @enum {string}
          */
         State: "in_transit" | "held" | "away" | "opened" | "sold" | "traded" | "given_away" | "lost" | "returned" | "joined" | "used_up" | "undone";
+        /**
+         * Step
+         * @description The station of the line of work at which something waits.
+         * @enum {string}
+         */
+        Step: "products" | "buying" | "opening" | "stock";
         /** StubDetailOut */
         StubDetailOut: {
             /** Cards */
@@ -5783,21 +5857,6 @@ export interface components {
             /** Version */
             version: number;
         };
-        /**
-         * WaitingOut
-         * @description Something that waits, with the release (and format) where it is done.
-         */
-        WaitingOut: {
-            chore: components["schemas"]["Chore"];
-            /** Format */
-            format: string | null;
-            /** Release */
-            release: string;
-            /** Text */
-            text: string;
-            /** Title */
-            title: string;
-        };
         /** WantedCardOut */
         WantedCardOut: {
             /** Line */
@@ -5982,6 +6041,12 @@ export interface components {
             /** Weights */
             weights: components["schemas"]["WeightOut"][];
         };
+        /**
+         * When
+         * @description How a job stands in time, in the order of the desk.
+         * @enum {string}
+         */
+        When: "today" | "dated" | "open" | "worth it" | "later" | "when calm";
     };
     responses: never;
     parameters: never;
@@ -6270,7 +6335,7 @@ export interface operations {
             };
         };
     };
-    read_desk: {
+    show_desk: {
         parameters: {
             query?: never;
             header?: never;
@@ -6286,6 +6351,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeskOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_desk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -6490,6 +6584,7 @@ export interface operations {
                 kind?: ("sealed" | "card" | "stack" | "other") | null;
                 state?: components["schemas"]["State"] | "all";
                 release?: string | null;
+                line?: string | null;
                 purchase?: number | null;
                 session?: number | null;
                 basis?: ("known" | "unknown") | null;
@@ -6500,6 +6595,7 @@ export interface operations {
                 worth?: number | string | null;
                 since?: string | null;
                 doubles?: boolean;
+                value?: ("known" | "unknown") | null;
                 sort?: "name" | "count" | "basis" | "value" | "acquired_on" | "place" | "id";
                 descending?: boolean;
                 start?: number;
@@ -6602,6 +6698,7 @@ export interface operations {
                 kind?: ("sealed" | "card" | "stack" | "other") | null;
                 state?: components["schemas"]["State"] | "all";
                 release?: string | null;
+                line?: string | null;
                 purchase?: number | null;
                 session?: number | null;
                 basis?: ("known" | "unknown") | null;
@@ -6612,6 +6709,7 @@ export interface operations {
                 worth?: number | string | null;
                 since?: string | null;
                 doubles?: boolean;
+                value?: ("known" | "unknown") | null;
             };
             header?: never;
             path: {
@@ -6743,6 +6841,7 @@ export interface operations {
                 kind?: ("sealed" | "card" | "stack" | "other") | null;
                 state?: components["schemas"]["State"] | "all";
                 release?: string | null;
+                line?: string | null;
                 purchase?: number | null;
                 session?: number | null;
                 basis?: ("known" | "unknown") | null;
@@ -6753,6 +6852,7 @@ export interface operations {
                 worth?: number | string | null;
                 since?: string | null;
                 doubles?: boolean;
+                value?: ("known" | "unknown") | null;
             };
             header?: never;
             path?: never;

@@ -51,7 +51,7 @@ export function Receive({ data }: { data: Purchase }) {
     },
   );
   return (
-    <Section title="Receive and inspect" point="what is not as it should be opens a dispute">
+    <Section id="parcel" title="Receive and inspect" point="what is not as it should be opens a dispute">
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, mt: 1.5, alignItems: "flex-start" }}>
         <TextField
           label="Here since"
@@ -103,7 +103,11 @@ export function Parcel({ data }: { data: Purchase }) {
   const inspection = data.inspection ?? {};
   const looked = QUESTIONS.filter(([name]) => typeof inspection[name] === "boolean");
   return (
-    <Section title="Parcel" point={data.received_on ? `here since ${day(data.received_on)}` : "on its way"}>
+    <Section
+      id="parcel"
+      title="Parcel"
+      point={data.received_on ? `here since ${day(data.received_on)}` : "on its way"}
+    >
       {editing ? (
         <Words data={data} done={() => setEditing(false)} />
       ) : (

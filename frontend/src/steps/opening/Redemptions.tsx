@@ -25,7 +25,7 @@ export function Redemptions() {
   const found = useQuery({ queryKey: ["redemptions"], queryFn: () => take(client.GET("/api/redemptions")) });
   const rows = found.data?.redemptions ?? [];
   return (
-    <Section title="Redemptions" point="a print cap is not a count made">
+    <Section id="redemptions" title="Redemptions" point="a print cap is not a count made">
       {rows.length > 0 && (
         <Table label="Redemptions">
           <Heads

@@ -36,7 +36,7 @@ export function BringIn() {
   );
   const faults = bring.error instanceof ProblemError ? (bring.error.problem.faults ?? []) : [];
   return (
-    <Section title="Bring in what was there before" point="CSV or XLSX; all rows or none">
+    <Section id="bring-in" title="Bring in what was there before" point="CSV or XLSX; all rows or none">
       <Box sx={{ display: "flex", gap: 2, mt: 1, alignItems: "center" }}>
         <Button
           variant="outlined"

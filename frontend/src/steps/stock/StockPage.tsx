@@ -15,7 +15,7 @@ import { useNotice } from "../../shared/notices";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { useAddress } from "../../shared/useAddress";
-import { useReleases } from "../../shared/useFormats";
+import { useLines, useReleases } from "../../shared/useFormats";
 import { useToday } from "../../shared/useToday";
 import { ValueField } from "../../shared/ValueField";
 import { BringIn } from "./BringIn";
@@ -31,6 +31,8 @@ const FILTERS = [
   "kind",
   "state",
   "release",
+  "line",
+  "value",
   "condition",
   "place",
   "worth",
@@ -267,10 +269,19 @@ const UNSOLD: Record<string, number> = {
 function Filters({ params, set, children }: FiltersProps) {
   const today = useToday();
   const releases = useReleases();
+  const release = params.get("release") ?? "";
+  const lines = useLines(release);
   const [more, setMore] = useState(false);
-  const isUsed = ["condition", "place", "worth", "since", "never_for_sale", "basis", "identity"].some(
-    (name) => params.get(name),
-  );
+  const isUsed = [
+    "condition",
+    "place",
+    "worth",
+    "value",
+    "since",
+    "never_for_sale",
+    "basis",
+    "identity",
+  ].some((name) => params.get(name));
   const days = Object.fromEntries(
     Object.entries(UNSOLD).map(([words, length]) => [
       new Date(Date.parse(`${today}T00:00:00Z`) - length * 86_400_000).toISOString().slice(0, 10),
@@ -294,7 +305,14 @@ function Filters({ params, set, children }: FiltersProps) {
         commit={(find) => set({ find })}
         width={200}
       />
-      {choice("release", "Release", { "": "all", ...releases }, 190)}
+      <Select
+        label="Release"
+        value={release}
+        set={(wanted) => set({ release: wanted, line: "" })}
+        choices={{ "": "all", ...releases }}
+        width={190}
+      />
+      {release && choice("line", "Line", { "": "all", ...lines }, 170)}
       {choice("kind", "Kind", KINDS)}
       {choice("state", "State", STATES)}
       {choice("doubles", "Doubles", { "": "all", true: "more than one held" }, 150)}
@@ -318,6 +336,7 @@ function Filters({ params, set, children }: FiltersProps) {
             inputMode="decimal"
             width={110}
           />
+          {choice("value", "Worth", { "": "all", known: "known", unknown: "not known" })}
           {choice("since", "Held for", { "": "any time", ...days }, 180)}
           {choice("never_for_sale", "For sale", { "": "all", true: "never", false: "yes" })}
           {choice("basis", "Cost", { "": "all", known: "known", unknown: "unknown" })}
