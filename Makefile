@@ -1,11 +1,23 @@
-.PHONY: demo stop reset-demo test bench attack screenshots types lock packages rules migration coverage
+.PHONY: demo start phone drill stop reset-demo test bench attack screenshots types lock packages rules migration coverage
 
 demo: ## install what is missing, load the demo once, serve it
 	@scripts/setup.sh
 	@scripts/serve.sh start
 
-stop: ## stop the server and its database
+start: ## install what is missing, serve an installation of your own, kept under own/
+	@scripts/setup.sh
+	@TOBBIX_FOLDER=own scripts/serve.sh start
+
+phone: ## let a phone in your network use your own installation, through TLS, until Ctrl C
+	@TOBBIX_FOLDER=own .venv/bin/tobbix phone
+
+drill: ## restore the newest backup of your own installation where nothing can be hurt, and compare; FILE="..." another
+	@scripts/setup.sh
+	@scripts/drill.sh $(FILE)
+
+stop: ## stop the demo and your own installation, with their databases
 	@scripts/serve.sh stop
+	@[ ! -d own ] || TOBBIX_FOLDER=own scripts/serve.sh stop
 
 reset-demo: ## throw away what is stored and load the demo anew
 	@scripts/setup.sh

@@ -3,10 +3,11 @@
 # It holds a lock, with its number in the locked file, so that it can be stopped by what is proven to be it.
 set -u
 cd "$(dirname "$0")/.."
-exec 9>>var/keep.lock
+folder=${TOBBIX_FOLDER:-var}
+exec 9>>"$folder/keep.lock"
 flock -n 9 || exit 1
-echo $$ >var/keep.lock
-while ! .venv/bin/tobbix serve --port "$1" --next-free --folder var --cluster "$PWD/var/cluster" 9>&-; do
-    [ -f var/server.json ] || exit 1
+echo $$ >"$folder/keep.lock"
+while ! .venv/bin/tobbix serve --port "$1" --next-free --folder "$folder" --cluster "$PWD/$folder/cluster" 9>&-; do
+    [ -f "$folder/server.json" ] || exit 1
     sleep 0.3 9>&-
 done

@@ -83,8 +83,9 @@ def create_app(config: Config, catalogue: Catalogue | None = None) -> OpenAPI:
     app.config["MAX_FORM_MEMORY_SIZE"] = _MOST_FORM
     catalogue = catalogue or open_catalogue(open_store(config.database_url.get_secret_value()))
     app.extensions["tobbix"] = Context(
-        catalogue, SimulatedRates(), SimulatedScale(), add_demo_releases, config.instance, ProgressBoard()
-    )
+        catalogue, SimulatedRates(), SimulatedScale(), None if config.own else add_demo_releases, config.instance,
+        ProgressBoard(), config.backups,
+    )  # fmt: skip
     limits = Limits(timedelta(hours=config.idle_hours), timedelta(days=config.longest_days))
 
     @app.before_request

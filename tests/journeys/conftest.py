@@ -6,7 +6,9 @@ import subprocess
 import sys
 import threading
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
+from typing import Any
 
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
@@ -30,28 +32,37 @@ ARGUMENTS = [
 ]  # fmt: skip
 
 
-@pytest.fixture(scope="module")
-def address(server_url: str, worker_id: str) -> Iterator[str]:
-    """The demo, served on a free port."""
+@contextmanager
+def serving(database: Database, **settings: Any) -> Iterator[str]:
+    """The application on a free port, without a worker."""
     logging.getLogger("werkzeug").setLevel(logging.WARNING)
-    url = make_database(server_url, f"journeys_{worker_id}")
-    database = Database(url)
-    load_demo(database, SimulatedRates(), SimulatedScale())
-    config = Config(_env_file=None, frontend=ROOT / "frontend/dist")
+    config = Config(_env_file=None, frontend=ROOT / "frontend/dist", **settings)
     server = make_server("127.0.0.1", 0, create_app(config, Catalogue(database, lambda: TODAY)), threaded=True)
     assert isinstance(server, ThreadedWSGIServer)
     server.daemon_threads = False  # at its end what is still being answered is waited for, with its connection
     thread = threading.Thread(target=server.serve_forever, daemon=True)
     thread.start()
+    try:
+        yield f"http://127.0.0.1:{server.server_port}"
+    finally:
+        server.shutdown()
+        thread.join()
+        server.server_close()
+        database.engine.dispose()
+
+
+@pytest.fixture(scope="module")
+def address(server_url: str, worker_id: str) -> Iterator[str]:
+    """The demo, served on a free port."""
+    url = make_database(server_url, f"journeys_{worker_id}")
+    database = Database(url)
+    load_demo(database, SimulatedRates(), SimulatedScale())
     work = [sys.executable, "-m", "tobbix.cli", "work", "--parent", str(os.getpid())]
     worker = subprocess.Popen(work, env={**os.environ, "TOBBIX_DATABASE_URL": url}, cwd=ROOT)
-    yield f"http://127.0.0.1:{server.server_port}"
-    worker.kill()
-    worker.wait()
-    server.shutdown()
-    thread.join()
-    server.server_close()
-    database.engine.dispose()
+    with serving(database) as here:
+        yield here
+        worker.kill()
+        worker.wait()
 
 
 @pytest.fixture(scope="module")

@@ -84,7 +84,7 @@ def test_a_long_list_comes_in_with_its_progress(page: Page, tmp_path: Path) -> N
 
 def test_a_backup_is_saved_and_restored_by_hand(page: Page, stored: Database, tmp_path: Path) -> None:
     """What it replaces is said; a damaged one is refused; afterwards everybody signs in again."""
-    page.goto("/settings")
+    page.goto("/settings/installation")
     sessions = page.get_by_role("table", name="Open sessions")
     expect(sessions.get_by_text("(here)")).to_have_count(1)
     with page.expect_download() as saving:

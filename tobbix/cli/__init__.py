@@ -7,10 +7,12 @@ import click
 _MODULES = {
     "tobbix.cli.sheets": ("box-value",),
     "tobbix.cli.installation": (
-        "import-sheet", "export-sheet", "migrate", "demo", "create-owner", "backup", "restore", "document", "new-step",
+        "import-sheet", "export-sheet", "migrate", "demo", "create-owner", "backup", "restore", "drill", "document",
+        "new-step",
     ),
     "tobbix.cli.serving": ("serve",),
     "tobbix.cli.processes": ("web", "work"),
+    "tobbix.cli.phone": ("phone",),
 }  # fmt: skip
 _MODULE_OF = {command: module for module, commands in _MODULES.items() for command in commands}
 

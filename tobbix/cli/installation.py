@@ -10,12 +10,12 @@ from tobbix.api.base.documenting import finish_document
 from tobbix.app import create_app
 from tobbix.cli.words import SHEET, plain_errors, read_file
 from tobbix.config import Config
-from tobbix.core.base.errors import InputError, NeedsConfirmation
+from tobbix.core.base.errors import Conflict, InputError, NeedsConfirmation
 from tobbix.demo.scenario import load_demo
 from tobbix.formats.product_sheets import SheetFile
 from tobbix.gateways.standins.rates import SimulatedRates
 from tobbix.gateways.standins.scale import SimulatedScale
-from tobbix.services.installation import backups, owners, preferences, store
+from tobbix.services.installation import backups, keeping, owners, preferences, store
 from tobbix.services.installation.store import Store
 from tobbix.services.products import importing
 
@@ -55,8 +55,12 @@ def export_sheet(release: str, target: Path) -> None:
 @click.command()
 @plain_errors
 def migrate() -> None:
-    """Bring the database to the shape that this version needs."""
-    store.migrate_store(_database())
+    """Bring the database to the shape that this version needs; what is stored is backed up before."""
+    database = _database()
+    saved = keeping.back_up_before_migrating(database, Config().backups, datetime.now(UTC).date())
+    if saved is not None:
+        click.echo(f"Backed up before the change: {saved}")
+    store.migrate_store(database)
 
 
 @click.command()
@@ -64,6 +68,8 @@ def migrate() -> None:
 @plain_errors
 def demo(reset: bool) -> None:
     """Load the invented demo scenario, once."""
+    if Config().own:
+        raise Conflict("this installation is its owner’s; the demo has a folder of its own (make demo)")
     database = _database()
     if reset:
         owners.check_is_demo(database)
@@ -133,6 +139,29 @@ def restore(source: Path, yes: bool) -> None:
     for column in done.unknown:
         click.echo(f"left out, since it is not kept any more: {column}", err=True)
     click.echo(f"Restored: {done.words}.")
+
+
+@click.command()
+@click.argument("source", type=SHEET, required=False)
+@click.option("--scratch", required=True, help="The URL of a database that holds nothing.")
+@plain_errors
+def drill(source: Path | None, scratch: str) -> None:
+    """Restore a backup, the newest daily one if none is named, where nothing can be hurt, and compare."""
+    folder = Config().backups
+    daily = [] if folder is None else keeping.list_daily(folder)
+    if source is None and not daily:
+        raise InputError.at("source", "name a backup: there is no daily one yet")
+    file = source or daily[0].file
+    database = store.open_store(scratch)
+    click.get_current_context().call_on_close(database.engine.dispose)
+    found = keeping.drill(file, database)
+    click.echo(f"{file}: {found.words}.")
+    if found.tables is None:
+        click.echo("It is of an older version; it was brought to the present shape.")
+    elif found.differing:
+        raise Conflict(f"it did not come out as it went in: {', '.join(found.differing)}")
+    else:
+        click.echo(f"{found.tables} tables with {found.rows:,} rows came out as they went in.")
 
 
 def _database() -> Store:

@@ -55,4 +55,4 @@ def work(parent: int | None, log_file: Path | None) -> None:
         end_with(parent)
     config = Config()
     start_log(log_file, config.secrets)
-    run_worker(config.database_url.get_secret_value())
+    run_worker(config.database_url.get_secret_value(), backups=config.backups)

@@ -66,6 +66,12 @@ def newest() -> str:
     return str(ScriptDirectory.from_config(_config()).get_current_head())
 
 
+def stored(engine: Engine) -> str | None:
+    """The revision of what is stored; None if nothing is."""
+    with engine.connect() as connection:
+        return MigrationContext.configure(connection).get_current_revision()
+
+
 def new_step(engine: Engine, message: str) -> None:
     """Write the step that leads from the stored shape to the tables as they are in the code (for developers)."""
     with engine.begin() as connection:

@@ -10,12 +10,14 @@ import asyncio
 import logging
 import os
 import threading
+from pathlib import Path
 
 import procrastinate
 import psycopg
 from procrastinate import PsycopgConnector
 from procrastinate.jobs import Status
 
+from tobbix.services.installation.keeping import back_up_daily
 from tobbix.services.installation.store import connection_of, hold_worker_lock, open_catalogue, open_store
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.simulating import simulation_runs
@@ -24,6 +26,7 @@ from tobbix.services.tasks.carrying import carry_out_task, give_up
 JOB = "carry_out"
 MOST_ATTEMPTS = 3
 _LOOK_EVERY = 1.0
+_BACK_UP_EVERY = 60.0
 
 log = logging.getLogger("tobbix.worker")
 
@@ -39,8 +42,9 @@ def make_queue(url: str, catalogue: Catalogue) -> procrastinate.App:
     return queue
 
 
-def run_worker(url: str, wait: bool = True) -> None:
-    """Work until told to stop; with ``wait`` false until the queue is empty. Waits for its turn first."""
+def run_worker(url: str, wait: bool = True, backups: Path | None = None) -> None:
+    """Work until told to stop; with ``wait`` false until the queue is empty. Waits for its turn first. A backup of each
+    day is kept in the folder ``backups``."""
     database = open_store(url)
     catalogue = open_catalogue(database)
     is_main = threading.current_thread() is threading.main_thread()
@@ -48,6 +52,8 @@ def run_worker(url: str, wait: bool = True) -> None:
     done = threading.Event()
     if wait:
         threading.Thread(target=_end_without, args=(lock, done), daemon=True).start()
+    if backups is not None:
+        threading.Thread(target=_back_up, args=(catalogue, backups, done), daemon=True).start()
     try:
         asyncio.run(_take_over(make_queue(url, catalogue), catalogue))
         queue = make_queue(url, catalogue)
@@ -70,6 +76,19 @@ async def _take_over(queue: procrastinate.App, catalogue: Catalogue) -> None:
                 log.error("job %s ended its worker %s times; it is given up", job.id, MOST_ATTEMPTS)
                 give_up(catalogue.database, int(str(job.task_kwargs["task"])))
                 await queue.job_manager.finish_job(job, Status.FAILED, delete_job=False)
+
+
+def _back_up(catalogue: Catalogue, folder: Path, done: threading.Event) -> None:
+    """Look every minute whether today's backup is there; a failure is tried again, and seen in the settings."""
+    while True:
+        try:
+            made = back_up_daily(catalogue.database, folder, catalogue.today())
+            if made is not None:
+                log.info("backed up to %s", made)
+        except Exception:  # whatever it is, it is tried again, and its absence is said on the desk
+            log.exception("today's backup failed")
+        if done.wait(_BACK_UP_EVERY):
+            return
 
 
 def _end_without(lock: psycopg.Connection[tuple[object, ...]], done: threading.Event) -> None:

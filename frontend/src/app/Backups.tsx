@@ -1,9 +1,10 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { inWords, ProblemError, type Schemas } from "../shared/api/client";
+import { client, inWords, ProblemError, take, type Schemas } from "../shared/api/client";
 import { markOf, send, useStage, useUploadKey } from "../shared/api/upload";
+import { count, day } from "../shared/format";
 import { useNotice } from "../shared/notices";
 import { Section } from "../shared/Section";
 import { Aside } from "../shared/states";
@@ -35,7 +36,7 @@ export function Backups() {
   const problem = restore.error instanceof ProblemError ? restore.error.problem : null;
   const isQuestion = problem?.flag === "confirmed";
   return (
-    <Section title="Backup" point="one file with everything, for you to keep elsewhere">
+    <Section id="backup" title="Backup" point="one file with everything, for you to keep elsewhere">
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 2, mt: 1.5 }}>
         <Button variant="outlined" color="inherit" href="/api/backup" download>
           Save a backup
@@ -84,10 +85,35 @@ export function Backups() {
           {problem?.faults?.[0]?.message ?? inWords(restore.error)}
         </Box>
       )}
+      <Daily />
       <Aside>
         A backup holds all that you entered and the check of your passphrase. Keep it where only you can read
         it.
       </Aside>
     </Section>
+  );
+}
+
+/** The backups that are made by themselves, where they lie, and how old the newest is. */
+function Daily() {
+  const found = useQuery({ queryKey: ["backups"], queryFn: () => take(client.GET("/api/backups")) });
+  if (!found.data?.folder) return null;
+  const { folder, backups } = found.data;
+  const [newest] = backups;
+  const oldest = backups.at(-1);
+  return (
+    <Box sx={{ mt: 1.5 }}>
+      One is made every day in <code>{folder}</code>:{" "}
+      {newest && oldest ? (
+        <>
+          {count(backups.length)} {backups.length === 1 ? "is" : "are"} there, the newest of {day(newest.day)}{" "}
+          with {count(Math.max(1, Math.round(newest.size / 1000)))} kB, the oldest of {day(oldest.day)}. Seven
+          days, five weeks and twelve months are kept. <code>make drill</code> restores the newest where
+          nothing can be hurt, and compares.
+        </>
+      ) : (
+        "none is there yet."
+      )}
+    </Box>
   );
 }

@@ -31,7 +31,7 @@ function SpentLine() {
         borderColor: state === "over" || state === "near" ? "tone.marker" : "divider",
       }}
     >
-      <Link to="/settings#spending" style={{ textDecoration: "none" }}>
+      <Link to="/settings/money#spending" style={{ textDecoration: "none" }}>
         {plain(verdict.sentence)}
       </Link>
       {verdict.rests_on.length > 0 && (

@@ -169,7 +169,7 @@ function SpentState() {
   return (
     <Typography
       component={Link}
-      to="/settings#spending"
+      to="/settings/money#spending"
       variant="body2"
       sx={{ color: "text.secondary", textDecoration: "none", display: { xs: "none", md: "block" } }}
     >

@@ -29,6 +29,7 @@ function page(load: () => Promise<{ default: ComponentType }>) {
   });
 }
 
+const FirstVisit = page(() => import("./FirstVisit"));
 const Desk = page(() => import("./Desk"));
 const Shelf = page(() => import("../steps/products/ShelfPage"));
 const Import = page(() => import("../steps/products/ImportPage"));
@@ -64,6 +65,13 @@ export function Gate() {
   useEffect(() => hearOfEnd(() => void queries.invalidateQueries({ queryKey: ["session"] })), [queries]);
   const stays = useStays(session.data?.signed_in ?? false);
   if (!session.data) return <Answer of={session} />;
+  if (!session.data.has_owner) {
+    return (
+      <Suspense fallback={<Quiet />}>
+        <FirstVisit />
+      </Suspense>
+    );
+  }
   if (!session.data.signed_in && !stays) return <SignIn isDemo={session.data.is_demo} />;
   return (
     <Frame owner={session.data.owner ?? ""} isDemo={session.data.is_demo}>
@@ -94,7 +102,7 @@ export function Gate() {
             <Route path="stock" element={<Stock />} />
             <Route path="stock/:number" element={<Item />} />
             <Route path="books" element={<Books />} />
-            <Route path="settings" element={<Settings />} />
+            <Route path="settings/*" element={<Settings />} />
             <Route path="products/:release/:format/chase" element={<Chase />} />
             <Route path="*" element={<Missing />} />
           </Routes>

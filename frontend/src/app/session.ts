@@ -28,6 +28,12 @@ export function useSignIn() {
   });
 }
 
+/** The first visit is over: who began is signed in. */
+export function useBegun() {
+  const queries = useQueryClient();
+  return (session: Schemas["SessionOut"]) => queries.setQueryData(KEY, kept(session));
+}
+
 /** The owner leaves: drafts go, in this tab and, by the storage they share, in every other one. */
 export function leave(): void {
   goOn();

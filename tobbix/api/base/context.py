@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from pathlib import Path
 
 from flask import current_app
 
@@ -12,15 +13,16 @@ from tobbix.services.products.catalogue import Catalogue
 
 @dataclass(frozen=True)
 class Context:
-    """The catalogue, the feeds and devices behind their ports, what adds the demo's releases, the
-    mark of the running server, and how far uploads are."""
+    """The catalogue, the feeds and devices behind their ports, what adds the demo's releases (None where no demo may
+    come in), the mark of the running server, how far uploads are, and the folder of daily backups if there is one."""
 
     catalogue: Catalogue
     rates: RateFeed
     scale: Scale
-    add_demo_releases: Callable[[Catalogue], int]
+    add_demo_releases: Callable[[Catalogue], int] | None
     instance: str
     progress: ProgressBoard
+    backups: Path | None
 
 
 def context() -> Context:

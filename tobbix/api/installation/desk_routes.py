@@ -3,7 +3,7 @@
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 
-from tobbix.api.base.context import catalogue
+from tobbix.api.base.context import catalogue, context
 from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.installation.schemas import DayMarksOut, DeskOut, HeldOut, JobOut
@@ -22,7 +22,7 @@ blueprint = APIBlueprint(
 @blueprint.get("/desk", responses={200: DeskOut}, summary="What to do today")
 @returns()
 def show_desk() -> DeskOut:
-    desk = read_desk(catalogue())
+    desk = read_desk(catalogue(), context().backups)
     return DeskOut(
         today=desk.today,
         currency=desk.currency,

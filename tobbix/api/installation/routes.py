@@ -20,8 +20,11 @@ from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.installation.schemas import (
     AnythingQuery,
     BackupForm,
+    BeginIn,
     CurrenciesOut,
     CurrencyOut,
+    DailyBackupOut,
+    DailyBackupsOut,
     HealthOut,
     HomeIn,
     OpenSessionOut,
@@ -42,11 +45,14 @@ from tobbix.api.installation.schemas import (
 )
 from tobbix.core.base.money import currency_codes
 from tobbix.core.planning.habits import Preferences, SealedHabits, SellingHabits
+from tobbix.core.pricing.fees import Bracket, SellingWay
 from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule
 from tobbix.core.products.sureness import Uncertainty
 from tobbix.core.products.worth import Horizon
 from tobbix.services.installation.backups import back_up, restore
+from tobbix.services.installation.beginning import Beginning, begin
 from tobbix.services.installation.finding import find_anything
+from tobbix.services.installation.keeping import list_daily
 from tobbix.services.installation.owners import current_owner
 from tobbix.services.installation.preferences import (
     change_preferences,
@@ -108,6 +114,7 @@ def _session() -> SessionOut:
     signed_in = bool(current_user.is_authenticated)
     return SessionOut(
         signed_in=signed_in,
+        has_owner=owner is not None,
         owner=owner.name if owner is not None and signed_in else None,
         is_demo=owner is not None and owner.is_demo,
         token=generate_csrf(),
@@ -121,10 +128,26 @@ def read_session() -> SessionOut:
     return _session()
 
 
+@blueprint.post("/owner", responses={200: SessionOut}, summary="The first visit: make the owner, and sign in")
+def begin_here(body: BeginIn) -> Response:
+    ways = [
+        SellingWay(
+            way.id, way.name, (Bracket(None, Decimal(way.commission)),), fixed_fee=Decimal(way.fixed_fee),
+            postage=Decimal(way.postage),
+        )
+        for way in body.ways
+    ]  # fmt: skip
+    begin(catalogue().database, Beginning(body.name, body.passphrase, body.currency, ways))
+    return _let_in(body.passphrase)
+
+
 @blueprint.post("/session", responses={200: SessionOut}, summary="Sign in")
 def start_session(body: SignInIn) -> Response:
-    browser = request.user_agent.string
-    token = sign_in(catalogue().database, body.passphrase, who_asks(), browser, now())
+    return _let_in(body.passphrase)
+
+
+def _let_in(passphrase: str) -> Response:
+    token = sign_in(catalogue().database, passphrase, who_asks(), request.user_agent.string, now())
     if token is None:
         raise Unauthorized("That is not the passphrase.")
     owner = current_owner(catalogue().database)
@@ -184,6 +207,17 @@ def make_backup() -> Response:
     name = f"tobbix-{catalogue().today().isoformat()}.zip"
     response.headers["Content-Disposition"] = f"attachment; filename={name}"
     return response
+
+
+@blueprint.get("/backups", responses={200: DailyBackupsOut}, summary="The backups that are made by themselves")
+@returns()
+def list_backups() -> DailyBackupsOut:
+    folder = context().backups
+    found = [] if folder is None else list_daily(folder)
+    return DailyBackupsOut(
+        folder=None if folder is None else str(folder),
+        backups=[DailyBackupOut(day=one.day, size=one.size) for one in found],
+    )
 
 
 @blueprint.post("/backup", responses={200: RestoredOut}, summary="Replace everything that is stored by a backup")

@@ -6,7 +6,7 @@ from typing import Annotated
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field, StringConstraints
 
-from tobbix.api.base.fields import Condition, Exact, Strict
+from tobbix.api.base.fields import Amount, Condition, Exact, Key, Share, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.planning.desk import Step, When
@@ -20,9 +20,11 @@ from tobbix.services.installation.signing_in import OpenSession
 
 
 class SessionOut(BaseModel):
-    """Who is signed in, and the token that every changing request sends along as X-CSRFToken."""
+    """Who is signed in, whether there is an owner at all, and the token that every changing request sends along as
+    X-CSRFToken."""
 
     signed_in: bool
+    has_owner: bool
     owner: str | None
     is_demo: bool
     token: str
@@ -194,6 +196,39 @@ class SpendingOut(BaseModel):
     state: LimitState
     verdict: VerdictOut
     entries: list[SpendingEntryOut]
+
+
+class FirstWayIn(Strict):
+    """A way of selling at the first visit: its name and the little that most have; the rest is said in the settings."""
+
+    id: Key
+    name: Annotated[str, StringConstraints(min_length=1, max_length=200, strip_whitespace=True)]
+    commission: Share
+    fixed_fee: Amount
+    postage: Amount
+
+
+class BeginIn(Strict):
+    """The first visit, while the installation belongs to nobody."""
+
+    name: str = Field(max_length=200)
+    passphrase: str = Field(max_length=LONGEST)
+    currency: str = Field(max_length=3)
+    ways: list[FirstWayIn] = Field(max_length=10)
+
+
+class DailyBackupOut(BaseModel):
+    """A backup that was made by itself: its day and size in bytes."""
+
+    day: date
+    size: int
+
+
+class DailyBackupsOut(BaseModel):
+    """The backups that are made by themselves, the newest first; no ``folder`` where none are made."""
+
+    folder: str | None
+    backups: list[DailyBackupOut]
 
 
 class SpendingIn(Strict):

@@ -19,6 +19,7 @@ from tobbix.api.products.views import (
     show_release,
     show_revision,
 )
+from tobbix.core.base.errors import Conflict
 from tobbix.core.products.chase import parse_targets
 from tobbix.core.products.overview import state_release, state_shelf
 from tobbix.core.products.sheet import ProductSheet
@@ -50,7 +51,10 @@ def list_releases() -> BaseModel:
     verdict = state_shelf([(answers.sheet, answers.formats) for answers in found])
     releases = [show_release(answers.sheet, answers.formats) for answers in found]
     removed = [schemas.RemovedOut(id=key, title=title) for key, title in importing.list_removed(catalogue())]
-    return schemas.ShelfOut(verdict=show_verdict(verdict), releases=releases, removed=removed)
+    return schemas.ShelfOut(
+        verdict=show_verdict(verdict), releases=releases, removed=removed,
+        offers_demo=context().add_demo_releases is not None,
+    )  # fmt: skip
 
 
 @blueprint.post("/releases", responses={201: schemas.ImportedOut}, summary="Import a product sheet")
@@ -69,7 +73,10 @@ def import_release(form: schemas.ImportForm) -> BaseModel:
 @blueprint.post("/demo-releases", responses={200: schemas.AddedOut}, summary="Add the invented demo's releases")
 @returns()
 def add_demo_releases() -> BaseModel:
-    return schemas.AddedOut(added=context().add_demo_releases(catalogue()))
+    add = context().add_demo_releases
+    if add is None:
+        raise Conflict("this installation is your own; the demo has one of its own (make demo)")
+    return schemas.AddedOut(added=add(catalogue()))
 
 
 @blueprint.get("/releases/<release>", responses={200: schemas.ReleaseDetailOut}, summary="A release")

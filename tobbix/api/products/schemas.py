@@ -73,11 +73,12 @@ class RemovedOut(BaseModel):
 
 
 class ShelfOut(BaseModel):
-    """All releases, with the sentence over them, and those that were removed."""
+    """All releases, with the sentence over them, and those that were removed; it may offer the demo's."""
 
     verdict: VerdictOut
     releases: list[ReleaseOut]
     removed: list[RemovedOut]
+    offers_demo: bool
 
 
 class OddsOut(BaseModel):

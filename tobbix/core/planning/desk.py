@@ -32,6 +32,7 @@ class Step(StrEnum):
     BUYING = "buying"
     OPENING = "opening"
     STOCK = "stock"
+    BOOKS = "books"
 
 
 class Act(StrEnum):
@@ -44,6 +45,7 @@ class Act(StrEnum):
     ARRIVE = "It arrived"
     LOOK_UP = "Look up"
     VALUE = "Give a value"
+    BACK_UP = "See the backups"
 
 
 class When(StrEnum):
@@ -209,6 +211,16 @@ def unvalued_job(things: int) -> Job | None:
     lead = (Run("Say what "), Run(named, "first", True), Run(" that you hold may bring: nobody knows."))
     return Job(Step.STOCK, Act.VALUE, "", When.CALM, None, None, LOOK_UP_MINUTES * things, f"{said} no known worth.",
                lead, "to value")  # fmt: skip
+
+
+def backup_job(last: date | None, today: date) -> Job | None:
+    """The daily backup, if it was not made for longer than a day; ``last`` None: never."""
+    if last is not None and (today - last).days <= 1:
+        return None
+    since = "has been made yet" if last is None else f"was made since {day_words(last)}"
+    lead = (Run("See why "), Run("no backup", "first", True), Run(f" {since}."))
+    return Job(Step.BOOKS, Act.BACK_UP, "", When.TODAY, None, None, _POST_MINUTES, f"No backup {since}.", lead,
+               "backup")  # fmt: skip
 
 
 def in_order(jobs: Sequence[Job]) -> list[Job]:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
+from pathlib import Path
 from urllib.parse import quote
 
 from tobbix.core.base.money import minor_units
@@ -12,6 +13,7 @@ from tobbix.core.planning.desk import (
     Act,
     Job,
     Resting,
+    backup_job,
     counts_of,
     in_order,
     of_the_week,
@@ -30,6 +32,7 @@ from tobbix.db.holdings.loading import find_item
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.opening.loading import list_redemptions, list_sessions
 from tobbix.formats.calendars import Dated, write_calendar
+from tobbix.services.installation.keeping import list_daily
 from tobbix.services.opening.opening import read_session
 from tobbix.services.products.answering import answer_releases
 from tobbix.services.products.catalogue import Catalogue
@@ -37,7 +40,7 @@ from tobbix.services.products.catalogue import Catalogue
 PLACES = {
     Act.RECEIVE: "/buying/{}#parcel", Act.SETTLE: "/buying/{}#parcel", Act.GO_ON: "/opening/{}",
     Act.POST: "/opening#redemptions", Act.ARRIVE: "/opening#redemptions", Act.LOOK_UP: "/products/{}",
-    Act.VALUE: "/stock?value=unknown",
+    Act.VALUE: "/stock?value=unknown", Act.BACK_UP: "/settings/installation#backup",
 }  # fmt: skip
 
 
@@ -62,8 +65,8 @@ class Desk:
     verdict: Verdict
 
 
-def read_desk(catalogue: Catalogue) -> Desk:
-    """What there is to do today."""
+def read_desk(catalogue: Catalogue, backups: Path | None = None) -> Desk:
+    """What there is to do today; ``backups`` the folder of daily ones, None if none are made."""
     today = catalogue.today()
     releases = answer_releases(catalogue)
     with catalogue.database.transaction() as session:
@@ -88,8 +91,12 @@ def read_desk(catalogue: Catalogue) -> Desk:
         waiting = list_waiting(answers.sheet, answers.formats, today)
         found.append(release_job(waiting, Resting(things, worth), has_answer, home))
     found.append(unvalued_job(held.unknown_value))
+    is_first_day = not releases and not purchases and not held.total
+    if backups is not None and not is_first_day:
+        daily = list_daily(backups)
+        found.append(backup_job(daily[0].day if daily else None, today))
     jobs = in_order([job for job in found if job is not None])
-    verdict = state_desk(jobs, not releases and not purchases and not held.total)
+    verdict = state_desk(jobs, is_first_day)
     placed = tuple(Placed(job, PLACES[job.act].format(quote(job.key))) for job in jobs)
     return Desk(today, home, placed, counts_of(jobs), tuple(of_the_week(jobs, today)), held, verdict)
 

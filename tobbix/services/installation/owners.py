@@ -44,8 +44,20 @@ def current_owner(database: Database) -> Owner | None:
 def create_owner(database: Database, name: str, passphrase: str, replace: bool = False, is_demo: bool = False) -> None:
     """Make the owner, or give the present one another name and passphrase, which signs out everywhere.
 
-    Raises InputError for a passphrase outside 12 to 200 characters or one that is soon guessed, Conflict if there is an
-    owner already.
+    Raises InputError as below, Conflict if there is an owner already.
+    """
+    digest = hash_passphrase(name, passphrase, is_demo)
+    with database.transaction() as session:
+        if find_owner(session) is not None and not replace:
+            raise Conflict("there is an owner already; replace it to change the passphrase")
+        save_owner(session, name.strip(), digest, is_demo)
+        end_sessions(session)
+
+
+def hash_passphrase(name: str, passphrase: str, is_demo: bool = False) -> str:
+    """What is kept of an owner's passphrase (Argon2).
+
+    Raises InputError for a name or a passphrase of a length that cannot be, or one that is soon guessed.
     """
     if not name.strip() or len(name) > 200:
         raise InputError.at("name", "must be 1 to 200 characters")
@@ -55,12 +67,7 @@ def create_owner(database: Database, name: str, passphrase: str, replace: bool =
         raise InputError.at("passphrase", "is the demo’s, which everybody can read; choose your own")
     if not is_demo and (words := why_weak(passphrase, name)):
         raise InputError.at("passphrase", words)
-    digest = _hasher.hash(passphrase)
-    with database.transaction() as session:
-        if find_owner(session) is not None and not replace:
-            raise Conflict("there is an owner already; replace it to change the passphrase")
-        save_owner(session, name.strip(), digest, is_demo)
-        end_sessions(session)
+    return _hasher.hash(passphrase)
 
 
 def why_weak(passphrase: str, name: str = "") -> str | None:

@@ -44,15 +44,20 @@ def _nothing_booked(session: Session) -> bool:
     return not is_anything_booked(session) and not is_anything_spent(session)
 
 
+def check_currency(currency: str) -> None:
+    """Refuse what is no currency. Raises InputError."""
+    try:
+        minor_units(currency)
+    except ValueError:
+        raise InputError.at("currency", "is not a currency code of three capital letters, like EUR") from None
+
+
 def choose_home(database: Database, currency: str, sheet_condition: str, version: int, today: date) -> Preferences:
     """Choose the home currency, as long as nothing is booked, and the condition that prices of sheets speak for.
 
     Raises InputError, or Conflict if something is booked in another one, or it was changed meanwhile.
     """
-    try:
-        minor_units(currency)
-    except ValueError:
-        raise InputError.at("currency", "is not a currency code of three capital letters, like EUR") from None
+    check_currency(currency)
     with database.transaction() as session:
         current = load_preferences(session, lock=True)
         if current.version != version:

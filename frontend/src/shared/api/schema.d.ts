@@ -22,6 +22,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The backups that are made by themselves */
+        get: operations["list_backups"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bid": {
         parameters: {
             query?: never;
@@ -479,6 +496,23 @@ export interface paths {
         get: operations["read_offer"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/owner": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The first visit: make the owner, and sign in */
+        post: operations["begin_here"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2162,6 +2196,20 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * BeginIn
+         * @description The first visit, while the installation belongs to nobody.
+         */
+        BeginIn: {
+            /** Currency */
+            currency: string;
+            /** Name */
+            name: string;
+            /** Passphrase */
+            passphrase: string;
+            /** Ways */
+            ways: components["schemas"]["FirstWayIn"][];
+        };
         /** BidOut */
         BidOut: {
             /** Bid */
@@ -2593,6 +2641,29 @@ export interface components {
             chance: number;
         };
         /**
+         * DailyBackupOut
+         * @description A backup that was made by itself: its day and size in bytes.
+         */
+        DailyBackupOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Size */
+            size: number;
+        };
+        /**
+         * DailyBackupsOut
+         * @description The backups that are made by themselves, the newest first; no ``folder`` where none are made.
+         */
+        DailyBackupsOut: {
+            /** Backups */
+            backups: components["schemas"]["DailyBackupOut"][];
+            /** Folder */
+            folder: string | null;
+        };
+        /**
          * DayMarksOut
          * @description A day of the week to come, and what is due on it.
          */
@@ -2868,6 +2939,22 @@ export interface components {
              * @default false
              */
             stopped_hot?: boolean;
+        };
+        /**
+         * FirstWayIn
+         * @description A way of selling at the first visit: its name and the little that most have; the rest is said in the settings.
+         */
+        FirstWayIn: {
+            /** Commission */
+            commission: string;
+            /** Fixed Fee */
+            fixed_fee: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Postage */
+            postage: string;
         };
         /** FormatExtrasOut */
         FormatExtrasOut: {
@@ -5024,9 +5111,12 @@ export interface components {
         };
         /**
          * SessionOut
-         * @description Who is signed in, and the token that every changing request sends along as X-CSRFToken.
+         * @description Who is signed in, whether there is an owner at all, and the token that every changing request sends along as
+         *     X-CSRFToken.
          */
         SessionOut: {
+            /** Has Owner */
+            has_owner: boolean;
             /** Is Demo */
             is_demo: boolean;
             /** Owner */
@@ -5108,9 +5198,11 @@ export interface components {
         };
         /**
          * ShelfOut
-         * @description All releases, with the sentence over them, and those that were removed.
+         * @description All releases, with the sentence over them, and those that were removed; it may offer the demo's.
          */
         ShelfOut: {
+            /** Offers Demo */
+            offers_demo: boolean;
             /** Releases */
             releases: components["schemas"]["ReleaseOut"][];
             /** Removed */
@@ -5378,7 +5470,7 @@ export interface components {
          * @description The station of the line of work at which something waits.
          * @enum {string}
          */
-        Step: "products" | "buying" | "opening" | "stock";
+        Step: "products" | "buying" | "opening" | "stock" | "books";
         /** StubDetailOut */
         StubDetailOut: {
             /** Cards */
@@ -6105,6 +6197,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RestoredOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_backups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DailyBackupsOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -7136,6 +7257,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OfferOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_here: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

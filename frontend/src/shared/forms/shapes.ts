@@ -28,6 +28,11 @@ export const words = shape(anyWords);
 export const code = shape((text) => ({ value: text.trim().toUpperCase() }));
 export const maybeWords = maybe(anyWords);
 export const amount = shape(readAmount);
+/** A figure that is no money that happened: sent as a number. */
+export const figure = shape<number>((text) => {
+  const read = readAmount(text);
+  return "value" in read ? { value: Number(read.value) } : { fault: "write a number like 12.5" };
+});
 export const maybeAmount = maybe(readAmount);
 export const whole = shape(readWhole);
 export const share = shape(readShare);

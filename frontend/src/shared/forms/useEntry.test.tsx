@@ -1,6 +1,7 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { fireEvent, render, screen, waitFor } from "@testing-library/react";
+import { act, fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { useState } from "react";
+import { useFormState } from "react-hook-form";
 import * as z from "zod/mini";
 import { problemOf, ProblemError } from "../api/client";
 import { NoticeProvider } from "../notices";
@@ -111,4 +112,45 @@ test("sent again after no answer it has the same key, also after a reload; after
   expect(new Set(keys.slice(0, 3)).size).toBe(1);
   expect(new Set(keys).size).toBe(2);
   expect(Object.keys(sessionStorage)).toEqual([]); // what was booked is no draft
+});
+
+function Change({ stored, send }: { stored: { name: string; place: string }; send: () => Promise<unknown> }) {
+  const [shape] = useState(() => z.object({ name: words, place: words }));
+  const { form, submit } = useEntry({ draft: "change", empty: stored, stays: true, shape, send, keys: [] });
+  const { isDirty } = useFormState({ control: form.control });
+  return (
+    <form onSubmit={submit}>
+      <WordsField control={form.control} name="name" label="Name" />
+      <WordsField control={form.control} name="place" label="Place" />
+      <button disabled={!isDirty}>Send</button>
+    </form>
+  );
+}
+
+function showChange(stored: { name: string; place: string }, send: () => Promise<unknown>) {
+  return (
+    <QueryClientProvider client={new QueryClient()}>
+      <NoticeProvider>
+        <Change stored={stored} send={send} />
+      </NoticeProvider>
+    </QueryClientProvider>
+  );
+}
+
+test("a form of what is there keeps what is typed while it is sent, and follows what was changed elsewhere", async () => {
+  let answer: (value: unknown) => void = () => undefined;
+  const send = vi.fn(() => new Promise((resolve) => (answer = resolve)));
+  const { rerender } = render(showChange({ name: "box", place: "tin 1" }, send));
+  expect(screen.getByText("Send")).toHaveProperty("disabled", true);
+  type("Name", "case");
+  submit();
+  await waitFor(() => expect(send).toHaveBeenCalledOnce());
+  type("Place", "tin 2"); // typed while it is under way
+  await act(async () => answer({}));
+  expect(screen.getByLabelText("Name")).toHaveProperty("value", "case");
+  expect(screen.getByLabelText("Place")).toHaveProperty("value", "tin 2");
+  expect(screen.getByText("Send")).toHaveProperty("disabled", false); // that is still to be sent
+  rerender(showChange({ name: "crate", place: "tin 9" }, send));
+  await waitFor(() => expect(screen.getByLabelText("Name")).toHaveProperty("value", "crate"));
+  expect(screen.getByLabelText("Place")).toHaveProperty("value", "tin 2");
 });

@@ -16,6 +16,8 @@ interface Options<In extends FieldValues, Out, R> {
   /** Where what is typed is kept until it is sent, for this tab; left out, it is not kept. */
   draft?: string;
   empty: In;
+  /** It changes something that is there: `empty` is that as it stands, and what was sent stays in the fields. */
+  stays?: boolean;
   /** From what stands in the fields to what is sent; its faults stand at their fields. */
   shape: z.ZodMiniType<Out, In>;
   send: (body: Out, key: string) => Promise<R>;
@@ -93,6 +95,26 @@ export function useEntry<In extends FieldValues, Out, R>(options: Options<In, Ou
     });
   }, [draft, form]);
 
+  const base = useRef(empty);
+  /** What stands in the store is this now: fields that were typed in since keep their words, the others follow. */
+  const rebase = (next: In) => {
+    const now = form.getValues();
+    const before = base.current;
+    base.current = next;
+    form.reset(next as DefaultValues<In>);
+    for (const name of Object.keys(next)) {
+      if (now[name] === before[name] || now[name] === next[name]) continue;
+      form.setValue(name as FieldPath<In>, now[name] as never, { shouldDirty: true });
+    }
+  };
+  const stands = JSON.stringify(empty);
+  const seen = useRef(kept ? "" : stands); // what was kept of a draft is what was typed since
+  useEffect(() => {
+    if (!options.stays || seen.current === stands) return;
+    seen.current = stands;
+    rebase(empty);
+  });
+
   const forget = () => {
     key.current = crypto.randomUUID();
     if (draft) sessionStorage.removeItem(draftName(draft));
@@ -102,13 +124,18 @@ export function useEntry<In extends FieldValues, Out, R>(options: Options<In, Ou
     forget();
     setFaults([]);
   };
+  const sent = useRef(empty);
   const act = useAct((body: Out) => options.send(body, key.current), {
     keys: options.keys,
     quiet: true,
     ...(options.text ? { text: options.text } : {}),
     ...(options.undo ? { undo: options.undo } : {}),
     done: (answer) => {
-      clear();
+      if (options.stays) {
+        rebase(sent.current);
+        forget();
+        setFaults([]);
+      } else clear();
       options.done?.(answer);
     },
   });
@@ -134,6 +161,7 @@ export function useEntry<In extends FieldValues, Out, R>(options: Options<In, Ou
   const send = (body: Out) => {
     if (act.isPending) return; // sent twice is sent once
     setFaults([]);
+    sent.current = structuredClone(form.getValues());
     act.mutate(body, { onError: refuse });
   };
   return {

@@ -1,5 +1,5 @@
-import Box from "@mui/material/Box";
-import { NavLink, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
+import { PageTabs } from "../../shared/PageTabs";
 
 const OF_FORMAT = [
   ["", "Value"],
@@ -28,7 +28,7 @@ export function PlanTabs({ release, format }: { release: string; format: string 
     { to: `/products/${release}/-/formats${search}`, name: "Formats side by side", end: true },
     { to: `/products/${release}/-/made`, name: "How many exist", end: true },
   ];
-  return <Links links={links} label="Questions about this box" />;
+  return <PageTabs links={links} label="Questions about this box" />;
 }
 
 /** The questions about a whole release. */
@@ -39,36 +39,5 @@ export function ReleaseTabs({ release }: { release: string }) {
     { to: `/products/${release}/-/made`, name: "How many exist", end: true },
     { to: `/products/${release}/-/seen`, name: "Beside the sheet", end: true },
   ];
-  return <Links links={links} label="Questions about this release" />;
-}
-
-function Links({ links, label }: { links: { to: string; name: string; end: boolean }[]; label: string }) {
-  return (
-    <Box
-      component="nav"
-      aria-label={label}
-      sx={{
-        display: "flex",
-        flexWrap: "wrap",
-        columnGap: 2.25,
-        rowGap: 0.5,
-        mb: 2,
-        fontSize: 13,
-        "& a": {
-          textDecoration: "none",
-          color: "text.secondary",
-          py: 0.25,
-          borderBottom: "3px solid transparent",
-        },
-        "& a:hover": { color: "text.primary" },
-        "& a[aria-current]": { color: "text.primary", fontWeight: 700, borderColor: "tone.marker" },
-      }}
-    >
-      {links.map((link) => (
-        <NavLink key={link.name} to={link.to} end={link.end}>
-          {link.name}
-        </NavLink>
-      ))}
-    </Box>
-  );
+  return <PageTabs links={links} label="Questions about this release" />;
 }

@@ -24,7 +24,7 @@ export default function ShelfPage() {
           Import a product sheet&nbsp;&nbsp;<Key>I</Key>
         </Button>
       </Box>
-      {shelf.data.releases.length === 0 && <Offer />}
+      {shelf.data.releases.length === 0 && shelf.data.offers_demo && <Offer />}
       {shelf.data.releases.map((release) => (
         <Section
           key={release.id}
