@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
-import { useId, useState, type KeyboardEvent } from "react";
+import { useId, useState, type KeyboardEvent, type Ref } from "react";
 import { client, take, type Schemas } from "./api/client";
 import { choiceField, Choices, moveChoice } from "./Choices";
 import { money } from "./format";
@@ -16,7 +16,8 @@ interface Props {
   /** What was typed; a card of no release may be called anything. */
   type: (text: string) => void;
   pick: (card: FoundCard) => void;
-  fault?: string;
+  fault?: string | undefined;
+  inputRef?: Ref<HTMLInputElement>;
   width?: number;
 }
 
@@ -29,7 +30,7 @@ const NAME_IT = "name it";
 type Option = FoundCard | typeof NAME_IT;
 
 /** A card by its number, a bit of its subject or its line, among all releases; or any words; or one to be named. */
-export function CardSearch({ label, value, type, pick, fault, width = 320 }: Props) {
+export function CardSearch({ label, value, type, pick, fault, inputRef, width = 320 }: Props) {
   const id = useId();
   const [find, setFind] = useState("");
   const [at, setAt] = useState(-1);
@@ -64,6 +65,7 @@ export function CardSearch({ label, value, type, pick, fault, width = 320 }: Pro
       <TextField
         label={label}
         value={value}
+        inputRef={inputRef ?? null}
         autoComplete="off"
         onChange={(event) => {
           type(event.target.value);

@@ -4,11 +4,12 @@ import Dialog from "@mui/material/Dialog";
 import DialogActions from "@mui/material/DialogActions";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
-import TextField from "@mui/material/TextField";
 import { useState } from "react";
+import * as z from "zod/mini";
 import { client, take, type Schemas } from "./api/client";
-import { otherFaults, refused } from "./faults";
-import { useAct } from "./useAct";
+import { OtherFaults, WordsField } from "./forms/fields";
+import { maybeWhole, maybeWords, whole, words } from "./forms/shapes";
+import { useEntry } from "./forms/useEntry";
 
 interface Props {
   typed: string;
@@ -18,61 +19,49 @@ interface Props {
   named: (card: Schemas["FoundOut"]) => void;
 }
 
-const FIELDS = ["fresh.name", "fresh.year", "name", "year", "line", "number"];
+const EMPTY = { name: "", year: "", series: "", line: "", number: "", subject: "", variant: "" };
+type Said = typeof EMPTY;
+const NAMES = { "fresh.name": "name", "fresh.year": "year", "fresh.series": "series" };
 
 /** Names a card that no product sheet tells of, and its release if need be: then it can be found and kept like any. */
 export function NameCard({ typed, release, close, named }: Props) {
-  const [said, setSaid] = useState({
-    name: "",
-    year: "",
-    series: "",
-    line: "",
-    number: "",
-    subject: typed,
-    variant: "",
-  });
-  const add = useAct(
-    () =>
+  const [shape] = useState(() =>
+    z.object({
+      name: words,
+      year: release ? maybeWhole : whole,
+      series: maybeWords,
+      line: words,
+      number: words,
+      subject: words,
+      variant: words,
+    }),
+  );
+  const { form, submit, busy, faults } = useEntry({
+    empty: { ...EMPTY, subject: typed },
+    shape,
+    names: NAMES,
+    send: ({ name, year, series, ...card }) =>
       take(
         client.POST("/api/named-cards", {
-          body: {
-            ...(release
-              ? { release: release.id }
-              : {
-                  fresh: {
-                    name: said.name,
-                    year: Number(said.year) || 1,
-                    series: said.series.trim() || null,
-                  },
-                }),
-            line: said.line,
-            number: said.number,
-            subject: said.subject,
-            variant: said.variant,
-          },
+          body: release
+            ? { ...card, release: release.id }
+            : { ...card, fresh: { name, year: year ?? 0, series } },
         }),
       ),
-    { keys: ["cards", "stubs", "items"], done: named, quiet: true },
+    keys: ["cards", "stubs", "items"],
+    done: named,
+  });
+  const field = (name: keyof Said, label: string, width: number, hint?: string) => (
+    <WordsField
+      control={form.control}
+      name={name}
+      label={label}
+      width={width}
+      {...(hint ? { hint } : {})}
+      autoFocus={name === (release ? "line" : "name")}
+      more={name === "year" ? { slotProps: { htmlInput: { inputMode: "numeric" } } } : {}}
+    />
   );
-  const faultOf = (name: string) => {
-    const inRelease = refused(add.error, `fresh.${name}`);
-    return inRelease.error ? inRelease : refused(add.error, name);
-  };
-  const field = (name: keyof typeof said, label: string, width: number, hint?: string) => {
-    const fault = faultOf(name);
-    return (
-      <TextField
-        label={label}
-        value={said[name]}
-        onChange={(event) => setSaid({ ...said, [name]: event.target.value })}
-        {...fault}
-        helperText={fault.helperText ?? hint}
-        autoFocus={name === (release ? "line" : "name")}
-        slotProps={name === "year" ? { htmlInput: { inputMode: "numeric" } } : undefined}
-        sx={{ width: { xs: 1, sm: width } }}
-      />
-    );
-  };
   return (
     <Dialog open onClose={close} maxWidth="sm" fullWidth aria-labelledby="name-card">
       <DialogTitle id="name-card" variant="h2">
@@ -82,10 +71,8 @@ export function NameCard({ typed, release, close, named }: Props) {
         <Box
           component="form"
           id="name-card-form"
-          onSubmit={(event) => {
-            event.preventDefault();
-            add.mutate(undefined);
-          }}
+          noValidate
+          onSubmit={submit}
           sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, pt: 1 }}
         >
           {release ? (
@@ -102,17 +89,13 @@ export function NameCard({ typed, release, close, named }: Props) {
           {field("subject", "Whom it shows", 300, "several: with / between them")}
           {field("variant", "Variant, if any", 230, "edition, language, error")}
         </Box>
-        {otherFaults(add.error, (name) => FIELDS.includes(name)).map((words) => (
-          <Box key={words} role="alert" sx={{ color: "error.main", mt: 1 }}>
-            {words}
-          </Box>
-        ))}
+        <OtherFaults faults={faults} />
       </DialogContent>
       <DialogActions>
         <Button color="inherit" onClick={close}>
           Leave it
         </Button>
-        <Button type="submit" form="name-card-form" variant="contained" disabled={add.isPending}>
+        <Button type="submit" form="name-card-form" variant="contained" disabled={busy}>
           Name it
         </Button>
       </DialogActions>

@@ -4,7 +4,7 @@ import { readAmount, readDay, readShare, readWhole, type Read } from "./reading"
 /** The shape of what a field holds, from its text to what is sent; the rules are the server's. */
 type Shape<T> = z.ZodMiniType<T, string>;
 
-function shape<T>(read: (text: string) => Read<T>): Shape<T> {
+export function shape<T>(read: (text: string) => Read<T>): Shape<T> {
   return z.pipe(
     z.string(),
     z.transform((text, context) => {
@@ -35,6 +35,7 @@ export const figure = shape<number>((text) => {
 });
 export const maybeAmount = maybe(readAmount);
 export const whole = shape(readWhole);
+export const maybeWhole = maybe(readWhole);
 export const share = shape(readShare);
 export const maybeShare = maybe(readShare);
 export const day = (today: string) => shape((text) => readDay(text, today));

@@ -7,6 +7,8 @@ import { DivisionChoice } from "../../shared/DivisionChoice";
 import { money } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { Table } from "../../shared/Table";
+import { useDraft } from "../../shared/useDraft";
+import { readAmount } from "../../shared/forms/reading";
 import { useAct } from "../../shared/useAct";
 import { asksFor, METHODS } from "./draft";
 import { KEYS, type Purchase } from "./queries";
@@ -23,16 +25,22 @@ function asTyped(thing: Thing): Part {
   };
 }
 
+/** An amount as people write it; what cannot be read is sent as it is and refused at its field. */
+function asAmount(text: string): string | null {
+  const read = readAmount(text);
+  return "value" in read ? read.value : text.trim() || null;
+}
+
 /** What a purchase brought and what each thing carries of its cost; what is still held can be divided again. */
 export function Division({ data }: { data: Purchase }) {
   const [method, setMethod] = useState(data.method);
-  const [typed, setTyped] = useState<Record<number, Part>>({});
+  const [typed, setTyped, forget] = useDraft<Record<number, Part>>(`division ${data.number}`, {});
   const asked = asksFor(method);
   const held = data.things.filter((thing) => ["held", "in_transit", "at_grading"].includes(thing.state));
   const part = (thing: Thing) => typed[thing.number] ?? asTyped(thing);
   const divide = useAct(
-    (book: boolean) =>
-      take(
+    async (book: boolean) => {
+      const found = await take(
         client.POST("/api/purchases/{number}/divide", {
           params: { path: { number: data.number } },
           body: {
@@ -43,15 +51,18 @@ export function Division({ data }: { data: Purchase }) {
               const { value, fixed, weight, gift } = part(thing);
               return {
                 item: thing.number,
-                value: value.trim() || null,
-                fixed: asked.fixed ? fixed.trim() || null : null,
-                weight: (asked.weight && weight.trim()) || "1",
+                value: asAmount(value),
+                fixed: asked.fixed ? asAmount(fixed) : null,
+                weight: (asked.weight && asAmount(weight)) || "1",
                 gift,
               };
             }),
           },
         }),
-      ),
+      );
+      if (book) forget();
+      return found;
+    },
     { keys: KEYS, quiet: true },
   );
   const change = (thing: Thing, fresh: Partial<Part>) => {

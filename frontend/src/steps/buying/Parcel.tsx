@@ -1,15 +1,15 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import TextField from "@mui/material/TextField";
 import { useState } from "react";
-import { client, inWords, take, type Schemas } from "../../shared/api/client";
-import { DAY_FIELD } from "../../shared/dayField";
+import * as z from "zod/mini";
+import { client, take } from "../../shared/api/client";
+import { FieldRow } from "../../shared/FieldRow";
 import { Figures } from "../../shared/Figures";
-import { refused } from "../../shared/faults";
 import { day } from "../../shared/format";
+import { ChoiceField, DayField, OtherFaults, WordsField } from "../../shared/forms/fields";
+import { day as dayShape, maybeDay, maybeWords, shape, words } from "../../shared/forms/shapes";
+import { useEntry } from "../../shared/forms/useEntry";
 import { Section } from "../../shared/Section";
-import { useAct } from "../../shared/useAct";
 import { useToday } from "../../shared/useToday";
 import { KEYS, type Purchase } from "./queries";
 
@@ -19,6 +19,8 @@ const QUESTIONS = [
   ["contents", "It is as described"],
 ] as const;
 const ANSWERS: Record<string, boolean | null> = { "not looked": null, yes: true, no: false };
+const CHOICES = Object.fromEntries(Object.keys(ANSWERS).map((answer) => [answer, answer]));
+const looked = shape((text) => ({ value: ANSWERS[text] ?? null }));
 
 function inAnswer(found: unknown): string {
   return found === true ? "yes" : found === false ? "no" : "not looked";
@@ -27,72 +29,46 @@ function inAnswer(found: unknown): string {
 /** A parcel is here: what the inspection found, which opens a dispute if something is not as it should be. */
 export function Receive({ data }: { data: Purchase }) {
   const today = useToday();
-  const [found, setFound] = useState({ seal: "not looked", series: "not looked", contents: "not looked" });
-  const [note, setNote] = useState("");
-  const [on, setOn] = useState(today);
-  const receive = useAct(
-    () =>
+  const [wanted] = useState(() =>
+    z.object({ day: dayShape(today), seal: looked, series: looked, contents: looked, note: words }),
+  );
+  const { form, submit, busy, faults } = useEntry({
+    draft: `receive ${data.number}`,
+    empty: { day: today, seal: "not looked", series: "not looked", contents: "not looked", note: "" },
+    shape: wanted,
+    send: (body) =>
       take(
         client.POST("/api/purchases/{number}/receive", {
           params: { path: { number: data.number } },
-          body: {
-            version: data.version,
-            day: on,
-            note,
-            seal: ANSWERS[found.seal] ?? null,
-            series: ANSWERS[found.series] ?? null,
-            contents: ANSWERS[found.contents] ?? null,
-          },
+          body: { ...body, version: data.version },
         }),
       ),
-    {
-      keys: KEYS,
-      text: (row) => (row.state === "disputed" ? "Received, and in dispute." : "Received."),
-    },
-  );
+    keys: KEYS,
+    text: (row) => (row.state === "disputed" ? "Received, and in dispute." : "Received."),
+  });
+  const { control } = form;
   return (
     <Section id="parcel" title="Receive and inspect" point="what is not as it should be opens a dispute">
-      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, mt: 1.5, alignItems: "flex-start" }}>
-        <TextField
-          label="Here since"
-          {...DAY_FIELD}
-          value={on}
-          onChange={(event) => setOn(event.target.value)}
-          {...refused(receive.error, "day")}
-
-          sx={{ width: 150 }}
-        />
-        {QUESTIONS.map(([name, words]) => (
-          <TextField
-            key={name}
-            select
-            label={words}
-            value={found[name]}
-            onChange={(event) => setFound({ ...found, [name]: event.target.value })}
-            sx={{ width: 165 }}
-          >
-            {Object.keys(ANSWERS).map((answer) => (
-              <MenuItem key={answer} value={answer}>
-                {answer}
-              </MenuItem>
-            ))}
-          </TextField>
-        ))}
-        <TextField
-          label="Note"
-          value={note}
-          onChange={(event) => setNote(event.target.value)}
-          sx={{ width: 260 }}
-        />
-        <Button
-          variant="contained"
-          onClick={() => receive.mutate(undefined)}
-          disabled={receive.isPending}
-          sx={{ mt: 0.5 }}
-        >
-          It is here
-        </Button>
-      </Box>
+      <form noValidate onSubmit={submit}>
+        <FieldRow>
+          <DayField control={control} name="day" label="Here since" />
+          {QUESTIONS.map(([name, label]) => (
+            <ChoiceField
+              key={name}
+              control={control}
+              name={name}
+              label={label}
+              choices={CHOICES}
+              width={165}
+            />
+          ))}
+          <WordsField control={control} name="note" label="Note" width={260} />
+          <Button type="submit" variant="contained" disabled={busy}>
+            It is here
+          </Button>
+        </FieldRow>
+        <OtherFaults faults={faults} />
+      </form>
     </Section>
   );
 }
@@ -101,7 +77,7 @@ export function Receive({ data }: { data: Purchase }) {
 export function Parcel({ data }: { data: Purchase }) {
   const [editing, setEditing] = useState(false);
   const inspection = data.inspection ?? {};
-  const looked = QUESTIONS.filter(([name]) => typeof inspection[name] === "boolean");
+  const answers = QUESTIONS.filter(([name]) => typeof inspection[name] === "boolean");
   return (
     <Section
       id="parcel"
@@ -118,7 +94,7 @@ export function Parcel({ data }: { data: Purchase }) {
               ["From", data.seller ?? "not said"],
               ["Tracking", [data.carrier, data.tracking].filter(Boolean).join(", ") || "not said"],
               ["Due", data.due_on ? day(data.due_on) : "not said"],
-              ...looked.map(([name, words]) => [words, inAnswer(inspection[name])] as const),
+              ...answers.map(([name, words]) => [words, inAnswer(inspection[name])] as const),
               ...(inspection.note ? [["Found", String(inspection.note)] as const] : []),
               ...(data.note ? [["Note", data.note] as const] : []),
             ]}
@@ -135,58 +111,66 @@ export function Parcel({ data }: { data: Purchase }) {
 }
 
 function Words({ data, done }: { data: Purchase; done: () => void }) {
-  const [typed, setTyped] = useState({
-    name: data.name,
-    seller: data.seller ?? "",
-    carrier: data.carrier ?? "",
-    tracking: data.tracking ?? "",
-    due_on: data.due_on ?? "",
-    note: data.note ?? "",
-  });
-  const save = useAct(
-    () => {
-      const filled = Object.fromEntries(
-        Object.entries(typed).map(([name, text]) => [name, text.trim() || null]),
-      ) as Omit<Schemas["PurchaseWordsIn"], "version" | "name">;
-      return take(
+  const today = useToday();
+  const [wanted] = useState(() =>
+    z.object({
+      name: words,
+      seller: maybeWords,
+      carrier: maybeWords,
+      tracking: maybeWords,
+      due_on: maybeDay(today),
+      note: maybeWords,
+    }),
+  );
+  const { form, submit, busy, faults, clear } = useEntry({
+    draft: `words of purchase ${data.number}`,
+    empty: {
+      name: data.name,
+      seller: data.seller ?? "",
+      carrier: data.carrier ?? "",
+      tracking: data.tracking ?? "",
+      due_on: data.due_on ?? "",
+      note: data.note ?? "",
+    },
+    stays: true,
+    shape: wanted,
+    send: (body) =>
+      take(
         client.PUT("/api/purchases/{number}", {
           params: { path: { number: data.number } },
-          body: { ...filled, name: typed.name, version: data.version },
+          body: { ...body, version: data.version },
         }),
-      );
-    },
-    { keys: KEYS, text: "Corrected.", done, quiet: true },
-  );
-  const labels = {
-    name: "What, in words",
-    seller: "From whom",
-    carrier: "Carrier",
-    tracking: "Tracking number",
-    due_on: "Due on",
-    note: "Note",
-  };
+      ),
+    keys: KEYS,
+    text: "Corrected.",
+    done,
+  });
+  const { control } = form;
   return (
-    <Box sx={{ display: "flex", flexDirection: "column", gap: 1.5, mt: 1.5 }}>
-      {(Object.keys(labels) as (keyof typeof labels)[]).map((name) => (
-        <TextField
-          key={name}
-          label={labels[name]}
-          value={typed[name]}
-          onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
-          {...refused(save.error, name)}
-          {...(name === "due_on" ? DAY_FIELD : {})}
-        />
-      ))}
-      {save.isError && (
-        <Box role="alert" sx={{ color: "error.main" }}>
-          {inWords(save.error)}
-        </Box>
-      )}
+    <Box
+      component="form"
+      noValidate
+      onSubmit={submit}
+      sx={{ display: "flex", flexDirection: "column", gap: 1.5, mt: 1.5 }}
+    >
+      <WordsField control={control} name="name" label="What, in words" width={1} />
+      <WordsField control={control} name="seller" label="From whom" width={1} />
+      <WordsField control={control} name="carrier" label="Carrier" width={1} />
+      <WordsField control={control} name="tracking" label="Tracking number" width={1} />
+      <DayField control={control} name="due_on" label="Due on" width={1} />
+      <WordsField control={control} name="note" label="Note" width={1} />
+      <OtherFaults faults={faults} />
       <Box sx={{ display: "flex", gap: 1 }}>
-        <Button variant="outlined" color="inherit" onClick={() => save.mutate(undefined)}>
+        <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
           Keep it so
         </Button>
-        <Button color="inherit" onClick={done}>
+        <Button
+          color="inherit"
+          onClick={() => {
+            clear();
+            done();
+          }}
+        >
           Leave it
         </Button>
       </Box>

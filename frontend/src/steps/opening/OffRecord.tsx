@@ -1,11 +1,13 @@
-import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import TextField from "@mui/material/TextField";
 import { useState } from "react";
-import { inWords, type Schemas } from "../../shared/api/client";
+import * as z from "zod/mini";
+import type { Schemas } from "../../shared/api/client";
+import { FieldRow } from "../../shared/FieldRow";
+import { CountField, OtherFaults } from "../../shared/forms/fields";
+import { maybeWhole, whole } from "../../shared/forms/shapes";
+import { useEntry } from "../../shared/forms/useEntry";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
-import { useOnce } from "../../shared/useOnce";
 import type { Opening } from "./entering";
 
 interface Props {
@@ -14,73 +16,52 @@ interface Props {
 }
 
 /** Packs that were opened without logging each card: how many hits of which line. */
-export function OffRecord({ data, log }: Props) {
+export function OffRecord(props: Props) {
   const [shown, setShown] = useState(false);
-  const [packs, setPacks] = useState("");
-  const [counts, setCounts] = useState<Record<string, string>>({});
-  const once = useOnce();
-  const [fault, setFault] = useState("");
-  const isWhole = (text: string) => /^\d{1,4}$/.test(text.trim());
-  const wrong = Object.values(counts).some((text) => text.trim() !== "" && !isWhole(text));
-  const submit = async () => {
-    const totals = Object.entries(counts).flatMap(([line, text]) =>
-      Number(text) > 0 ? [{ line, count: Number(text) }] : [],
-    );
-    try {
-      await log({ packs: Number(packs), totals }, once.key());
-      once.made();
-      setCounts({});
-      setPacks("");
-      setFault("");
-    } catch (error) {
-      setFault(inWords(error));
-    }
-  };
-  if (!shown) {
-    return (
-      <Button color="inherit" onClick={() => setShown(true)}>
-        Packs opened off the record
-      </Button>
-    );
-  }
+  if (shown) return <Totals {...props} close={() => setShown(false)} />;
+  return (
+    <Button color="inherit" onClick={() => setShown(true)}>
+      Packs opened off the record
+    </Button>
+  );
+}
+
+function Totals({ data, log, close }: Props & { close: () => void }) {
+  const lines = data.lines.filter((line) => !line.is_base);
+  const [shape] = useState(() => z.object({ packs: whole, counts: z.array(maybeWhole) }));
+  const { form, submit, busy, faults } = useEntry({
+    draft: `totals ${data.number}`,
+    empty: { packs: "", counts: lines.map(() => "") },
+    shape,
+    send: ({ packs, counts }, key) => {
+      const totals = lines.flatMap((line, at) => (counts[at] ? [{ line: line.id, count: counts[at] }] : []));
+      return log({ packs, totals }, key);
+    },
+    keys: [],
+  });
   return (
     <Section title="Packs opened off the record" point="from this pack on, as totals; the rest is base">
-      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, my: 1.5 }}>
-        <TextField
-          label="Packs"
-          value={packs}
-          onChange={(event) => setPacks(event.target.value)}
-          sx={{ width: 90 }}
-        />
-        {data.lines
-          .filter((line) => !line.is_base)
-          .map((line) => (
-            <TextField
+      <form noValidate onSubmit={submit}>
+        <FieldRow>
+          <CountField control={form.control} name="packs" label="Packs" />
+          {lines.map((line, at) => (
+            <CountField
               key={line.id}
+              control={form.control}
+              name={`counts.${at}`}
               label={line.name}
-              value={counts[line.id] ?? ""}
-              onChange={(event) => setCounts({ ...counts, [line.id]: event.target.value })}
-              error={(counts[line.id] ?? "").trim() !== "" && !isWhole(counts[line.id] ?? "")}
-              sx={{ width: 150 }}
+              width={150}
             />
           ))}
-      </Box>
-      {(fault || wrong) && (
-        <Box role="alert" sx={{ color: "error.main", mb: 1 }}>
-          {wrong ? "counts are whole numbers" : fault}
-        </Box>
-      )}
-      <Button
-        variant="outlined"
-        color="inherit"
-        disabled={!isWhole(packs) || Number(packs) < 1 || wrong}
-        onClick={() => void submit()}
-      >
-        Log these packs
-      </Button>
-      <Button color="inherit" onClick={() => setShown(false)}>
-        Close
-      </Button>
+          <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
+            Log these packs
+          </Button>
+          <Button color="inherit" onClick={close}>
+            Close
+          </Button>
+        </FieldRow>
+        <OtherFaults faults={faults} />
+      </form>
       <Aside>Which card it was stays unknown: it counts at the average of its line.</Aside>
     </Section>
   );

@@ -3,11 +3,15 @@ import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { useSearchParams } from "react-router";
+import * as z from "zod/mini";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { faultAt } from "../../shared/faults";
+import { FieldRow } from "../../shared/FieldRow";
 import { hits, percent } from "../../shared/format";
+import { ChoiceField, MoneyField, OtherFaults } from "../../shared/forms/fields";
+import { figure, shape } from "../../shared/forms/shapes";
+import { useEntry } from "../../shared/forms/useEntry";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
@@ -263,29 +267,31 @@ function Against({ release, format, others, second, choose }: AgainstProps) {
   );
 }
 
+const HELD: Record<string, boolean> = { yes: true, no: false };
+const WEIGHT = z.object({ grams: figure, held_hit: shape((text) => ({ value: HELD[text] ?? null })) });
+
 function Weights({ release, format }: { release: string; format: string }) {
   const query = { release, format, unit: "box" as const };
   const weights = useQuery({
     queryKey: ["weights", query],
     queryFn: () => take(client.GET("/api/weights", { params: { query } })),
   });
-  const [grams, setGrams] = useState("");
+  const log = (grams: number | null, held_hit: boolean | null, key: string) =>
+    take(client.POST("/api/weights", { body: { ...query, grams, held_hit }, ...keyed(key) }));
+  const { form, submit, busy, faults } = useEntry({
+    draft: `weight of ${release}/${format}`,
+    empty: { grams: "", held_hit: "" },
+    shape: WEIGHT,
+    send: ({ grams, held_hit }, key) => log(grams, held_hit, key),
+    keys: ["weights"],
+    text: (found) => `${found.weights[0]?.grams ?? ""} g logged.`,
+  });
   const once = useOnce();
-  const [held, setHeld] = useState("unknown");
-  const log = useAct(
-    (read: boolean) =>
-      take(
-        client.POST("/api/weights", {
-          body: {
-            ...query,
-            grams: read ? null : Number(grams),
-            held_hit: held === "unknown" ? null : held === "yes",
-          },
-          ...keyed(once.key()),
-        }),
-      ),
-    { keys: ["weights"], text: (found) => `${found.weights[0]?.grams ?? ""} g logged.`, done: once.made },
-  );
+  const scale = useAct(() => log(null, HELD[form.getValues("held_hit")] ?? null, once.key()), {
+    keys: ["weights"],
+    text: (found) => `${found.weights[0]?.grams ?? ""} g logged.`,
+    done: once.made,
+  });
   const restore = useAct(
     (number: number) => take(client.POST("/api/weights/{number}/restore", { params: { path: { number } } })),
     { keys: ["weights"], text: "The weight is there again." },
@@ -302,41 +308,30 @@ function Weights({ release, format }: { release: string; format: string }) {
           <b>{plain(weights.data.verdict.sentence)}</b> {plain(weights.data.verdict.rests_on)}
         </Box>
       )}
-      <Box sx={{ display: "flex", gap: 2, flexWrap: "wrap", alignItems: "flex-start" }}>
-        <TextField
-          label="Weight of a box, g"
-          value={grams}
-          onChange={(event) => setGrams(event.target.value)}
-          sx={{ width: 170 }}
-        />
-        <TextField
-          select
-          label="It held a hit"
-          value={held}
-          onChange={(event) => setHeld(event.target.value)}
-          sx={{ width: 150 }}
-        >
-          <MenuItem value="unknown">not known yet</MenuItem>
-          <MenuItem value="yes">yes</MenuItem>
-          <MenuItem value="no">no</MenuItem>
-        </TextField>
-        <Button
-          variant="outlined"
-          color="inherit"
-          disabled={!(Number(grams) > 0)}
-          onClick={() => log.mutate(false)}
-        >
-          Log it
-        </Button>
-        <Button color="inherit" onClick={() => log.mutate(true)}>
-          Read the scale
-        </Button>
-        {last && (
-          <Button color="inherit" onClick={() => drop.mutate(last.number)}>
-            Take {last.grams} g back
+      <form noValidate onSubmit={submit}>
+        <FieldRow>
+          <MoneyField control={form.control} name="grams" label="Weight of a box, g" width={170} />
+          <ChoiceField
+            control={form.control}
+            name="held_hit"
+            label="It held a hit"
+            choices={{ "": "not known yet", yes: "yes", no: "no" }}
+            width={150}
+          />
+          <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
+            Log it
           </Button>
-        )}
-      </Box>
+          <Button color="inherit" disabled={scale.isPending} onClick={() => scale.mutate(undefined)}>
+            Read the scale
+          </Button>
+          {last && (
+            <Button color="inherit" onClick={() => drop.mutate(last.number)}>
+              Take {last.grams} g back
+            </Button>
+          )}
+        </FieldRow>
+        <OtherFaults faults={faults} />
+      </form>
       <Aside>
         {weights.data?.weights.length ?? 0} weighed. Weights are never a promise; do not sell sifted packs as
         untouched.

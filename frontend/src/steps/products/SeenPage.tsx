@@ -1,14 +1,17 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
+import * as z from "zod/mini";
 import { client, take, type Schemas } from "../../shared/api/client";
 import { EditableCell } from "../../shared/EditableCell";
-import { faultAt, refused } from "../../shared/faults";
+import { faultAt } from "../../shared/faults";
+import { FieldRow } from "../../shared/FieldRow";
 import { count } from "../../shared/format";
+import { ChoiceField, OtherFaults, WordsField } from "../../shared/forms/fields";
+import { words } from "../../shared/forms/shapes";
+import { useEntry } from "../../shared/forms/useEntry";
 import { NameCard } from "../../shared/NameCard";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
@@ -141,14 +144,23 @@ function Cards({ data }: { data: Schemas["StubDetailOut"] }) {
 
 const KINDS = { fault: "a known fault", telling: "how to tell", other: "other" } as const;
 
+const NOTE = z.object({
+  kind: z.pipe(
+    words,
+    z.transform((kind) => kind as keyof typeof KINDS),
+  ),
+  text: words,
+});
+
 function Notes({ release, notes }: { release: string; notes: Description["notes"] }) {
-  const [text, setText] = useState("");
-  const [kind, setKind] = useState<keyof typeof KINDS>("fault");
   const path = { release };
-  const add = useAct(
-    () => take(client.POST("/api/releases/{release}/notes", { params: { path }, body: { kind, text } })),
-    { keys: ["description"], done: () => setText(""), quiet: true },
-  );
+  const { form, submit, busy, faults } = useEntry({
+    draft: `note on ${release}`,
+    empty: { kind: "fault", text: "" },
+    shape: NOTE,
+    send: (body) => take(client.POST("/api/releases/{release}/notes", { params: { path }, body })),
+    keys: ["description"],
+  });
   const drop = useAct(
     (number: number) =>
       take(
@@ -177,36 +189,16 @@ function Notes({ release, notes }: { release: string; notes: Description["notes"
           </Button>
         </Box>
       ))}
-      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, mt: 1.5, alignItems: "flex-start" }}>
-        <TextField
-          select
-          label="It is"
-          value={kind}
-          onChange={(event) => setKind(event.target.value as keyof typeof KINDS)}
-          sx={{ width: 150 }}
-        >
-          {Object.entries(KINDS).map(([key, words]) => (
-            <MenuItem key={key} value={key}>
-              {words}
-            </MenuItem>
-          ))}
-        </TextField>
-        <TextField
-          label="What there is to know"
-          value={text}
-          onChange={(event) => setText(event.target.value)}
-          {...refused(add.error, "text")}
-          sx={{ width: { xs: 1, sm: 420 } }}
-        />
-        <Button
-          variant="outlined"
-          color="inherit"
-          disabled={add.isPending}
-          onClick={() => add.mutate(undefined)}
-        >
-          Note it
-        </Button>
-      </Box>
+      <form noValidate onSubmit={submit}>
+        <FieldRow>
+          <ChoiceField control={form.control} name="kind" label="It is" choices={KINDS} width={150} />
+          <WordsField control={form.control} name="text" label="What there is to know" width={420} />
+          <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
+            Note it
+          </Button>
+        </FieldRow>
+        <OtherFaults faults={faults} />
+      </form>
     </Section>
   );
 }

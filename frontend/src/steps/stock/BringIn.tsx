@@ -1,18 +1,22 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import TextField from "@mui/material/TextField";
-import { useRef, useState } from "react";
+import { useRef } from "react";
+import { Controller } from "react-hook-form";
+import * as z from "zod/mini";
 import { client, inWords, ProblemError, take, type Schemas } from "../../shared/api/client";
 import { markOf, send, useStage, useUploadKey } from "../../shared/api/upload";
 import { CardSearch, cardName } from "../../shared/CardSearch";
-import { ConditionChoice } from "../../shared/ConditionChoice";
-import { otherFaults, refused, faultAt } from "../../shared/faults";
+import { CONDITIONS, type Condition } from "../../shared/ConditionChoice";
+import { FieldRow } from "../../shared/FieldRow";
 import { count } from "../../shared/format";
+import { ChoiceField, CountField, MoneyField, OtherFaults, WordsField } from "../../shared/forms/fields";
+import { maybeAmount, maybeWords, whole, words } from "../../shared/forms/shapes";
+import { useEntry } from "../../shared/forms/useEntry";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { UploadProgress } from "../../shared/UploadProgress";
 import { useAct } from "../../shared/useAct";
-import { keyed, useOnce } from "../../shared/useOnce";
+import { keyed } from "../../shared/useOnce";
 
 /** What was there before the books began, from a file or typed. */
 export function BringIn() {
@@ -84,10 +88,10 @@ export function BringIn() {
 
 const EMPTY = {
   name: "",
-  release: null as string | null,
-  line: null as string | null,
-  number: null as string | null,
-  variant: null as string | null,
+  release: "",
+  line: "",
+  number: "",
+  variant: "",
   count: "1",
   basis: "",
   value: "",
@@ -95,99 +99,80 @@ const EMPTY = {
   serial: "",
   place: "",
 };
-const SHOWN = ["name", "count", "basis", "value", "serial", "place"];
+const SHAPE = z.object({
+  name: words,
+  release: maybeWords,
+  line: maybeWords,
+  number: maybeWords,
+  variant: maybeWords,
+  count: whole,
+  basis: maybeAmount,
+  value: maybeAmount,
+  condition: z.pipe(
+    maybeWords,
+    z.transform((text) => text as Condition | null),
+  ),
+  serial: maybeWords,
+  place: maybeWords,
+});
 
 /** A thing that was there before, typed in. */
 function ByHand() {
-  const [typed, setTyped] = useState(EMPTY);
-  const once = useOnce();
-  const add = useAct(
-    () => {
-      const orNull = (text: string) => text.trim() || null;
-      return take(
-        client.POST("/api/items/one", {
-          body: {
-            name: typed.name.trim(),
-            release: typed.release,
-            line: typed.line,
-            number: typed.number,
-            variant: typed.variant,
-            count: Number(typed.count),
-            basis: orNull(typed.basis),
-            value: orNull(typed.value),
-            condition: orNull(typed.condition) as Schemas["ThereBeforeIn"]["condition"],
-            serial: orNull(typed.serial),
-            place: orNull(typed.place),
-          },
-          ...keyed(once.key()),
-        }),
-      );
-    },
-    {
-      keys: ["items", "books"],
-      text: "Brought in.",
-      done: () => {
-        setTyped(EMPTY);
-        once.made();
-      },
-      quiet: true,
-    },
-  );
-  const field = (name: "count" | "basis" | "value" | "serial" | "place", label: string, width: number) => (
-    <TextField
-      label={label}
-      value={typed[name]}
-      onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
-      {...refused(add.error, name)}
-      sx={{ width }}
-    />
-  );
+  const { form, submit, busy, faults } = useEntry({
+    draft: "bring in",
+    empty: EMPTY,
+    shape: SHAPE,
+    send: (body, key) => take(client.POST("/api/items/one", { body, ...keyed(key) })),
+    keys: ["items", "books"],
+    text: "Brought in.",
+  });
+  const { control } = form;
+  const say = (part: Partial<typeof EMPTY>) => {
+    for (const [name, text] of Object.entries(part)) form.setValue(name as keyof typeof EMPTY, text);
+  };
   return (
-    <>
-      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, mt: 2, alignItems: "flex-start" }}>
-        <CardSearch
-          label="Or by hand: a card, or any words"
-          value={typed.name}
-          type={(name) =>
-            setTyped({ ...typed, name, release: null, line: null, number: null, variant: null })
-          }
-          pick={(card) =>
-            setTyped({
-              ...typed,
-              name: cardName(card),
-              release: card.release,
-              line: card.line,
-              number: card.number,
-              variant: card.variant || null,
-              value: typed.value || (card.price ?? ""),
-            })
-          }
-          fault={faultAt(add.error, "name")}
-          width={330}
+    <form noValidate onSubmit={submit}>
+      <FieldRow>
+        <Controller
+          control={control}
+          name="name"
+          render={({ field, fieldState }) => (
+            <CardSearch
+              label="Or by hand: a card, or any words"
+              value={field.value}
+              inputRef={field.ref}
+              type={(name) => {
+                field.onChange(name);
+                say({ release: "", line: "", number: "", variant: "" });
+              }}
+              pick={(card) => {
+                field.onChange(cardName(card));
+                const { release, line, number, variant } = card;
+                say({ release, line, number, variant: variant || "" });
+                if (!form.getValues("value") && card.price !== null) say({ value: card.price });
+              }}
+              fault={fieldState.error?.message}
+              width={330}
+            />
+          )}
         />
-        {field("count", "How many", 90)}
-        <ConditionChoice
-          value={typed.condition}
-          choose={(condition) => setTyped({ ...typed, condition: condition ?? "" })}
+        <CountField control={control} name="count" label="How many" />
+        <ChoiceField
+          control={control}
+          name="condition"
+          label="Condition"
+          choices={{ "": "not said", ...Object.fromEntries(CONDITIONS.map((state) => [state, state])) }}
+          width={120}
         />
-        {field("serial", "Serial number", 120)}
-        {field("basis", "Cost of all", 110)}
-        {field("value", "Worth, about", 110)}
-        {field("place", "Place", 120)}
-        <Button
-          variant="outlined"
-          color="inherit"
-          disabled={!typed.name.trim() || add.isPending}
-          onClick={() => add.mutate(undefined)}
-        >
+        <WordsField control={control} name="serial" label="Serial number" width={120} />
+        <MoneyField control={control} name="basis" label="Cost of all" hint="empty: unknown" />
+        <MoneyField control={control} name="value" label="Worth, about" hint="empty: unknown" />
+        <WordsField control={control} name="place" label="Place" width={120} />
+        <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
           Bring it in
         </Button>
-      </Box>
-      {otherFaults(add.error, (name) => SHOWN.includes(name)).map((words) => (
-        <Box key={words} role="alert" sx={{ color: "error.main", mt: 1 }}>
-          {words}
-        </Box>
-      ))}
-    </>
+      </FieldRow>
+      <OtherFaults faults={faults} />
+    </form>
   );
 }

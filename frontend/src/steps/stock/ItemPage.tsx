@@ -11,12 +11,12 @@ import * as z from "zod/mini";
 import { client, take, type Schemas } from "../../shared/api/client";
 import { cardName, CardSearch } from "../../shared/CardSearch";
 import { ConditionChoice } from "../../shared/ConditionChoice";
-import { faultAt, refused } from "../../shared/faults";
+import { faultAt } from "../../shared/faults";
 import { Figures } from "../../shared/Figures";
 import { FieldRow } from "../../shared/FieldRow";
 import { count, day, money } from "../../shared/format";
-import { CountField, OtherFaults } from "../../shared/forms/fields";
-import { whole } from "../../shared/forms/shapes";
+import { CountField, MoneyField, OtherFaults } from "../../shared/forms/fields";
+import { amount, whole } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
 import { keyed } from "../../shared/useOnce";
 import { PageTitle } from "../../shared/PageTitle";
@@ -226,36 +226,33 @@ function FormatChoice({
   );
 }
 
+const COST = z.object({ basis: amount });
+
 function CostFound({ data }: { data: Detail }) {
-  const [basis, setBasis] = useState("");
-  const found = useAct(
-    () =>
+  const { form, submit, busy, faults } = useEntry({
+    draft: `cost of ${data.number}`,
+    empty: { basis: "" },
+    shape: COST,
+    send: ({ basis }) =>
       take(
         client.PUT("/api/items/{number}/basis", {
           params: { path: { number: data.number } },
-          body: { version: data.version, basis: basis.trim() },
+          body: { version: data.version, basis },
         }),
       ),
-    { keys: ["items", "books"], text: "Booked against opening equity.", quiet: true },
-  );
+    keys: ["items", "books"],
+    text: "Booked against opening equity.",
+  });
   return (
-    <Box sx={{ display: "flex", gap: 1.5, mt: 1, alignItems: "flex-start" }}>
-      <TextField
-        label="What it cost, now found"
-        value={basis}
-        onChange={(event) => setBasis(event.target.value)}
-        {...refused(found.error, "basis")}
-        sx={{ width: 180 }}
-      />
-      <Button
-        color="inherit"
-        variant="outlined"
-        disabled={!basis.trim() || found.isPending}
-        onClick={() => found.mutate(undefined)}
-      >
-        Book it
-      </Button>
-    </Box>
+    <form noValidate onSubmit={submit}>
+      <FieldRow>
+        <MoneyField control={form.control} name="basis" label="What it cost, now found" width={180} />
+        <Button type="submit" color="inherit" variant="outlined" disabled={busy}>
+          Book it
+        </Button>
+      </FieldRow>
+      <OtherFaults faults={faults} />
+    </form>
   );
 }
 
