@@ -35,6 +35,8 @@ const PAGES = [
   { name: "An offer for a collection", path: "/buying/-/offer" },
   { name: "Odds against results", path: "/opening/-/results" },
   { name: "Import a product sheet", path: "/products/-/import" },
+  { name: "Begin a release", path: "/products/-/begin" },
+  { name: "The most to pay, on one page", path: "/products/-/fair" },
   { name: "Settings", path: "/settings" },
 ];
 
@@ -63,7 +65,22 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
   });
   const foot = { xs: "64px", md: 0 };
   return (
-    <Box sx={{ minHeight: "100vh", display: "grid", gridTemplateRows: "48px 1fr" }}>
+    <Box
+      sx={{
+        minHeight: "100vh",
+        display: "grid",
+        gridTemplateRows: "48px 1fr",
+        // on paper a page is its content: no frame, no buttons, no fields to search with
+        "@media print": {
+          display: "block",
+          "& header, & .rail, & .no-print, & main button, & main a.MuiButton-root": {
+            display: "none !important",
+          },
+          "& main, & > div": { display: "block", p: 0, maxWidth: "none" },
+          "& a": { textDecoration: "none" },
+        },
+      }}
+    >
       <Box
         component="a"
         href="#main"
@@ -212,6 +229,7 @@ function Rail() {
   const desk = useDesk();
   return (
     <Box
+      className="rail"
       sx={{
         position: { xs: "fixed", md: "sticky" },
         inset: { xs: "auto 0 0 0", md: "auto" },

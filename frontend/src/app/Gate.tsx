@@ -33,6 +33,8 @@ const FirstVisit = page(() => import("./FirstVisit"));
 const Desk = page(() => import("./Desk"));
 const Shelf = page(() => import("../steps/products/ShelfPage"));
 const Import = page(() => import("../steps/products/ImportPage"));
+const Fair = page(() => import("../steps/products/FairPage"));
+const Begin = page(() => import("../steps/products/BeginPage"));
 const Release = page(() => import("../steps/products/ReleasePage"));
 const Box = page(() => import("../steps/products/BoxPage"));
 const Chase = page(() => import("../steps/products/ChasePage"));
@@ -82,6 +84,8 @@ export function Gate() {
             <Route index element={<Desk />} />
             <Route path="products" element={<Shelf />} />
             <Route path="products/-/import" element={<Import />} />
+            <Route path="products/-/begin" element={<Begin />} />
+            <Route path="products/-/fair" element={<Fair />} />
             <Route path="products/:release" element={<Release />} />
             <Route path="products/:release/-/formats" element={<Comparison />} />
             <Route path="products/:release/-/made" element={<Production />} />

@@ -132,7 +132,7 @@ def read_session() -> SessionOut:
 def begin_here(body: BeginIn) -> Response:
     ways = [
         SellingWay(
-            way.id, way.name, (Bracket(None, Decimal(way.commission)),), fixed_fee=Decimal(way.fixed_fee),
+            way.id, way.name, (Bracket(None, Decimal(way.commission or "0")),), fixed_fee=Decimal(way.fixed_fee),
             postage=Decimal(way.postage),
         )
         for way in body.ways

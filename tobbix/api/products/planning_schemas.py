@@ -74,6 +74,13 @@ class CompareQuery(ViewQuery):
     rare_packs: float = Field(50, ge=0.01, le=1_000_000, allow_inf_nan=False)
 
 
+class AtLeastOut(BaseModel):
+    """The ``chance`` of an outcome of at least so much (money)."""
+
+    amount: float
+    chance: float
+
+
 class FormatFactsOut(BaseModel):
     format: FormatOut
     price: float | None
@@ -91,6 +98,7 @@ class FormatFactsOut(BaseModel):
     cost_per_hit: float | None
     only_here: list[str]
     lower_bound: bool
+    curve: list[AtLeastOut]
 
 
 class RefusedOut(BaseModel):
@@ -322,6 +330,7 @@ class SideOut(BaseModel):
     lower_bound: bool
     by_line: list[LineShareOut]
     odds: dict[str, str]
+    curve: list[AtLeastOut]
 
 
 class TrialOut(BaseModel):

@@ -1,10 +1,13 @@
 """Results of the planning questions as what is sent."""
 
+from collections.abc import Sequence
+
 from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.products import planning_schemas as out
 from tobbix.api.products.schemas import LineShareOut
 from tobbix.api.products.views import show_basis, show_format_alone
 from tobbix.core.planning.rip_hold_buy import note_choices
+from tobbix.core.products.answer import draw_curve
 from tobbix.core.products.completing import SetPoint
 from tobbix.core.products.revising import write_odds
 from tobbix.core.products.sheet import LineKind
@@ -20,6 +23,10 @@ from tobbix.services.products.simulating import Simulation
 from tobbix.services.products.trying import Side, TrialAnswer
 
 _CURVE_POINTS = 160
+
+
+def _show_curve(curve: Sequence[tuple[float, float]]) -> list[out.AtLeastOut]:
+    return [out.AtLeastOut(amount=amount, chance=chance) for amount, chance in curve]
 
 
 def show_sureness(found: SurenessAnswer) -> out.SurenessOut:
@@ -54,6 +61,7 @@ def show_comparison(found: ComparisonAnswer) -> out.ComparisonOut:
     for facts in found.facts:
         plain = {name: getattr(facts, name) for name in out.FormatFactsOut.model_fields if name != "format"}
         plain["only_here"] = list(facts.only_here)
+        plain["curve"] = _show_curve(facts.curve)
         formats.append(out.FormatFactsOut(format=show_format_alone(sheet, facts.format), **plain))
     return out.ComparisonOut(
         release_title=sheet.release.title,
@@ -209,6 +217,7 @@ def _show_side(side: Side) -> out.SideOut:
             )
             for share in value.by_line
         ],
+        curve=_show_curve(draw_curve(value.outcomes)),
         odds={line.id: write_odds(line, fmt.id, None) for line in sheet.lines if line.kind is not LineKind.BASE},
     )
 

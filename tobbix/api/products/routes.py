@@ -20,11 +20,13 @@ from tobbix.api.products.views import (
     show_revision,
 )
 from tobbix.core.base.errors import Conflict
+from tobbix.core.products.beginning import FirstLine, FirstSheet
 from tobbix.core.products.chase import parse_targets
 from tobbix.core.products.overview import state_release, state_shelf
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.valuation import Holding, Unit
 from tobbix.formats.product_sheets import SheetFile
+from tobbix.services.installation.preferences import read_preferences
 from tobbix.services.installation.progress import Phase, Stage
 from tobbix.services.opening.results import with_own_odds
 from tobbix.services.products import answering, editing, importing
@@ -68,6 +70,32 @@ def import_release(form: schemas.ImportForm) -> BaseModel:
     return schemas.ImportedOut(
         release=done.sheet.id, title=done.sheet.release.title, revision=done.sheet.revision, outcome=done.outcome
     )
+
+
+@blueprint.post("/releases/begin", responses={201: schemas.ImportedOut}, summary="Begin a release by hand")
+@returns(201)
+def begin_release(body: schemas.FirstSheetIn) -> BaseModel:
+    said = body.model_dump(exclude={"lines"})
+    lines = [FirstLine(**line.model_dump()) for line in body.lines]
+    home = read_preferences(catalogue().database).currency
+    done = importing.begin_release(catalogue(), FirstSheet(**said, currency=home, lines=lines))
+    return schemas.ImportedOut(
+        release=done.sheet.id, title=done.sheet.release.title, revision=done.sheet.revision, outcome=done.outcome
+    )
+
+
+@blueprint.get(
+    "/empty-sheet.<form>",
+    responses={200: {"content": {media: {"schema": {"type": "string"}} for media in MEDIA_TYPES.values()}}},
+    summary="A product sheet to be filled in",
+)
+def export_empty(path: schemas.EmptySheetPath) -> Response:
+    form = SheetFile(path.form)
+    home = read_preferences(catalogue().database).currency
+    response = make_response(importing.empty_sheet(home, catalogue().today(), form))
+    response.content_type = MEDIA_TYPES[form]
+    response.headers["Content-Disposition"] = f'attachment; filename="product-sheet.{form.value}"'
+    return response
 
 
 @blueprint.post("/demo-releases", responses={200: schemas.AddedOut}, summary="Add the invented demo's releases")
@@ -147,6 +175,15 @@ def put_card_price(path: schemas.LinePath, body: schemas.CardPriceIn) -> BaseMod
     return _revised(path.release, sheet)
 
 
+@blueprint.put("/releases/<release>/lines/<line>/prices", responses={200: schemas.RevisionOut}, summary="Price many")
+@returns()
+def put_card_prices(path: schemas.LinePath, body: schemas.ManyPricesIn) -> BaseModel:
+    said = [(one.number, one.price) for one in body.prices]
+    return _revised(
+        path.release, editing.change_card_prices(catalogue(), path.release, body.price_revision, path.line, said)
+    )
+
+
 @blueprint.put("/releases/<release>/lines/<line>/odds", responses={200: schemas.RevisionOut}, summary="Correct odds")
 @returns()
 def put_odds(path: schemas.LinePath, body: schemas.OddsIn) -> BaseModel:
@@ -171,6 +208,15 @@ def put_guarantee(path: schemas.GuaranteePath, body: schemas.GuaranteeIn) -> Bas
 @returns()
 def put_format_price(path: schemas.FormatPath, body: schemas.FormatPriceIn) -> BaseModel:
     sheet = editing.change_format_price(catalogue(), path.release, body.price_revision, path.format, body.price)
+    return _revised(path.release, sheet)
+
+
+@blueprint.put(
+    "/releases/<release>/formats/<format>/case-price", responses={200: schemas.RevisionOut}, summary="Price a case"
+)
+@returns()
+def put_case_price(path: schemas.FormatPath, body: schemas.FormatPriceIn) -> BaseModel:
+    sheet = editing.change_case_price(catalogue(), path.release, body.price_revision, path.format, body.price)
     return _revised(path.release, sheet)
 
 

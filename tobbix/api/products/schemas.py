@@ -47,6 +47,7 @@ class FormatOut(BaseModel):
     boxes_per_case: int | None
     usable: float
     price: str | None
+    case_price: str | None
     figures: FiguresOut | None
     refused: str | None
 
@@ -308,6 +309,35 @@ class ImportedOut(BaseModel):
     outcome: Outcome
 
 
+class FirstLineIn(Strict):
+    """An insert line as it is first known; ``odds`` as typed in one cell."""
+
+    name: str = Field(max_length=200)
+    cards: int = Field(ge=0, le=2_000_000_000)
+    odds: str = Field(max_length=60)
+    price: str = Field(max_length=60)
+
+
+class FirstSheetIn(Strict):
+    """A release that is begun by hand."""
+
+    name: str = Field(max_length=200)
+    year: int = Field(ge=0, le=9_999)
+    publisher: str = Field(max_length=200)
+    series: str | None = Field(max_length=200)
+    format: str = Field(max_length=200)
+    packs_per_box: int = Field(ge=0, le=2_000_000_000)
+    cards_per_pack: int = Field(ge=0, le=2_000_000_000)
+    boxes_per_case: int | None = Field(ge=0, le=2_000_000_000)
+    price: str = Field(max_length=60)
+    base_cards: int = Field(ge=0, le=2_000_000_000)
+    lines: list[FirstLineIn] = Field(max_length=60)
+
+
+class EmptySheetPath(BaseModel):
+    form: Literal["json", "xlsx", "zip"]
+
+
 class AddedOut(BaseModel):
     """How many releases were added."""
 
@@ -409,6 +439,20 @@ class CardPriceIn(Strict):
 
     number: str = Field(min_length=1, max_length=200)
     price: str = Field(max_length=60)
+    price_revision: int = Field(ge=1, le=2_000_000_000)
+
+
+class NumberedPriceIn(Strict):
+    """A card's number and its price as typed."""
+
+    number: str = Field(min_length=1, max_length=200)
+    price: str = Field(max_length=60)
+
+
+class ManyPricesIn(Strict):
+    """Prices of many cards of a line as typed, as one change."""
+
+    prices: list[NumberedPriceIn] = Field(min_length=1, max_length=2_000)
     price_revision: int = Field(ge=1, le=2_000_000_000)
 
 

@@ -58,6 +58,7 @@ def show_format_alone(
         cards_per_box=fmt.cards_per_box,
         boxes_per_case=fmt.boxes_per_case,
         usable=float(fmt.usable),
+        case_price=price_text(fmt.case_price, sheet.currency),
         price=price_text(fmt.price, sheet.currency),
         figures=figures,
         refused=refused,

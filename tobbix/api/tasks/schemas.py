@@ -1,6 +1,7 @@
 """What is sent and answered about long work."""
 
 from datetime import datetime
+from typing import Any
 
 from pydantic import BaseModel, Field
 
@@ -17,6 +18,7 @@ class TaskOut(BaseModel):
     done: int
     total: int
     fault: str | None
+    asked: dict[str, Any]
     made_at: datetime
     finished_at: datetime | None
 

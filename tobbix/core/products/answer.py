@@ -106,6 +106,12 @@ def chance_of_loss(outcomes: Distribution, asked: Asked) -> float | None:
     return None if asked.outlay is None else max(1 - outcomes.chance_at_least(asked.outlay), 0.0)
 
 
+def draw_curve(outcomes: Distribution, points: int = 60) -> tuple[tuple[float, float], ...]:
+    """The chance that an outcome is at least an amount, from nothing to what 1 in 50 exceeds: (money, chance)."""
+    reach = outcomes.quantile(0.98)
+    return tuple((reach * at / points, outcomes.chance_at_least(reach * at / points)) for at in range(points + 1))
+
+
 def draw_histogram(outcomes: Distribution, must_show: float | None) -> Histogram:
     """Bins of a round width over the bulk of the outcomes, wide enough to show an amount (money). Rule C-04.
 

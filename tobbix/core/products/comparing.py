@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from tobbix.core.base.errors import InputError
 from tobbix.core.base.results import Run, Verdict
-from tobbix.core.products.answer import chance_of_loss
+from tobbix.core.products.answer import chance_of_loss, draw_curve
 from tobbix.core.products.box_value import BoxValue
 from tobbix.core.products.most_to_pay import BuyingCosts
 from tobbix.core.products.sheet import Format
@@ -23,7 +23,8 @@ class FormatFacts:
     """A format against the others (money, landed with the owner's time where a price is known).
 
     ``hits`` and ``rare`` are expected in a box: rare are lines that come less often than once in so many packs.
-    ``returned`` is the expected value per unit of money spent. None where the price is not known.
+    ``returned`` is the expected value per unit of money spent. None where the price is not known. ``curve``: the chance
+    of at least so much.
     """
 
     format: Format
@@ -42,6 +43,7 @@ class FormatFacts:
     cost_per_hit: float | None
     only_here: tuple[str, ...]
     lower_bound: bool
+    curve: tuple[tuple[float, float], ...]
 
 
 def compare_formats(
@@ -83,6 +85,7 @@ def compare_formats(
                 asked.outlay / total if asked.outlay is not None and total > 0 else None,
                 tuple(names[line].name for line in present_lines(value) if holding[line] == [fmt.id]),
                 value.lower_bound,
+                draw_curve(value.outcomes),
             )
         )
     return tuple(facts)

@@ -27,6 +27,7 @@ class Per(StrEnum):
 
 _ONE_IN = re.compile(r"1\s*:\s*(\d{1,9}(?:\.\d{1,6})?)\s+(pack|box|case)(?:s|es)?")
 _COUNT = re.compile(r"(\d{1,9}(?:\.\d{1,6})?)\s+per\s+(pack|box|case)")
+_BARE = re.compile(r"1\s*:\s*\d+(?:\.\d+)?")
 _CELL_BASIS = re.compile(r"(.*?)[,\s]+(guaranteed|average)")
 _HOW_TO = "write it as 1:36 packs, 1:4 boxes, 1:2 cases, 2 per pack, 3 per box or 1 per case"
 PLURAL = {Per.PACK: "packs", Per.BOX: "boxes", Per.CASE: "cases"}
@@ -89,7 +90,8 @@ def parse_statement(text: str, field: str = "statement") -> Statement:
 
 
 def parse_cell(text: str, field: str = "statement") -> tuple[Statement | None, Basis] | None:
-    """Odds as typed in one cell: a statement, ``… guaranteed``, ``unstated``, or ``not in it`` (None). Rule C-01."""
+    """Odds as typed in one cell: a statement (``1:N`` alone is of packs), ``… guaranteed``, ``unstated``, or
+    ``not in it`` (None). Rule C-01."""
     words = " ".join(text.strip().lower().split())
     if words in ("not in it", "not in", "no"):
         return None
@@ -98,6 +100,8 @@ def parse_cell(text: str, field: str = "statement") -> tuple[Statement | None, B
     basis = Basis.AVERAGE
     if match := _CELL_BASIS.fullmatch(words):
         words, basis = match[1], Basis(match[2])
+    if _BARE.fullmatch(words):
+        words = f"{words} packs"
     if not words:
         raise InputError.at(field, f"{_HOW_TO}; or unstated, or not in it")
     statement = parse_statement(words, field)

@@ -17,6 +17,7 @@ from tobbix.core.products.sheet import Line, ProductSheet
 
 ENOUGH_COMPS = 3
 SEALED = "sealed"
+CASE = "case"  # of a whole case of a format, which may cost other than its boxes
 _STEP = Decimal("0.000001")
 
 
@@ -107,7 +108,7 @@ def settle(
 
 @dataclass(frozen=True, eq=False)
 class PriceBook:
-    """The current values of a release, as they were said: by line and number, and by format.
+    """The current values of a release, as they were said: by line and number, by format, and of a format's cases.
 
     ``revision`` counts the changes of prices. Values speak for one state of the cards.
     """
@@ -115,10 +116,12 @@ class PriceBook:
     revision: int
     cards: Mapping[tuple[str, str], Value]
     formats: Mapping[str, Value]
+    cases: Mapping[str, Value]
 
     def currencies(self, sheet: ProductSheet) -> frozenset[str]:
         """All that its values are in, and the sheet's floors."""
-        said = {value.currency for value in (*self.cards.values(), *self.formats.values()) if value.amount is not None}
+        every = (*self.cards.values(), *self.formats.values(), *self.cases.values())
+        said = {value.currency for value in every if value.amount is not None}
         return frozenset(said | {sheet.currency for line in sheet.lines if line.price_floor is not None})
 
 
@@ -147,14 +150,18 @@ def with_prices(
         overrides = tuple((number, amount(v)) for number, v in own if v is not None and v.says is not Says.FOLLOWS)
         return replace(line, price_floor=floor, price_overrides=overrides)
 
-    known = [value for value in (*book.cards.values(), *book.formats.values()) if value.amount is not None]
+    every = (*book.cards.values(), *book.formats.values(), *book.cases.values())
+    known = [value for value in every if value.amount is not None]
     days = sorted(value.day for value in known)
     return replace(
         sheet,
         currency=currency,
         priced_on=days[(len(days) - 1) // 2] if days else sheet.priced_on,
         lines=tuple(priced(line) for line in sheet.lines),
-        formats=tuple(replace(fmt, price=amount(book.formats.get(fmt.id))) for fmt in sheet.formats),
+        formats=tuple(
+            replace(fmt, price=amount(book.formats.get(fmt.id)), case_price=amount(book.cases.get(fmt.id)))
+            for fmt in sheet.formats
+        ),
         book=book,
         without_rate=tuple(sorted({v.currency for v in known if convert(Decimal(1), v.currency) is None})),
     )

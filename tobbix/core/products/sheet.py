@@ -54,7 +54,8 @@ class PackKind:
 
 @dataclass(frozen=True, slots=True)
 class Format:
-    """One sealed configuration. ``price`` per box, None if unknown; ``usable`` the share of packs not bricked."""
+    """One sealed configuration. ``price`` per box, None if unknown; ``usable`` the share of packs not bricked.
+    ``case_price`` of a whole case, which no sheet says; None if nobody did."""
 
     id: str
     name: str
@@ -63,6 +64,13 @@ class Format:
     boxes_per_case: int | None
     price: Decimal | None
     usable: Decimal = Decimal(1)
+    case_price: Decimal | None = None
+
+    def price_of(self, boxes: int) -> Decimal | None:
+        """Today's price of each of so many boxes: a case's own where it is one case, else the box's."""
+        if self.case_price is not None and boxes == self.boxes_per_case:
+            return self.case_price / boxes
+        return self.price
 
     @property
     def packs_per_box(self) -> int:

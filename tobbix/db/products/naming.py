@@ -13,9 +13,14 @@ from tobbix.db.products.saving import keep_findable
 from tobbix.db.products.tables import CardRow, LineRow, ReleaseChangeRow, ReleaseRow, VersionRow
 
 
+def all_keys(session: Session) -> set[str]:
+    """What releases go by, also those without a sheet or out of sight."""
+    return set(session.scalars(select(ReleaseRow.key)))
+
+
 def add_stub(session: Session, said: SeenRelease) -> ReleaseRow:
     """A release of which no more is known than what is said."""
-    key = make_key(f"{said.name} {said.series or ''} {said.year}", set(session.scalars(select(ReleaseRow.key))))
+    key = make_key(f"{said.name} {said.series or ''} {said.year}", all_keys(session))
     row = ReleaseRow(
         key=key, name=said.name, series=said.series, year=said.year, publisher=said.publisher, code=said.code,
         is_stub=True, revision=1,
@@ -109,7 +114,7 @@ def make_way(session: Session, key: str) -> None:
     """Give a stub that happens to go by a sheet's key another one."""
     row = session.scalar(select(ReleaseRow).where(ReleaseRow.key == key, ReleaseRow.is_stub))
     if row is not None:
-        row.key = make_key(key, set(session.scalars(select(ReleaseRow.key))))
+        row.key = make_key(key, all_keys(session))
         session.flush()
 
 

@@ -13,7 +13,18 @@ from sqlalchemy import ColumnElement, case, func, select, text, update
 from sqlalchemy.dialects.postgresql import distinct_on
 from sqlalchemy.orm import InstrumentedAttribute, Session
 
-from tobbix.core.products.price_book import ENOUGH_COMPS, SEALED, Convert, Price, PriceBook, Says, Source, Value, settle
+from tobbix.core.products.price_book import (
+    CASE,
+    ENOUGH_COMPS,
+    SEALED,
+    Convert,
+    Price,
+    PriceBook,
+    Says,
+    Source,
+    Value,
+    settle,
+)
 from tobbix.db.base import bring_rows
 from tobbix.db.holdings.loading import among
 from tobbix.db.holdings.tables import ItemRow
@@ -84,11 +95,12 @@ def load_book(session: Session, release: ReleaseRow, state: str, as_of: datetime
     of_release = select(VersionRow.id).join(LineRow, LineRow.id == VersionRow.line_id)
     of_release = of_release.where(LineRow.release_id == release.id)
     cards = current_values(session, ValueRow.version_id, of_release, state, as_of)
-    sealed = current_values(session, ValueRow.format_id, list(formats), SEALED, as_of)
+    sealed, cases = (current_values(session, ValueRow.format_id, list(formats), kind, as_of) for kind in (SEALED, CASE))
     return PriceBook(
         release.price_revision,
         {place[version]: value for version, value in cards.items() if version in place},
         {formats[key]: value for key, value in sealed.items()},
+        {formats[key]: value for key, value in cases.items()},
     )
 
 

@@ -132,13 +132,18 @@ def answer_holding(
     sheet, costs, rule = looked.sheet, looked.preferences.costs_with_time, looked.preferences.rule
     fmt = find_format(sheet, format_id)
     worked = catalogue.worked(sheet, format_id, holding, looked.standpoint)
-    if price is None and fmt.price is not None:
-        price = float(fmt.price) / (fmt.packs_per_box if holding.unit is Unit.PACK else 1)
+    if price is None:
+        known = fmt.price if holding.unit is Unit.PACK else fmt.price_of(holding.boxes)
+        if known is not None:
+            price = float(known) / (fmt.packs_per_box if holding.unit is Unit.PACK else 1)
     per_box = price if price is None or holding.unit is Unit.BOXES else price * fmt.packs_per_box
     beside = []
     for name, other, share in list_units(fmt):
         value = catalogue.value(sheet, format_id, other, looked.standpoint)
-        asked = ask(None if per_box is None else per_box / share, value, costs)
+        each = None if per_box is None else per_box / share
+        if other.boxes == fmt.boxes_per_case and fmt.case_price is not None and other.unit is Unit.BOXES:
+            each = float(fmt.case_price) / other.boxes
+        asked = ask(each, value, costs)
         most = most_to_pay(value.outcomes, rule, costs, value.boxes)
         beside.append(UnitAnswer(other, name, value, most, asked.sticker, chance_of_loss(value.outcomes, asked)))
     return HoldingAnswer(looked, worked, answer_at(worked, price, rule, costs), tuple(beside), others)

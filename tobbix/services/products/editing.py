@@ -3,13 +3,13 @@
 Every change names the revision it was made on; if the release has moved on meanwhile, it is refused.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Any
 
-from tobbix.core.base.errors import Conflict, NotFound
-from tobbix.core.products.price_book import SEALED, Says, Source, Value
+from tobbix.core.base.errors import Conflict, Fault, InputError, NotFound
+from tobbix.core.products.price_book import CASE, SEALED, Says, Source, Value
 from tobbix.core.products.prices import line_versions
 from tobbix.core.products.reading import read_sheet
 from tobbix.core.products.revising import (
@@ -63,6 +63,61 @@ def change_card_price(
         ids = record_values(session, release, "version_id", home.state, [(version, _typed(word, home, catalogue))])
         revalue_cards(session, home, [version])
         return ids, f"price of {find_line(sheet, line).name} {number} {_price_words(word)}"
+
+    return _price(catalogue, key, price_revision, act)
+
+
+def change_card_prices(
+    catalogue: Catalogue, key: str, price_revision: int, line: str, said: Sequence[tuple[str, str]]
+) -> ProductSheet:
+    """Say the prices of many cards of a line (number, price as typed) as one change, all of them or none.
+
+    Raises InputError with every fault, at ``prices[N]``; NotFound, Conflict.
+    """
+    faults, words = [], []
+    for at, (number, text) in enumerate(said):
+        try:
+            words.append((at, number, parse_price(text)))
+        except InputError as error:
+            faults += [Fault(f"prices[{at}].price", fault.message) for fault in error.faults]
+
+    def act(session: Session, release: ReleaseRow, sheet: ProductSheet, home: Home) -> tuple[list[int], str]:
+        typed = []
+        for at, number, word in words:
+            try:
+                check_card_price(sheet, line, number, word)
+            except InputError as error:
+                faults.extend(Fault(f"prices[{at}].price", fault.message) for fault in error.faults)
+                continue
+            except NotFound as error:
+                faults.append(Fault(f"prices[{at}].number", str(error)))
+                continue
+            version = find_version(session, release, line, number)
+            if version is None:
+                faults.append(Fault(f"prices[{at}].number", f"there is no card {number[:60]} in that line"))
+            else:
+                typed.append((version, _typed(word, home, catalogue)))
+        if faults:
+            raise InputError(sorted(faults, key=lambda fault: int(fault.field[7 : fault.field.index("]")])))
+        ids = record_values(session, release, "version_id", home.state, typed)
+        revalue_cards(session, home, [version for version, _ in typed])
+        return ids, f"{len(typed)} prices of {find_line(sheet, line).name}"
+
+    return _price(catalogue, key, price_revision, act)
+
+
+def change_case_price(catalogue: Catalogue, key: str, price_revision: int, format_id: str, text: str) -> ProductSheet:
+    """Say today's price of a whole case as the owner typed it, in the home currency. Raises as below, and InputError
+    for a format that comes in no cases."""
+    word = parse_price(text)
+
+    def act(session: Session, release: ReleaseRow, sheet: ProductSheet, home: Home) -> tuple[list[int], str]:
+        found = check_format_price(sheet, format_id, word)
+        if not found.boxes_per_case or found.boxes_per_case < 2:
+            raise InputError.at("price", f"nobody said how many boxes are in a case of the {found.name}")
+        fmt = format_identity(session, key, format_id)
+        ids = record_values(session, release, "format_id", CASE, [(fmt, _typed(word, home, catalogue))])
+        return ids, f"price of a case of the {found.name} {_price_words(word)}"
 
     return _price(catalogue, key, price_revision, act)
 

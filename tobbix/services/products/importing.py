@@ -2,11 +2,13 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from enum import StrEnum
 
 from tobbix.core.base.errors import Conflict, Fault, NeedsConfirmation
+from tobbix.core.products.beginning import FirstLine, FirstSheet, begin_sheet
 from tobbix.core.products.naming import SeenRelease, TakingOver, match_stub
+from tobbix.core.products.reading import read_sheet
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.writing import write_document
 from tobbix.db.base import Session
@@ -54,6 +56,28 @@ def import_sheet(
     if read.questions and not confirm_silent:
         raise NeedsConfirmation("confirm_silent", read.questions)
     return store_sheet(catalogue, read.sheet.confirmed_silence(), replace_existing, take_over)
+
+
+def begin_release(catalogue: Catalogue, said: FirstSheet) -> Imported:
+    """Store a release as it is first known, typed by hand; it is corrected in place or replaced by a sheet later.
+
+    Raises InputError with every fault, NeedsConfirmation as above.
+    """
+    with catalogue.database.transaction() as session:
+        taken = naming.all_keys(session)
+    document = begin_sheet(said, catalogue.today(), taken)
+    return store_sheet(
+        catalogue, read_sheet(document).sheet.confirmed_silence(), replace_existing=False, take_over=None
+    )
+
+
+def empty_sheet(currency: str, today: date, form: SheetFile) -> bytes:
+    """A product sheet to be filled in, with a line of each kind to write over."""
+    hit = FirstLine("An insert", 2, "1:12")
+    said = FirstSheet(
+        "Name of the release", today.year, "Its publisher", None, currency, "Box", 24, 10, 12, "", 3, [hit]
+    )
+    return dump_sheet(read_sheet(begin_sheet(said, today)).sheet, form)
 
 
 def store_sheet(

@@ -192,6 +192,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/empty-sheet.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A product sheet to be filled in */
+        get: operations["export_empty"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/entries/{number}/undo": {
         parameters: {
             query?: never;
@@ -866,6 +883,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/releases/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a release by hand */
+        post: operations["begin_release"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/releases/{release}": {
         parameters: {
             query?: never;
@@ -946,6 +980,23 @@ export interface paths {
         /** What a box is worth */
         get: operations["read_answer"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/releases/{release}/formats/{format}/case-price": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Price a case */
+        put: operations["put_case_price"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1184,6 +1235,23 @@ export interface paths {
         get?: never;
         /** Price a card */
         put: operations["put_card_price"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/releases/{release}/lines/{line}/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Price many */
+        put: operations["put_card_prices"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2150,6 +2218,16 @@ export interface components {
             /** Assumptions */
             assumptions: components["schemas"]["AssumptionOut"][];
         };
+        /**
+         * AtLeastOut
+         * @description The ``chance`` of an outcome of at least so much (money).
+         */
+        AtLeastOut: {
+            /** Amount */
+            amount: number;
+            /** Chance */
+            chance: number;
+        };
         /** BackupForm */
         BackupForm: {
             /**
@@ -2941,6 +3019,48 @@ export interface components {
             stopped_hot?: boolean;
         };
         /**
+         * FirstLineIn
+         * @description An insert line as it is first known; ``odds`` as typed in one cell.
+         */
+        FirstLineIn: {
+            /** Cards */
+            cards: number;
+            /** Name */
+            name: string;
+            /** Odds */
+            odds: string;
+            /** Price */
+            price: string;
+        };
+        /**
+         * FirstSheetIn
+         * @description A release that is begun by hand.
+         */
+        FirstSheetIn: {
+            /** Base Cards */
+            base_cards: number;
+            /** Boxes Per Case */
+            boxes_per_case: number | null;
+            /** Cards Per Pack */
+            cards_per_pack: number;
+            /** Format */
+            format: string;
+            /** Lines */
+            lines: components["schemas"]["FirstLineIn"][];
+            /** Name */
+            name: string;
+            /** Packs Per Box */
+            packs_per_box: number;
+            /** Price */
+            price: string;
+            /** Publisher */
+            publisher: string;
+            /** Series */
+            series: string | null;
+            /** Year */
+            year: number;
+        };
+        /**
          * FirstWayIn
          * @description A way of selling at the first visit: its name and the little that most have; the rest is said in the settings.
          */
@@ -2967,6 +3087,8 @@ export interface components {
         FormatFactsOut: {
             /** Cost Per Hit */
             cost_per_hit: number | null;
+            /** Curve */
+            curve: components["schemas"]["AtLeastOut"][];
             format: components["schemas"]["FormatOut"];
             /** Hits */
             hits: number;
@@ -3027,6 +3149,8 @@ export interface components {
             boxes_per_case: number | null;
             /** Cards Per Box */
             cards_per_box: number;
+            /** Case Price */
+            case_price: string | null;
             /** Channel */
             channel: string | null;
             /** Contents */
@@ -3690,6 +3814,16 @@ export interface components {
             number: number;
         };
         /**
+         * ManyPricesIn
+         * @description Prices of many cards of a line as typed, as one change.
+         */
+        ManyPricesIn: {
+            /** Price Revision */
+            price_revision: number;
+            /** Prices */
+            prices: components["schemas"]["NumberedPriceIn"][];
+        };
+        /**
          * MarketCurvesOut
          * @description The chance of break-even by market factor and price: ``chances[factor][price]``.
          */
@@ -3909,6 +4043,16 @@ export interface components {
         NumberOut: {
             /** Number */
             number: number;
+        };
+        /**
+         * NumberedPriceIn
+         * @description A card's number and its price as typed.
+         */
+        NumberedPriceIn: {
+            /** Number */
+            number: string;
+            /** Price */
+            price: string;
         };
         /**
          * OddsIn
@@ -5216,6 +5360,8 @@ export interface components {
         SideOut: {
             /** By Line */
             by_line: components["schemas"]["LineShareOut"][];
+            /** Curve */
+            curve: components["schemas"]["AtLeastOut"][];
             /** Loss */
             loss: number | null;
             /** Lower Bound */
@@ -5594,6 +5740,10 @@ export interface components {
          * @description A piece of long work as it stands: ``done`` of ``total`` parts; ``belongs_to`` says what it is about.
          */
         TaskOut: {
+            /** Asked */
+            asked: {
+                [key: string]: unknown;
+            };
             /** Belongs To */
             belongs_to: string;
             /** Done */
@@ -6501,6 +6651,39 @@ export interface operations {
                 };
                 content: {
                     "text/calendar": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_empty: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                form: "json" | "xlsx" | "zip";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "application/zip": string;
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -8175,6 +8358,39 @@ export interface operations {
             };
         };
     };
+    begin_release: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstSheetIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_release: {
         parameters: {
             query?: never;
@@ -8395,6 +8611,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnswerOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_case_price: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+                format: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormatPriceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -8898,6 +9150,42 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["CardPriceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_card_prices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                release: string;
+                line: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyPricesIn"];
             };
         };
         responses: {

@@ -15,6 +15,7 @@ import { useEntry } from "../../shared/forms/useEntry";
 import { Key } from "../../shared/Key";
 import { useTakesEntries } from "../../shared/keys/entries";
 import { useNotice } from "../../shared/notices";
+import { KnownNotes } from "../../shared/KnownNotes";
 import { PageTitle } from "../../shared/PageTitle";
 import { holds, losesIn } from "../../shared/prospect";
 import { Section } from "../../shared/Section";
@@ -125,6 +126,7 @@ function Form({ home }: { home: string }) {
   // Filled in or wrong where it is folded away: it unfolds.
   const isOpen = more || FOLDED.some((name) => values[name] !== "" || errors[name]);
   const others = meant.data?.things.slice(1, 4) ?? [];
+  const releases = [...new Set(values.things.flatMap((thing) => (thing.release ? [thing.release] : [])))];
   return (
     <PageTitle
       title="Record a purchase"
@@ -196,6 +198,9 @@ function Form({ home }: { home: string }) {
                 point="what it is worth decides what it carries, unless you choose otherwise"
               >
                 <ThingRows form={form} shares={data?.shares} />
+                {releases.map((release) => (
+                  <KnownNotes key={release} release={release} />
+                ))}
               </Section>
               <Section
                 title="What it cost"

@@ -9,6 +9,7 @@ import { day, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
+import { KnownNotes } from "../../shared/KnownNotes";
 import { Heads, Table } from "../../shared/Table";
 import { TakeBack } from "../../shared/TakeBack";
 import { TwoColumns } from "../../shared/TwoColumns";
@@ -35,6 +36,9 @@ export default function PurchasePage() {
       <TwoColumns
         main={
           <>
+            {releasesOf(data).map((release) => (
+              <KnownNotes key={release} release={release} />
+            ))}
             {data.dispute && <Aside>In dispute: {data.dispute}</Aside>}
             {data.state === "ordered" && <Receive data={data} />}
             <Division key={`things ${data.version}`} data={data} />
@@ -64,6 +68,11 @@ export default function PurchasePage() {
       />
     </PageTitle>
   );
+}
+
+/** The releases of what came, each once. */
+function releasesOf(data: Purchase): string[] {
+  return [...new Set(data.things.flatMap((thing) => (thing.release ? [thing.release] : [])))];
 }
 
 function Trace({ data }: { data: Purchase }) {

@@ -9,7 +9,7 @@ import { Aside } from "../../shared/states";
 import { type Opening } from "./entering";
 
 /** The packs of the box in the hand with nothing logged in them or after them. */
-export function untouched(data: Opening): number {
+function untouched(data: Opening): number {
   const reached = Math.max(data.gone, ...data.pulls.map((pull) => pull.pack));
   return data.packs - reached;
 }

@@ -3,6 +3,7 @@ import Button from "@mui/material/Button";
 import { useParams } from "react-router";
 import { Answer } from "../../shared/Answer";
 import { Key } from "../../shared/Key";
+import { KnownNotes } from "../../shared/KnownNotes";
 import { PageTitle } from "../../shared/PageTitle";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { useKey } from "../../shared/keys/useKey";
@@ -13,7 +14,7 @@ import { lastToTakeBack, lookAhead, type Opening } from "./entering";
 import { PullEntry, restOf } from "./PullEntry";
 import { useOpening, useOpeningActs } from "./queries";
 import { useSending, type Sending } from "./sending";
-import { Finish, untouched, Way } from "./Finish";
+import { Finish, Way } from "./Finish";
 import { Account, BeforeIt, StillInside } from "./Inside";
 import { PackStrip } from "./PackStrip";
 import { Pulls } from "./Pulls";
@@ -108,6 +109,7 @@ function Shown({ data, acts, sending }: ShownProps) {
           <>
             {data.prospect && <BeforeIt prospect={data.prospect} currency={data.currency} />}
             {data.state !== "undone" && !data.prospect && <Account data={data} running={running} />}
+            {running && <KnownNotes release={data.release} />}
             {running && <HotBox data={data} />}
             {running && (
               <Way

@@ -7,6 +7,7 @@ import type { Schemas } from "../../shared/api/client";
 import { DataTable, type Column } from "../../shared/DataTable";
 import { count, day, money } from "../../shared/format";
 import { useArrowKeys } from "../../shared/useArrowKeys";
+import { PastePrices } from "./PastePrices";
 import { useCards, type CardsAsked, type Corrections } from "./queries";
 
 interface Props {
@@ -144,6 +145,7 @@ function Cards({
             : "Enter edits a price; empty is unknown. What is typed stays until you type release."}
         </span>
       </Box>
+      <PastePrices release={release.id} line={line} corrections={corrections} />
       {!cards.data ? (
         <Answer of={cards} />
       ) : (

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../../shared/api/client";
 import { age, day, hits, money, percent } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
+import { Plot } from "../../shared/Plot";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { Table } from "../../shared/Table";
@@ -41,6 +42,7 @@ export default function ComparisonPage() {
     >
       <ReleaseTabs release={release} />
       <Returns formats={data.formats} />
+      <Overlaid formats={data.formats} />
       <Box sx={{ display: "flex", gap: 3, alignItems: "center", mb: 2, flexWrap: "wrap" }}>
         <BasisChoice basis={data.basis} />
         <ValueField
@@ -117,6 +119,33 @@ function Returns({ formats }: { formats: Facts[] }) {
         </Box>
       ))}
     </Box>
+  );
+}
+
+const TONES = ["ink", "gain", "loss", "soft"] as const;
+
+/** What each format may give back for what it costs, one over the other. */
+function Overlaid({ formats }: { formats: Facts[] }) {
+  const priced = formats.filter((item) => item.outlay !== null && item.outlay > 0);
+  if (priced.length === 0) return null;
+  return (
+    <Section title="How often so much of the money comes back" point="or more; each against its own cost">
+      <Plot
+        label={`Chance that at least the cost comes back: ${priced.map((item) => `${item.format.name} ${percent(item.loss === null ? null : 1 - item.loss)}`).join(", ")}`}
+        lines={priced.map((item, at) => ({
+          name: item.format.name,
+          points: item.curve.map(({ amount, chance }) => [amount / (item.outlay ?? 1), chance] as const),
+          tone: TONES[at % TONES.length]!,
+          dashed: at >= TONES.length,
+        }))}
+        verticals={[{ x: 1, text: "what it costs" }]}
+        xName="of its cost"
+        xText={percent}
+        yText={percent}
+        yMax={1}
+        yTicks={[0, 0.25, 0.5, 0.75, 1]}
+      />
+    </Section>
   );
 }
 

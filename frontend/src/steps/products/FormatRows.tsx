@@ -1,34 +1,38 @@
 import Box from "@mui/material/Box";
 import { Link } from "react-router";
-import type { Schemas } from "../../shared/api/client";
 import { EditableCell } from "../../shared/EditableCell";
 import { money, percent } from "../../shared/format";
 import { Table } from "../../shared/Table";
+import type { ShelfRow } from "./shelf";
 import { ValueStrip } from "./ValueStrip";
 
 interface Props {
-  release: Schemas["ReleaseOut"];
+  rows: readonly ShelfRow[];
+  label: string;
+  /** Say of which release each is: the rows are of several. */
+  named?: boolean;
   savePrice?: (format: string, price: string) => Promise<unknown>;
+  saveCase?: (format: string, price: string) => Promise<unknown>;
   saveUsable?: (format: string, usable: string) => Promise<unknown>;
 }
 
-/** The formats of a release: what one box of each is worth, against its price. */
-export function FormatRows({ release, savePrice, saveUsable }: Props) {
+/** Formats: what one box of each is worth, against its price. */
+export function FormatRows({ rows, label, ...more }: Props) {
   return (
-    <Table label={`Formats of ${release.title}`}>
+    <Table label={label}>
       <thead>
         <tr>
           <th scope="col" style={{ width: "30%" }}>
             Format
           </th>
           <th scope="col" className="figure" style={{ width: "9%" }}>
-            price, {release.currency}
+            price, {rows[0]?.release.currency}
           </th>
           <th scope="col">from bad to good, ▾ price</th>
-          <th scope="col" className="figure" style={{ width: "9%" }}>
+          <th scope="col" className="figure" style={{ width: "9%" }} title="half of all boxes hold less">
             middle
           </th>
-          <th scope="col" className="figure" style={{ width: "9%" }}>
+          <th scope="col" className="figure" style={{ width: "9%" }} title="what many boxes hold, each">
             average
           </th>
           <th scope="col" className="figure" style={{ width: "14%" }}>
@@ -40,14 +44,8 @@ export function FormatRows({ release, savePrice, saveUsable }: Props) {
         </tr>
       </thead>
       <tbody>
-        {release.formats.map((format) => (
-          <FormatRow
-            key={format.id}
-            release={release.id}
-            format={format}
-            savePrice={savePrice}
-            saveUsable={saveUsable}
-          />
+        {rows.map((row) => (
+          <FormatRow key={`${row.release.id} ${row.format.id}`} row={row} {...more} />
         ))}
       </tbody>
     </Table>
@@ -55,23 +53,21 @@ export function FormatRows({ release, savePrice, saveUsable }: Props) {
 }
 
 function FormatRow({
-  release,
-  format,
+  row,
+  named,
   savePrice,
+  saveCase,
   saveUsable,
-}: {
-  release: string;
-  format: Schemas["FormatOut"];
-  savePrice: Props["savePrice"];
-  saveUsable: Props["saveUsable"];
-}) {
+}: Omit<Props, "rows" | "label"> & { row: ShelfRow }) {
+  const { format } = row;
+  const release = row.release.id;
   const figures = format.figures;
   const bound = figures?.lower_bound ? "≥ " : "";
   return (
     <tr data-row>
       <td>
         <Link data-cell to={`/products/${release}/${format.id}`}>
-          {format.name}
+          {named ? `${row.release.title}, ${format.name}` : format.name}
         </Link>
         <Box component="span" sx={{ color: "text.secondary" }}>
           , {format.contents}
@@ -87,6 +83,19 @@ function FormatRow({
             </>
           ) : (
             format.usable < 1 && `, ${percent(format.usable)} usable`
+          )}
+          {format.boxes_per_case !== null && format.boxes_per_case > 1 && saveCase ? (
+            <>
+              , a case at{" "}
+              <EditableCell
+                value={format.case_price ?? ""}
+                shown={format.case_price === null ? "no price of its own" : money(format.case_price)}
+                label={`Price of a case of the ${format.name}`}
+                save={(text) => saveCase(format.id, text)}
+              />
+            </>
+          ) : (
+            format.case_price !== null && `, a case at ${money(format.case_price)}`
           )}
         </Box>
       </td>

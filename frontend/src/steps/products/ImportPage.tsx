@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useRef, useState, type DragEvent } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { inWords, ProblemError, type Problem } from "../../shared/api/client";
 import { markOf, useStage, useUploadKey } from "../../shared/api/upload";
 import { count } from "../../shared/format";
@@ -139,7 +139,12 @@ export default function ImportPage() {
       {!problem && (
         <Typography variant="body2" sx={{ color: "text.secondary", maxWidth: 740 }}>
           A product sheet describes one release: its formats, the odds of its lines, its cards and their
-          prices. Export any release to see how one looks; the format is open and described in the documents.
+          prices. The format is open and described in the documents. Begin with{" "}
+          <a href="/api/empty-sheet.xlsx" download>
+            an empty workbook
+          </a>{" "}
+          (or <a href="/api/empty-sheet.json">JSON</a>), or{" "}
+          <Link to="/products/-/begin">begin a release by hand</Link>.
         </Typography>
       )}
     </PageTitle>

@@ -19,20 +19,28 @@ export function PlanTabs({ release, format }: { release: string; format: string 
     if (value) kept.set(name, value);
   }
   const search = kept.size ? `?${kept}` : "";
+  const beside = new URLSearchParams(kept);
+  beside.set("box", format); // so that the questions about the box stay there
   const links = [
     ...OF_FORMAT.map(([path, name]) => ({
       to: `/products/${release}/${format}${path ? `/${path}` : ""}${search}`,
       name,
       end: true,
     })),
-    { to: `/products/${release}/-/formats${search}`, name: "Formats side by side", end: true },
-    { to: `/products/${release}/-/made`, name: "How many exist", end: true },
+    { to: `/products/${release}/-/formats?${beside}`, name: "Formats side by side", end: true },
+    { to: `/products/${release}/-/made?${beside}`, name: "How many exist", end: true },
   ];
   return <PageTabs links={links} label="Questions about this box" />;
 }
 
-/** The questions about a whole release. */
+/** The questions about a whole release; or those about the box that one came from. */
 export function ReleaseTabs({ release }: { release: string }) {
+  const [params] = useSearchParams();
+  const box = params.get("box");
+  return box ? <PlanTabs release={release} format={box} /> : <OfRelease release={release} />;
+}
+
+function OfRelease({ release }: { release: string }) {
   const links = [
     { to: `/products/${release}`, name: "The release", end: true },
     { to: `/products/${release}/-/formats`, name: "Formats side by side", end: true },

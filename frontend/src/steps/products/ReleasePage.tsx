@@ -76,8 +76,10 @@ export default function ReleasePage() {
         point={`one box; prices of ${day(release.priced_on)}, ${age(release.priced_on, new Date())}`}
       >
         <FormatRows
-          release={release}
+          rows={release.formats.map((format) => ({ release, format }))}
+          label={`Formats of ${release.title}`}
           savePrice={corrections.priceFormat}
+          saveCase={corrections.priceCase}
           saveUsable={corrections.setUsable}
         />
       </Section>

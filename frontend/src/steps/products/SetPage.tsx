@@ -206,7 +206,11 @@ const RUNS = 2_000;
 
 /** Without repeats inside a pack and with many weights only a simulation tells. */
 function WithoutRepeats({ release, format, line, view }: Omit<WorkingProps, "data">) {
-  const simulation = useSimulation(release, format);
+  const simulation = useSimulation(
+    release,
+    format,
+    (task) => task.kind === "set" && (task.asked as { line?: string }).line === line,
+  );
   const { current } = simulation;
   const result = current?.result as { mean: number; error: number; nine_tenths: number } | null | undefined;
   return (

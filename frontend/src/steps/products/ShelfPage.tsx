@@ -1,45 +1,102 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import TextField from "@mui/material/TextField";
 import { Link, useNavigate } from "react-router";
+import { FieldRow } from "../../shared/FieldRow";
 import { age, count, day } from "../../shared/format";
 import { Key } from "../../shared/Key";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
+import { Aside } from "../../shared/states";
+import { useAddress } from "../../shared/useAddress";
+import { ValueField } from "../../shared/ValueField";
 import { FormatRows } from "./FormatRows";
+import { byRelease, listFormats } from "./shelf";
 import { useDemoReleases, useRestoring, useShelf, useStubs } from "./queries";
+import { SCALE } from "./ValueStrip";
 import { useKey } from "../../shared/keys/useKey";
 import { Answer } from "../../shared/Answer";
 
-/** All releases: value against price at a glance. */
+const SHOWN = {
+  "": "all",
+  rule: "within your rule",
+  dear: "too dear",
+  unpriced: "without a price today",
+} as const;
+const SORTS = {
+  "": "release",
+  loss: "chance of a loss",
+  under: "most under the most to pay",
+  price: "price",
+} as const;
+
+/** All releases: value against price at a glance; found, sorted and filtered where they stand. */
 export default function ShelfPage() {
   const shelf = useShelf();
   const navigate = useNavigate();
+  const [params, change] = useAddress();
   useKey("i", "import a product sheet", () => void navigate("/products/-/import"));
   if (!shelf.data) return <Answer of={shelf} />;
   const now = new Date();
+  const [find, show, sort] = ["find", "show", "sort"].map((name) => params.get(name) ?? "");
+  const listed = listFormats(shelf.data.releases, { find: find ?? "", show: show ?? "", sort: sort ?? "" });
   return (
     <PageTitle title="Products" verdict={shelf.data.verdict} crumbs={[{ name: "Products" }]}>
-      <Box sx={{ mb: 3 }}>
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, mb: 2 }}>
         <Button component={Link} to="/products/-/import" variant="contained">
           Import a product sheet&nbsp;&nbsp;<Key>I</Key>
         </Button>
+        <Button component={Link} to="/products/-/begin" variant="outlined" color="inherit">
+          Begin one by hand
+        </Button>
+        {shelf.data.releases.length > 0 && (
+          <Button component={Link} to="/products/-/fair" variant="outlined" color="inherit">
+            The most to pay, on one page
+          </Button>
+        )}
       </Box>
       {shelf.data.releases.length === 0 && shelf.data.offers_demo && <Offer />}
-      {shelf.data.releases.map((release) => (
-        <Section
-          key={release.id}
-          title={release.title}
-          point={
-            <>
-              {release.publisher}; {count(release.cards)} cards in {release.lines} lines; prices of{" "}
-              {day(release.priced_on)}, {age(release.priced_on, now)};{" "}
-              <Link to={`/products/${release.id}`}>checklist, odds and prices</Link>
-            </>
-          }
-        >
-          <FormatRows release={release} />
-        </Section>
-      ))}
+      {shelf.data.releases.length > 0 && (
+        <FieldRow>
+          <ValueField
+            label="Find, by several words"
+            value={find ?? ""}
+            commit={(text) => change({ find: text })}
+            width={220}
+          />
+          <Choice label="Show" value={show ?? ""} set={(value) => change({ show: value })} choices={SHOWN} />
+          <Choice
+            label="In order of"
+            value={sort ?? ""}
+            set={(value) => change({ sort: value })}
+            choices={SORTS}
+          />
+        </FieldRow>
+      )}
+      {listed.length === 0 && shelf.data.releases.length > 0 && <Aside>No format is like that.</Aside>}
+      {sort
+        ? listed.length > 0 && (
+            <Section title="Formats" point={SORTS[sort as keyof typeof SORTS]}>
+              <FormatRows rows={listed} label="Formats in order" named />
+            </Section>
+          )
+        : byRelease(listed).map(({ release, rows }) => (
+            <Section
+              key={release.id}
+              title={release.title}
+              point={
+                <>
+                  {release.publisher}; {count(release.cards)} cards in {release.lines} lines; prices of{" "}
+                  {day(release.priced_on)}, {age(release.priced_on, now)};{" "}
+                  <Link to={`/products/${release.id}`}>checklist, odds and prices</Link>
+                </>
+              }
+            >
+              <FormatRows rows={rows} label={`Formats of ${release.title}`} />
+            </Section>
+          ))}
+      {listed.length > 0 && <Aside>{SCALE}</Aside>}
       <AsFarAsSeen />
       {shelf.data.removed.length > 0 && (
         <Section title="Removed" point="out of sight, not thrown away">
@@ -49,6 +106,32 @@ export default function ShelfPage() {
         </Section>
       )}
     </PageTitle>
+  );
+}
+
+interface ChoiceProps {
+  label: string;
+  value: string;
+  set: (value: string) => void;
+  choices: Readonly<Record<string, string>>;
+}
+
+function Choice({ label, value, set, choices }: ChoiceProps) {
+  return (
+    <TextField
+      select
+      label={label}
+      value={value in choices ? value : ""}
+      onChange={(event) => set(event.target.value)}
+      slotProps={{ select: { displayEmpty: true } }}
+      sx={{ width: 230 }}
+    >
+      {Object.entries(choices).map(([key, words]) => (
+        <MenuItem key={key} value={key}>
+          {words}
+        </MenuItem>
+      ))}
+    </TextField>
   );
 }
 

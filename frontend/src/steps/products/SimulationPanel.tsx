@@ -7,6 +7,7 @@ import { faultOf, type Schemas } from "../../shared/api/client";
 import { count, money, percent } from "../../shared/format";
 import { Progress } from "../../shared/Progress";
 import { Section } from "../../shared/Section";
+import { Aside } from "../../shared/states";
 import { Heads, Table } from "../../shared/Table";
 import { useSimulation } from "./planning";
 import { type View } from "./view";
@@ -20,12 +21,13 @@ interface Props {
 
 const BOXES = 1_000_000;
 const WORLDS = 200;
+const isOfBoxes = (task: Schemas["TaskOut"]) => task.kind === "boxes" || task.kind === "worlds";
 
 /** Long simulations of a box: as it is packed, and over worlds of prices. */
 export function SimulationPanel({ release, format, view, currency }: Props) {
   const [noRepeats, setNoRepeats] = useState(true);
   const [even, setEven] = useState(false);
-  const simulation = useSimulation(release, format);
+  const simulation = useSimulation(release, format, isOfBoxes);
   const { current } = simulation;
   const running = current?.state === "waiting" || current?.state === "running" || simulation.begin.isPending;
   const ask = (body: Partial<Schemas["SimulationIn"]> & Pick<Schemas["SimulationIn"], "kind" | "count">) =>
@@ -79,6 +81,9 @@ export function SimulationPanel({ release, format, view, currency }: Props) {
           fault={current.fault}
           stop={() => simulation.stop.mutate()}
         />
+      )}
+      {current?.state === "done" && !current.is_current && (
+        <Aside>Prices, odds or settings were changed since this was simulated: ask again.</Aside>
       )}
       {current?.state === "done" && current.kind === "boxes" && (
         <BoxesResult result={current.result as unknown as Boxes} currency={currency} />

@@ -5,6 +5,7 @@ import type { Schemas } from "../../shared/api/client";
 import { EditableCell } from "../../shared/EditableCell";
 import { gain, hits, money, percent } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
+import { Plot } from "../../shared/Plot";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { Heads, Table } from "../../shared/Table";
@@ -59,11 +60,49 @@ export default function TrialPage() {
         {data.stale.map((text) => (
           <Aside key={text}>{text}</Aside>
         ))}
+        <Both data={data} />
         <Compared data={data} add={acts.add} />
         <Lines data={data} lines={detail.data.lines} add={acts.add} />
         <Edits data={data} lines={detail.data.lines} remove={acts.remove} />
       </Box>
     </PageTitle>
+  );
+}
+
+/** What a box may hold, by the sheet and as it is tried, in one picture. */
+function Both({ data }: { data: Trial }) {
+  const { before, after } = data;
+  const prices = [
+    ...(before.price === null ? [] : [{ x: before.price, text: "price" }]),
+    ...(after.price === null || after.price === before.price
+      ? []
+      : [{ x: after.price, text: "price, tried" }]),
+  ];
+  return (
+    <Section title="How often a box holds so much or more" point="the sheet dashed, what is tried in full">
+      <Plot
+        label={`Chance of at least so much: half of all boxes hold ${money(before.middle)} by the sheet, ${money(after.middle)} as tried`}
+        lines={[
+          {
+            name: "the sheet",
+            points: before.curve.map(({ amount, chance }) => [amount, chance] as const),
+            tone: "soft",
+            dashed: true,
+          },
+          {
+            name: "tried",
+            points: after.curve.map(({ amount, chance }) => [amount, chance] as const),
+            tone: "ink",
+          },
+        ]}
+        verticals={prices}
+        xName={data.currency}
+        xText={(value) => money(value)}
+        yText={percent}
+        yMax={1}
+        yTicks={[0, 0.25, 0.5, 0.75, 1]}
+      />
+    </Section>
   );
 }
 

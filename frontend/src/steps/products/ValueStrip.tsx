@@ -2,6 +2,9 @@ import Box from "@mui/material/Box";
 import type { Schemas } from "../../shared/api/client";
 import { money } from "../../shared/format";
 
+/** What the strips have in common, since each has its own money. */
+export const SCALE =
+  "Each strip runs from nothing to twice the price of its own box, so that ▾ stands in the middle: from 1 in 20 to 19 in 20, the thick half in the middle, and a line that half of all boxes do not reach. Without a price it runs to its own best.";
 const WIDTH = 220;
 const HEIGHT = 22;
 

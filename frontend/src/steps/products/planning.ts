@@ -220,7 +220,12 @@ export function useTrialActs(release: string, version: number) {
 const FINISHED = ["done", "cancelled", "failed"];
 
 /** A long simulation: begun, followed while it runs, stopped. */
-export function useSimulation(release: string, format: string) {
+/** A long simulation of some kinds: begun, followed, stopped; what was asked last is there after a reload. */
+export function useSimulation(
+  release: string,
+  format: string,
+  isOurs: (task: Schemas["TaskOut"]) => boolean,
+) {
   const queries = useQueryClient();
   const begin = useMutation({
     mutationFn: (body: Schemas["SimulationIn"]) =>
@@ -231,13 +236,19 @@ export function useSimulation(release: string, format: string) {
         }),
       ),
   });
-  const number = begin.data?.number;
+  const before = useQuery({
+    queryKey: ["simulations", release, format],
+    queryFn: () =>
+      take(client.GET("/api/tasks", { params: { query: { belongs_to: `release:${release}/${format}` } } })),
+  });
+  const kept = before.data?.tasks.find((task) => isOurs(task) && task.state !== "cancelled");
+  const number = begin.data?.number ?? kept?.number;
   const followed = useQuery({
     queryKey: ["simulation", number],
     queryFn: () =>
       take(client.GET("/api/simulations/{number}", { params: { path: { number: number ?? 0 } } })),
     enabled: number !== undefined,
-    initialData: begin.data,
+    ...(begin.data ? { initialData: begin.data } : {}),
     refetchInterval: (query) => (FINISHED.includes(query.state.data?.state ?? "") ? false : 400),
   });
   const stop = useMutation({

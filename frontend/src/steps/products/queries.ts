@@ -155,6 +155,28 @@ export function useCorrections(release: string) {
         say({ text: inWords(error), isError: true });
       }
     },
+    priceCase: (format: string, price: string) =>
+      correct(
+        (price_revision) =>
+          take(
+            client.PUT("/api/releases/{release}/formats/{format}/case-price", {
+              params: { path: { release, format } },
+              body: { price, price_revision },
+            }),
+          ),
+        "price_revision",
+      ),
+    priceCards: (line: string, prices: Schemas["NumberedPriceIn"][]) =>
+      correct(
+        (price_revision) =>
+          take(
+            client.PUT("/api/releases/{release}/lines/{line}/prices", {
+              params: { path: { release, line } },
+              body: { prices, price_revision },
+            }),
+          ),
+        "price_revision",
+      ),
     priceCard: (line: string, number: string, price: string) =>
       correct(
         (revision) =>

@@ -19,6 +19,7 @@ import { CountField, MoneyField, OtherFaults } from "../../shared/forms/fields";
 import { amount, whole } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
 import { keyed } from "../../shared/useOnce";
+import { KnownNotes } from "../../shared/KnownNotes";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
@@ -53,6 +54,9 @@ export default function ItemPage() {
         aside={
           <>
             <Facts data={data} />
+            {data.release && data.identified && (
+              <KnownNotes release={data.release} line={data.line} card={data.card} />
+            )}
             {data.state === "held" && data.count > 1 && <Split data={data} />}
             {data.state === "held" && <TakeOut data={data} />}
             {["lost", "given_away", "returned"].includes(data.state) && <HereAgain data={data} />}
