@@ -1,7 +1,10 @@
 """What the pages ask while somebody types and chooses: lines that are understood, prospects, entry without waiting."""
 
+import pytest
+
 from tests.api.test_collecting import Caller, bought, call
 from tests.conftest import TODAY
+from tobbix.formats.product_sheets import parse_sheet
 
 __all__ = ["call"]  # the fixture
 HERE = {"received_on": str(TODAY)}
@@ -119,3 +122,61 @@ def test_only_the_change_that_is_named_is_taken_back_and_a_removed_release_is_fo
     assert shelf["releases"] == [] and shelf["removed"] == [{"id": "test", "title": "Test 2025"}]
     call("POST", "releases/test/restore", None, 204)
     assert call("GET", "releases")["removed"] == []
+
+
+def test_a_column_of_prices_is_one_change_or_none_and_a_case_has_a_price_of_its_own(call: Caller) -> None:
+    here = "releases/test"
+    revision = call("GET", here)["release"]["price_revision"]
+    said = [{"number": "A1", "price": "3.50"}, {"number": "A2", "price": "lots"}, {"number": "Z9", "price": "1"}]
+    faults = call.refused("PUT", f"{here}/lines/a/prices", {"prices": said, "price_revision": revision})
+    assert list(faults) == ["prices[1].price", "prices[2].number"]
+    said = [{"number": "A1", "price": "3.50"}, {"number": "A2", "price": ""}]
+    done = call("PUT", f"{here}/lines/a/prices", {"prices": said, "price_revision": revision})
+    cards = {card["number"]: card["price"] for card in call("GET", f"{here}/lines/a/cards")["cards"]}
+    assert (done["what"], cards["A1"], cards["A2"], cards["A3"]) == ("2 prices of A", "3.50", None, "1.00")
+    call("PUT", f"{here}/lines/a/prices", {"prices": said, "price_revision": revision}, 409)  # on what stood before
+    call("POST", f"{here}/undo?change={done['change']}")
+    cards = {card["number"]: card["price"] for card in call("GET", f"{here}/lines/a/cards")["cards"]}
+    assert (cards["A1"], cards["A2"]) == ("1.00", "1.00")
+
+    ten = f"{here}/formats/box/answer?boxes=10"
+    revision = call("GET", here)["release"]["price_revision"]
+    assert call("GET", ten)["price"] is None
+    case: dict[str, object] = {"price": "550.00", "price_revision": revision}
+    done = call("PUT", f"{here}/formats/box/case-price", case)
+    assert call("GET", here)["release"]["formats"][0]["case_price"] == "550.00"
+    assert call("GET", ten)["price"] == 55.0  # each of a case of ten
+    units = {unit["name"]: unit["price"] for unit in call("GET", f"{here}/formats/box/answer")["units"]}
+    assert (units["Box"], units["Case of 10"]) == (None, 550.0)  # a box alone has none still
+    call("POST", f"{here}/undo?change={done['change']}")
+    assert call("GET", here)["release"]["formats"][0]["case_price"] is None
+
+
+def test_a_release_is_begun_by_hand_from_what_is_known(call: Caller) -> None:
+    said = {
+        "name": "Tidewrack", "year": 2026, "publisher": "Ottergate Press", "series": None, "format": "Chest",
+        "packs_per_box": 12, "cards_per_pack": 6, "boxes_per_case": 8, "price": "90.00", "base_cards": 60,
+        "lines": [
+            {"name": "Fog Bells", "cards": 10, "odds": "1:4", "price": "3"},
+            {"name": "Anchor Marks", "cards": 2, "odds": "1 per box, guaranteed", "price": ""},
+        ],
+    }  # fmt: skip
+    wrong = {**said, "name": " ", "lines": [{"name": "", "cards": 0, "odds": "often", "price": ""}]}
+    assert list(call.refused("POST", "releases/begin", wrong)) == ["name", "lines[0].name", "lines[0].cards"]
+    wrong = {**said, "lines": [{**said["lines"][0], "odds": "often"}]}
+    assert list(call.refused("POST", "releases/begin", wrong)) == ["lines[0].odds"]
+    done = call("POST", "releases/begin", said, 201)
+    assert (done["release"], done["title"], done["outcome"]) == ("tidewrack-2026", "Tidewrack 2026", "added")
+    found = call("GET", "releases/tidewrack-2026")
+    assert [(line["name"], line["cards"], line["unpriced"]) for line in found["lines"]] == [
+        ("Base", 60, 60), ("Fog Bells", 10, 0), ("Anchor Marks", 2, 2),
+    ]  # fmt: skip
+    answer = call("GET", "releases/tidewrack-2026/formats/box/answer?basis=gross")
+    fog = next(share for share in answer["by_line"] if share["line"] == "fog-bells")
+    assert (fog["hits"], fog["value"]) == pytest.approx((3.0, 9.0))  # 12 packs at 1:4, 3.00 each
+    assert answer["verdict"]["sentence"] and answer["unknown"] != []  # what nobody priced is said, not counted
+    again = call("POST", "releases/begin", said, 201)
+    assert again["release"] == "tidewrack-2026-2"  # another of that name goes by a key of its own
+    for form in ("xlsx", "json", "zip"):
+        empty = call.client.get(f"/api/empty-sheet.{form}").get_data()
+        assert parse_sheet(empty).sheet.release.name == "Name of the release"

@@ -200,6 +200,83 @@ def test_a_second_tab_sees_the_first_one_s_change_and_may_not_overwrite_it(page:
     expect(page.get_by_role("button", name="Price of the Locker box: 444.00")).to_be_visible()
 
 
+def test_formats_are_found_ordered_and_taken_along_to_a_fair(page: Page) -> None:
+    page.goto("/products")
+    page.get_by_label("Find, by several words").fill("skerry box")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("table", name="Formats of Skerrylight 2025")).to_contain_text("Harbour box")
+    expect(page.get_by_role("table", name="Formats of Highline Funiculars 2024")).to_have_count(0)
+    page.get_by_label("In order of").click()
+    page.get_by_role("option", name="chance of a loss").click()
+    rows = page.get_by_role("table", name="Formats in order").locator("tbody tr")
+    expect(rows.first).to_contain_text("Skerrylight 2025, Market box")  # 88 of 100, the least
+    page.reload()
+    expect(rows.first).to_contain_text("Market box")  # what is asked is part of the address
+    page.get_by_role("link", name="The most to pay, on one page").click()
+    fair = page.get_by_role("table", name="The most to pay")
+    expect(fair).to_contain_text("Skerrylight First Watch 2011, Locker box")
+    page.emulate_media(media="print")
+    expect(page.get_by_role("button", name="Print it")).to_be_hidden()
+    expect(page.get_by_role("link", name="Buying")).to_be_hidden()
+    expect(fair).to_be_visible()
+    page.emulate_media(media="screen")
+
+
+def test_a_release_is_begun_priced_from_a_column_and_tried_in_one_picture(page: Page) -> None:
+    page.goto("/products/-/begin")
+    for label, text in (("What it is called", "Tidewrack"), ("Year", "2026"), ("Publisher", "Ottergate Press"),
+                        ("Packs in it", "12"), ("Cards in a pack", "6"), ("Cards of the base", "60"),
+                        ("Boxes in a case", "8"), ("Price today", "90,50"), ("Line", "Fog Bells"),
+                        ("Cards", "10"), ("Odds", "often")):  # fmt: skip
+        page.get_by_label(label, exact=True).fill(text)
+    page.reload()
+    expect(page.get_by_label("What it is called")).to_have_value("Tidewrack")  # no key is lost
+    page.get_by_label("Odds", exact=True).press("Enter")
+    expect(page.get_by_text("is not a statement of odds")).to_be_visible()
+    expect(page.get_by_label("Odds", exact=True)).to_be_focused()
+    page.get_by_label("Odds", exact=True).fill("1:4")
+    page.get_by_role("button", name="Begin it").click()
+    expect(page.get_by_role("table", name="Formats of Tidewrack 2026")).to_contain_text("90.50")
+    page.get_by_role("button", name="Price of a case of the Box").click()
+    page.get_by_label("Price of a case of the Box").fill("680")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Price of a case of the Box: 680.00")).to_be_visible()
+    page.get_by_role("tab", name="Fog Bells").click()
+    page.get_by_role("button", name="Paste prices").click()
+    column = page.get_by_label("Numbers and prices of Fog Bells")
+    column.fill("FB1\t3,50\nFB2\tsome\nFB99\t2")
+    expect(page.get_by_text("row 2: write an amount like 12.50")).to_be_visible()
+    column.fill("FB1\t3,50\nFB2\t7\nFB99\t2")
+    page.get_by_role("button", name="Keep 3 prices").click()
+    expect(page.get_by_text("row 3, FB99:")).to_be_visible()
+    column.fill("FB1\t3,50\nFB2\t7")
+    page.get_by_role("button", name="Keep 2 prices").click()
+    expect(page.get_by_role("button", name="Price of FB2 of Fog Bells: 7.00")).to_be_visible()
+    page.get_by_role("link", name="Box", exact=True).click()
+    page.get_by_role("link", name="What if").click()
+    page.get_by_role("button", name="Odds of Fog Bells, tried").click()
+    page.keyboard.type("1:2")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("img", name="Chance of at least so much")).to_be_visible()
+    page.get_by_role("link", name="Formats side by side").click()
+    expect(page.get_by_role("link", name="What if")).to_be_visible()  # the questions about the box stay
+
+
+def test_a_note_stands_where_a_release_is_bought_and_opened_and_a_simulation_stays(page: Page) -> None:
+    page.goto("/products/skerrylight-2025/-/seen")
+    page.get_by_label("What there is to know").fill("Undertow cards stick to each other")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Undertow cards stick").first).to_be_visible()
+    page.goto("/buying/-/new")
+    page.get_by_label("The purchase in one line").fill("harbour box 90")
+    expect(page.get_by_role("note", name="Notes on this release")).to_contain_text("stick to each other")
+    page.goto(HARBOUR + "/sure")
+    page.get_by_role("button", name="200 worlds of prices").click()
+    expect(page.get_by_label("How far the answers may be off")).to_be_visible(timeout=60_000)
+    page.reload()
+    expect(page.get_by_label("How far the answers may be off")).to_be_visible()
+
+
 def test_pages_pass_the_accessibility_checks_by_day_and_by_night(page: Page) -> None:
     """axe-core, WCAG 2.2 A and AA."""
     source = (ROOT / "frontend/node_modules/axe-core/axe.min.js").read_text()
@@ -217,6 +294,8 @@ def test_pages_pass_the_accessibility_checks_by_day_and_by_night(page: Page) -> 
             "/products/skerrylight-2025/-/formats",
             "/products/skerrylight-2025/-/made",
             "/settings",
+            "/products/-/begin",
+            "/products/-/fair",
             "/settings/selling",
             "/settings/money",
             "/settings/installation",

@@ -106,9 +106,10 @@ def chance_of_loss(outcomes: Distribution, asked: Asked) -> float | None:
     return None if asked.outlay is None else max(1 - outcomes.chance_at_least(asked.outlay), 0.0)
 
 
-def draw_curve(outcomes: Distribution, points: int = 60) -> tuple[tuple[float, float], ...]:
-    """The chance that an outcome is at least an amount, from nothing to what 1 in 50 exceeds: (money, chance)."""
-    reach = outcomes.quantile(0.98)
+def draw_curve(outcomes: Distribution, reach: float | None = None, points: int = 60) -> tuple[tuple[float, float], ...]:
+    """The chance that an outcome is at least an amount, from nothing to ``reach`` (None: what 1 in 50 exceeds), as
+    (money, chance)."""
+    reach = reach or outcomes.quantile(0.98)
     return tuple((reach * at / points, outcomes.chance_at_least(reach * at / points)) for at in range(points + 1))
 
 

@@ -24,7 +24,7 @@ class FormatFacts:
 
     ``hits`` and ``rare`` are expected in a box: rare are lines that come less often than once in so many packs.
     ``returned`` is the expected value per unit of money spent. None where the price is not known. ``curve``: the chance
-    of at least so much.
+    of at least so much, up to twice what it costs.
     """
 
     format: Format
@@ -85,7 +85,7 @@ def compare_formats(
                 asked.outlay / total if asked.outlay is not None and total > 0 else None,
                 tuple(names[line].name for line in present_lines(value) if holding[line] == [fmt.id]),
                 value.lower_bound,
-                draw_curve(value.outcomes),
+                draw_curve(value.outcomes, None if asked.outlay is None else 2 * asked.outlay),
             )
         )
     return tuple(facts)

@@ -25,7 +25,7 @@ import { useDebounced } from "../../shared/useDebounced";
 import { keyed } from "../../shared/useOnce";
 import { useToday } from "../../shared/useToday";
 import { ChargeRows } from "./ChargeRows";
-import { emptyPurchase, fromLine, METHODS, purchaseShape, type Draft } from "./draft";
+import { emptyPurchase, fromLine, METHODS, purchaseShape, releasesOf, type Draft } from "./draft";
 import { KEYS, usePurchases } from "./queries";
 import { ThingRows } from "./ThingRows";
 
@@ -126,7 +126,7 @@ function Form({ home }: { home: string }) {
   // Filled in or wrong where it is folded away: it unfolds.
   const isOpen = more || FOLDED.some((name) => values[name] !== "" || errors[name]);
   const others = meant.data?.things.slice(1, 4) ?? [];
-  const releases = [...new Set(values.things.flatMap((thing) => (thing.release ? [thing.release] : [])))];
+  const releases = releasesOf(values.things);
   return (
     <PageTitle
       title="Record a purchase"

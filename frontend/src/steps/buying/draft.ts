@@ -240,3 +240,9 @@ export function fromLine(spoken: Schemas["SpokenOut"], home: string): Partial<Dr
     ...(spoken.is_here ? { received_on: spoken.bought_on ?? "today" } : {}),
   };
 }
+
+/** The releases that things are of, each once. */
+export function releasesOf(things: readonly { what: string; release: string | null }[]): string[] {
+  const named = things.map(({ what, release }) => (what.includes("/") ? what.split("/")[0] : release));
+  return [...new Set(named.flatMap((release) => (release ? [release] : [])))];
+}

@@ -140,7 +140,7 @@ function Overlaid({ formats }: { formats: Facts[] }) {
         }))}
         verticals={[{ x: 1, text: "what it costs" }]}
         xName="of its cost"
-        xText={percent}
+        xText={(value) => `${Math.round(value * 100)} %`}
         yText={percent}
         yMax={1}
         yTicks={[0, 0.25, 0.5, 0.75, 1]}

@@ -86,16 +86,16 @@ function FormatRow({
           )}
           {format.boxes_per_case !== null && format.boxes_per_case > 1 && saveCase ? (
             <>
-              , a case at{" "}
+              , case at{" "}
               <EditableCell
                 value={format.case_price ?? ""}
-                shown={format.case_price === null ? "no price of its own" : money(format.case_price)}
+                shown={format.case_price === null ? "not said" : money(format.case_price)}
                 label={`Price of a case of the ${format.name}`}
                 save={(text) => saveCase(format.id, text)}
               />
             </>
           ) : (
-            format.case_price !== null && `, a case at ${money(format.case_price)}`
+            format.case_price !== null && `, case at ${money(format.case_price)}`
           )}
         </Box>
       </td>
