@@ -227,7 +227,7 @@ def test_a_release_is_begun_priced_from_a_column_and_tried_in_one_picture(page: 
     for label, text in (("What it is called", "Tidewrack"), ("Year", "2026"), ("Publisher", "Ottergate Press"),
                         ("Packs in it", "12"), ("Cards in a pack", "6"), ("Cards of the base", "60"),
                         ("Boxes in a case", "8"), ("Price today", "90,50"), ("Line", "Fog Bells"),
-                        ("Cards", "10"), ("Odds", "often")):  # fmt: skip
+                        ("Cards", "10"), ("Each is worth", "3"), ("Odds", "often")):  # fmt: skip
         page.get_by_label(label, exact=True).fill(text)
     page.reload()
     expect(page.get_by_label("What it is called")).to_have_value("Tidewrack")  # no key is lost
@@ -257,7 +257,10 @@ def test_a_release_is_begun_priced_from_a_column_and_tried_in_one_picture(page: 
     page.get_by_role("button", name="Odds of Fog Bells, tried").click()
     page.keyboard.type("1:2")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("img", name="Chance of at least so much")).to_be_visible()
+    expect(page.get_by_role("button", name="Odds of Fog Bells, tried: 1:2 packs")).to_be_focused()
+    picture = page.get_by_role("img", name="Chance of at least so much")
+    picture.press("ArrowRight")  # read off by keyboard
+    expect(page.get_by_role("status").filter(has_text="tried")).to_contain_text("the sheet")
     page.get_by_role("link", name="Formats side by side").click()
     expect(page.get_by_role("link", name="What if")).to_be_visible()  # the questions about the box stay
 

@@ -1,10 +1,11 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { client, inWords, ProblemError, take, type Schemas } from "../shared/api/client";
 import { markOf, send, useStage, useUploadKey } from "../shared/api/upload";
 import { count, day } from "../shared/format";
+import { FileDrop } from "../shared/FileDrop";
 import { useNotice } from "../shared/notices";
 import { Section } from "../shared/Section";
 import { Aside } from "../shared/states";
@@ -13,7 +14,6 @@ import { leave } from "./session";
 
 /** Everything that is stored as one file, and back: what is replaced is said and asked about first. */
 export function Backups() {
-  const input = useRef<HTMLInputElement>(null);
   const [file, setFile] = useState<File | null>(null);
   const [stage, tell] = useStage();
   const keyOf = useUploadKey();
@@ -41,28 +41,20 @@ export function Backups() {
         <Button variant="outlined" color="inherit" href="/api/backup" download>
           Save a backup
         </Button>
-        <Button
-          variant="outlined"
-          color="inherit"
-          disabled={restore.isPending}
-          onClick={() => input.current?.click()}
-        >
-          Restore from a backup
-        </Button>
-        <input
-          ref={input}
-          type="file"
-          hidden
+      </Box>
+      <Box sx={{ mt: 1.5 }}>
+        <FileDrop
+          label="Backup to restore"
           accept=".zip,.gz"
-          aria-label="Backup to restore"
-          onChange={(event) => {
-            const chosen = event.target.files?.[0];
-            event.target.value = "";
-            if (!chosen) return;
+          act="Restore from a backup"
+          disabled={restore.isPending}
+          choose={(chosen) => {
             setFile(chosen);
             restore.mutate({ chosen, confirmed: false });
           }}
-        />
+        >
+          or drop it here; what it replaces is said first
+        </FileDrop>
       </Box>
       {restore.isPending && <UploadProgress stage={stage} />}
       {problem && file && isQuestion && (

@@ -1,10 +1,9 @@
 import Box from "@mui/material/Box";
 import { scaleLinear } from "d3-scale";
-import { useState, type PointerEvent } from "react";
-import Button from "@mui/material/Button";
-import { Table } from "./Table";
+import { useState, type KeyboardEvent, type PointerEvent } from "react";
+import { AsTable } from "./AsTable";
 import { useMeasured } from "./useMeasured";
-import { heightAt, spreadLabels, type PlotLine } from "./plot";
+import { readOff, spreadLabels, stepAlong, tableOf, type PlotLine } from "./plot";
 
 const NARROW = 520; // narrower, and the lines are named beneath
 const LEFT = 54;
@@ -30,7 +29,7 @@ interface Props {
   height?: number;
 }
 
-/** Lines over one axis, each named at its end; what lies under the pointer is read off. */
+/** Lines over one axis, each named at its end; read off under the pointer, with the arrows, or as a table. */
 export function Plot(props: Props) {
   const { lines, marks = [], verticals = [], xText, yText, height = 250 } = props;
   const [at, setAt] = useState<number | null>(null);
@@ -61,7 +60,7 @@ export function Plot(props: Props) {
     setAt(value >= x.domain()[0]! && value <= x.domain()[1]! ? value : null);
   };
   return (
-    <Box ref={frame} sx={{ mb: 2 }}>
+    <Box ref={frame} sx={{ mb: 2, position: "relative" }}>
       <Box
         component="svg"
         role="img"
@@ -70,6 +69,14 @@ export function Plot(props: Props) {
         height={height}
         onPointerMove={read}
         onPointerLeave={() => setAt(null)}
+        tabIndex={0}
+        onBlur={() => setAt(null)}
+        onKeyDown={(event: KeyboardEvent) => {
+          const next = stepAlong(event.key, at, x.domain() as [number, number]);
+          if (next === undefined) return;
+          event.preventDefault();
+          setAt(next);
+        }}
         sx={{ display: "block", "& text": { fontSize: 12 } }}
       >
         {(props.yTicks ?? y.ticks(4)).map((tick) => (
@@ -183,15 +190,17 @@ export function Plot(props: Props) {
                 strokeWidth: 4,
               }}
             >
-              {xText(Math.round(at * 100) / 100)}:{" "}
-              {lines
-                .map((line) => [line.name, heightAt(line.points, at)] as const)
-                .filter(([, value]) => value !== null)
-                .map(([name, value]) => `${name} ${yText(value ?? 0)}`)
-                .join(", ")}
+              {readOff(lines, at, xText, yText)}
             </text>
           </g>
         )}
+      </Box>
+      <Box
+        component="span"
+        role="status"
+        sx={{ position: "absolute", width: 1, height: 1, overflow: "hidden", clipPath: "inset(50%)" }}
+      >
+        {at !== null && readOff(lines, at, xText, yText)}
       </Box>
       {isNarrow && (
         <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2, fontSize: 12 }}>
@@ -212,58 +221,7 @@ export function Plot(props: Props) {
           ))}
         </Box>
       )}
-      <AsTable {...props} />
+      <AsTable heads={[props.xName, ...lines.map((line) => line.name)]} rows={tableOf(lines, xText, yText)} />
     </Box>
-  );
-}
-
-const ROWS = 12;
-
-/** The same picture as figures, for whoever cannot or would not look: each line at some of its points. */
-function AsTable({ lines, xName, xText, yText }: Props) {
-  const [isOpen, setOpen] = useState(false);
-  const xs = [...new Set(lines.flatMap((line) => line.points.map(([at]) => at)))].sort((a, b) => a - b);
-  const every = Math.max(Math.ceil(xs.length / ROWS), 1);
-  const shown = xs.filter((_, index) => index % every === 0 || index === xs.length - 1);
-  return (
-    <>
-      <Button
-        color="inherit"
-        aria-expanded={isOpen}
-        onClick={() => setOpen(!isOpen)}
-        sx={{ py: 0, fontSize: 12 }}
-      >
-        {isOpen ? "Put the table away" : "As a table"}
-      </Button>
-      {isOpen && (
-        <Table label="The picture as a table">
-          <thead>
-            <tr>
-              <th scope="col">{xName}</th>
-              {lines.map((line) => (
-                <th key={line.name} scope="col" className="figure">
-                  {line.name}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {shown.map((at) => (
-              <tr key={at}>
-                <td>{xText(at)}</td>
-                {lines.map((line) => {
-                  const value = heightAt(line.points, at);
-                  return (
-                    <td key={line.name} className="figure">
-                      {value === null ? "" : yText(value)}
-                    </td>
-                  );
-                })}
-              </tr>
-            ))}
-          </tbody>
-        </Table>
-      )}
-    </>
   );
 }

@@ -1,4 +1,4 @@
-import { heightAt, spreadLabels } from "./plot";
+import { readOff, stepAlong, tableOf, type PlotLine, heightAt, spreadLabels } from "./plot";
 
 describe("a plot's lines", () => {
   it("are read between their points, and say nothing outside them", () => {
@@ -15,4 +15,26 @@ describe("a plot's lines", () => {
     expect(spreadLabels([50, 52, 20], 14, 0, 100)).toEqual([50, 64, 20]);
     expect(spreadLabels([98, 99], 14, 0, 100)).toEqual([86, 100]);
   });
+});
+
+test("a curve is read off by keys, in words and as a table of some of its points", () => {
+  const line: PlotLine = {
+    name: "tried",
+    points: [
+      [0, 1],
+      [100, 0],
+    ],
+    tone: "ink",
+  };
+  expect(readOff([line], 25, String, (share) => `${share * 100} %`)).toBe("25: tried 75 %");
+  expect(tableOf([line, { ...line, name: "sheet", points: [[0, 1]] }], String, String)).toEqual([
+    ["0", "1", "1"],
+    ["100", "0", ""],
+  ]);
+  expect(stepAlong("ArrowRight", null, [0, 400])).toBe(10);
+  expect(stepAlong("PageDown", 50, [0, 400])).toBe(0);
+  expect(stepAlong("End", 50, [0, 400])).toBe(400);
+  expect(stepAlong("Escape", 50, [0, 400])).toBeNull();
+  expect(stepAlong("Escape", null, [0, 400])).toBeUndefined(); // it closes what lies over the page
+  expect(stepAlong("x", 50, [0, 400])).toBeUndefined();
 });

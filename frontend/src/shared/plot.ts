@@ -39,3 +39,62 @@ export function spreadLabels(
   }
   return placed;
 }
+
+const ROWS = 12;
+
+/** What all lines say at x, as words. */
+export function readOff(
+  lines: readonly PlotLine[],
+  at: number,
+  xText: (value: number) => string,
+  yText: (value: number) => string,
+): string {
+  const said = lines
+    .map((line) => [line.name, heightAt(line.points, at)] as const)
+    .filter(([, value]) => value !== null)
+    .map(([name, value]) => `${name} ${yText(value ?? 0)}`);
+  return `${xText(Math.round(at * 100) / 100)}: ${said.join(", ")}`;
+}
+
+/** Some points of the lines as rows: x, then what each line says there. */
+export function tableOf(
+  lines: readonly PlotLine[],
+  xText: (value: number) => string,
+  yText: (value: number) => string,
+): string[][] {
+  const xs = [...new Set(lines.flatMap((line) => line.points.map(([at]) => at)))].sort((a, b) => a - b);
+  const every = Math.max(Math.ceil(xs.length / ROWS), 1);
+  return xs
+    .filter((_, index) => index % every === 0 || index === xs.length - 1)
+    .map((at) => [
+      xText(at),
+      ...lines.map((line) => {
+        const value = heightAt(line.points, at);
+        return value === null ? "" : yText(value);
+      }),
+    ]);
+}
+
+const STEPS = 40;
+
+/** Where a key leads along an axis: the arrows by a step, Page by ten, Home and End; Escape ends reading. Undefined for
+ * other keys. */
+export function stepAlong(
+  key: string,
+  at: number | null,
+  [start, end]: readonly [number, number],
+): number | null | undefined {
+  const step = (end - start) / STEPS;
+  const from = at ?? start;
+  const to: Record<string, number> = {
+    ArrowRight: from + step,
+    ArrowLeft: from - step,
+    PageUp: from + 10 * step,
+    PageDown: from - 10 * step,
+    Home: start,
+    End: end,
+  };
+  if (key === "Escape") return at === null ? undefined : null;
+  const next = to[key];
+  return next === undefined ? undefined : Math.min(Math.max(next, start), end);
+}

@@ -12,6 +12,7 @@ from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.buying.schemas import (
     BidOut,
     BidQuery,
+    BillPartOut,
     BookedOut,
     BoughtOut,
     ChargeOut,
@@ -41,10 +42,14 @@ from tobbix.api.buying.schemas import (
     SharesOut,
     SpokenOut,
     VersionIn,
+    WonOut,
+    WonQuery,
 )
 from tobbix.core.base.errors import InputError
+from tobbix.core.base.money import minor_units
 from tobbix.core.buying.bidding import (
     AuctionTerms,
+    bill_of,
     landed_ceiling,
     most_to_bid,
     offer_for_collection,
@@ -276,6 +281,17 @@ def forget_rate(path: RatePath) -> None:
 @returns(204)
 def set_rate(body: RateIn) -> None:
     rates.set_rate(catalogue().database, body.currency, body.day, Decimal(body.rate), catalogue().today())
+
+
+@blueprint.get("/bid/won", responses={200: WonOut}, summary="The bill of a won bid")
+@returns()
+def read_won(query: WonQuery) -> WonOut:
+    terms = AuctionTerms(
+        Decimal(query.premium or "0"), Decimal(query.tax or "0"), Decimal(query.shipping), query.tax_on_shipping
+    )
+    home = read_preferences(catalogue().database).currency
+    bill = bill_of(Decimal(query.hammer), terms, minor_units(home))
+    return WonOut(parts=[BillPartOut(kind=kind, amount=amount) for kind, amount in bill])
 
 
 @blueprint.get("/bid", responses={200: BidOut}, summary="The most to bid")

@@ -12,6 +12,7 @@ from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.buying.purchase import Bought
 from tobbix.core.holdings.allocation import Method
 from tobbix.core.holdings.documents import Booked, Charge
+from tobbix.core.holdings.states import ChargeKind
 from tobbix.core.products.prospect import Prospect
 from tobbix.services.buying import rates
 from tobbix.services.buying.proposing import MeantThing
@@ -283,6 +284,29 @@ class BidQuery(BaseModel):
     shipping: Amount = "0"
     tax_on_shipping: bool = True
     increment: Amount = "0.01"
+
+
+class WonQuery(BaseModel):
+    """A bid that was won, with what comes on top of it. Shares: 0.25."""
+
+    hammer: Amount
+    premium: Share = "0"
+    tax: Share = "0"
+    shipping: Amount = "0"
+    tax_on_shipping: bool = True
+
+
+class BillPartOut(BaseModel):
+    """A part of a bill at home."""
+
+    kind: ChargeKind
+    amount: Exact
+
+
+class WonOut(BaseModel):
+    """What a won bid costs, part by part."""
+
+    parts: list[BillPartOut]
 
 
 class BidOut(BaseModel):

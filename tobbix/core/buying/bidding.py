@@ -5,12 +5,13 @@ Rule C-20. Example: net 84, return 25 %, margin 10: a ceiling of 67.20; shipping
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from decimal import ROUND_DOWN, Decimal
+from decimal import ROUND_DOWN, ROUND_HALF_UP, Decimal
 from fractions import Fraction
 from math import sqrt
 
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.base.results import Run, Verdict
+from tobbix.core.holdings.states import ChargeKind
 from tobbix.core.maths.statistics import student_point
 
 _SURE = 0.95  # the two-sided 90 %: its lower end is the one-sided bound that the top offer rests on
@@ -45,6 +46,27 @@ class AuctionTerms:
         taxed = 1 + Fraction(self.tax)
         shipping = Fraction(self.shipping) * (taxed if self.tax_on_shipping else 1)
         return Fraction(hammer) * (1 + Fraction(self.premium)) * taxed + shipping
+
+
+def bill_of(hammer: Decimal, terms: AuctionTerms, minor_units: int) -> list[tuple[ChargeKind, Decimal]]:
+    """The parts of the bill of a won bid that are not nothing (money), to the last coin what it costs landed. C-20.
+
+    >>> [(kind.value, str(part)) for kind, part in
+    ...  bill_of(Decimal("41.28"), AuctionTerms(Decimal("0.2"), Decimal("0.21"), Decimal(6)), 2)]
+    [('price', '41.28'), ('premium', '8.26'), ('shipping', '6.00'), ('tax', '11.66')]
+    """
+    step = Decimal(1).scaleb(-minor_units)
+
+    def coins(amount: Fraction) -> Decimal:
+        return (Decimal(amount.numerator) / Decimal(amount.denominator)).quantize(step, ROUND_HALF_UP)
+
+    parts = [
+        (ChargeKind.PRICE, coins(Fraction(hammer))),
+        (ChargeKind.PREMIUM, coins(Fraction(hammer) * Fraction(terms.premium))),
+        (ChargeKind.SHIPPING, coins(Fraction(terms.shipping))),
+    ]
+    tax = coins(terms.landed(hammer)) - sum((part for _, part in parts), Decimal(0))
+    return [(kind, part) for kind, part in [*parts, (ChargeKind.TAX, tax)] if part > 0]
 
 
 def resale_ceiling(net: Decimal, margin: Decimal, wanted_return: Decimal) -> Fraction:

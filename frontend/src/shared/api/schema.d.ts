@@ -56,6 +56,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bid/won": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The bill of a won bid */
+        get: operations["read_won"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books": {
         parameters: {
             query?: never;
@@ -2297,6 +2314,15 @@ export interface components {
             /** Landed */
             landed: number;
             verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
+         * BillPartOut
+         * @description A part of a bill at home.
+         */
+        BillPartOut: {
+            /** Amount */
+            amount: string;
+            kind: components["schemas"]["ChargeKind"];
         };
         /**
          * BookedOut
@@ -6289,6 +6315,14 @@ export interface components {
          * @enum {string}
          */
         When: "today" | "dated" | "open" | "worth it" | "later" | "when calm";
+        /**
+         * WonOut
+         * @description What a won bid costs, part by part.
+         */
+        WonOut: {
+            /** Parts */
+            parts: components["schemas"]["BillPartOut"][];
+        };
     };
     responses: never;
     parameters: never;
@@ -6417,6 +6451,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BidOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_won: {
+        parameters: {
+            query: {
+                hammer: string;
+                premium?: string;
+                tax?: string;
+                shipping?: string;
+                tax_on_shipping?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WonOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

@@ -1,17 +1,26 @@
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useNavigate } from "react-router";
+import * as z from "zod/mini";
 import { client, take } from "../../shared/api/client";
 import { faultAt, otherFaults } from "../../shared/faults";
 import { asPercent, fromPercent } from "../../shared/format";
+import { FieldRow } from "../../shared/FieldRow";
+import { MoneyField, OtherFaults } from "../../shared/forms/fields";
+import { amount } from "../../shared/forms/shapes";
+import { useEntry } from "../../shared/forms/useEntry";
+import { Section } from "../../shared/Section";
 import { PageTitle } from "../../shared/PageTitle";
 import { useAddress } from "../../shared/useAddress";
 import { ValueField } from "../../shared/ValueField";
 import { useWays } from "../../shared/ways";
 
+const WON = z.object({ hammer: amount });
 const FIELDS = [
   ["net", "Sells for, net", false],
   ["price", "Or: sells at, before fees", false],
@@ -95,6 +104,40 @@ export default function BidPage() {
         }
         label="shipping is taxed too"
       />
+      <Won params={params} />
     </PageTitle>
+  );
+}
+
+/** It was won: it is recorded with what came on top of the hammer price. */
+function Won({ params }: { params: URLSearchParams }) {
+  const navigate = useNavigate();
+  const { form, submit, busy, faults } = useEntry({
+    empty: { hammer: "" },
+    shape: WON,
+    send: ({ hammer }) => {
+      const terms = Object.fromEntries(
+        ["premium", "tax", "shipping", "tax_on_shipping"].flatMap((name) => {
+          const said = params.get(name);
+          return said ? [[name, said]] : [];
+        }),
+      );
+      return take(client.GET("/api/bid/won", { params: { query: { hammer, ...terms } } }));
+    },
+    keys: [],
+    done: ({ parts }) => void navigate("/buying/-/new", { state: { charges: parts } }),
+  });
+  return (
+    <Section title="You won it?" point="it is recorded with its premium, tax and shipping">
+      <form noValidate onSubmit={submit}>
+        <FieldRow>
+          <MoneyField control={form.control} name="hammer" label="Won at, the hammer price" width={200} />
+          <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
+            Record it
+          </Button>
+        </FieldRow>
+        <OtherFaults faults={faults} />
+      </form>
+    </Section>
   );
 }

@@ -4,7 +4,7 @@ import InputBase from "@mui/material/InputBase";
 import { keepPreviousData, queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useWatch } from "react-hook-form";
-import { useNavigate } from "react-router";
+import { useLocation, useNavigate } from "react-router";
 import { Answer } from "../../shared/Answer";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { FieldRow } from "../../shared/FieldRow";
@@ -25,7 +25,15 @@ import { useDebounced } from "../../shared/useDebounced";
 import { keyed } from "../../shared/useOnce";
 import { useToday } from "../../shared/useToday";
 import { ChargeRows } from "./ChargeRows";
-import { emptyPurchase, fromLine, METHODS, purchaseShape, releasesOf, type Draft } from "./draft";
+import {
+  emptyCharge,
+  emptyPurchase,
+  fromLine,
+  METHODS,
+  purchaseShape,
+  releasesOf,
+  type Draft,
+} from "./draft";
 import { KEYS, usePurchases } from "./queries";
 import { ThingRows } from "./ThingRows";
 
@@ -61,6 +69,11 @@ function usePreview(body: Schemas["PurchaseIn"] | null) {
   });
 }
 
+/** The bill of a won bid, brought along. */
+interface Won {
+  charges?: { kind: string; amount: string }[];
+}
+
 function Form({ home }: { home: string }) {
   const navigate = useNavigate();
   const queries = useQueryClient();
@@ -86,6 +99,13 @@ function Form({ home }: { home: string }) {
     },
   });
   const { control } = form;
+  const { state } = useLocation() as { state: Won | null };
+  useEffect(() => {
+    if (!state?.charges) return;
+    const won = state.charges.map(({ kind, amount }) => ({ ...emptyCharge(kind, home), amount }));
+    form.setValue("charges", won, { shouldDirty: true }); // a won bid's bill; what it was is said in the line
+    void navigate(".", { replace: true, state: null }); // a reload keeps the words typed since
+  }, [state, form, home, navigate]);
   const values = useWatch({ control }) as Draft;
   const line = useDebounced(values.line, 200);
   const meant = useQuery({

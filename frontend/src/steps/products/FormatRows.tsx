@@ -69,7 +69,7 @@ function FormatRow({
         <Link data-cell to={`/products/${release}/${format.id}`}>
           {named ? `${row.release.title}, ${format.name}` : format.name}
         </Link>
-        <Box component="span" sx={{ color: "text.secondary" }}>
+        <Box component="span" sx={{ color: "text.secondary", ...(saveUsable ? { lineHeight: 2 } : {}) }}>
           , {format.contents}
           {saveUsable ? (
             <>

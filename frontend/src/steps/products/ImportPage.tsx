@@ -1,11 +1,12 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { useRef, useState, type DragEvent } from "react";
+import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { inWords, ProblemError, type Problem } from "../../shared/api/client";
 import { markOf, useStage, useUploadKey } from "../../shared/api/upload";
 import { count } from "../../shared/format";
+import { FileDrop } from "../../shared/FileDrop";
 import { useNotice } from "../../shared/notices";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
@@ -35,8 +36,6 @@ const ANSWERS: Record<string, { words: string; answer: Partial<Confirmed> }[]> =
 export default function ImportPage() {
   const [file, setFile] = useState<File | null>(null);
   const [confirmed, setConfirmed] = useState<Confirmed>(NOTHING);
-  const [over, setOver] = useState(false);
-  const input = useRef<HTMLInputElement>(null);
   const abort = useRef<AbortController>(null);
   const importing = useImport();
   const keyOf = useUploadKey();
@@ -69,12 +68,6 @@ export default function ImportPage() {
       },
     );
   };
-  const choose = (sheet: File | undefined) => sheet && send(sheet, NOTHING);
-  const drop = (event: DragEvent) => {
-    event.preventDefault();
-    setOver(false);
-    choose(event.dataTransfer.files[0]);
-  };
   const problem = importing.error instanceof ProblemError ? importing.error.problem : null;
   const stopped = importing.error instanceof DOMException;
   return (
@@ -83,46 +76,20 @@ export default function ImportPage() {
       plain={problem ? titleOf(problem) : "Bring a product sheet of your own."}
       crumbs={[{ name: "Products", to: "/products" }, { name: "Import" }]}
     >
-      <Box
-        onDragOver={(event) => {
-          event.preventDefault();
-          setOver(true);
-        }}
-        onDragLeave={() => setOver(false)}
-        onDrop={drop}
-        sx={{
-          border: 2,
-          borderStyle: "dashed",
-          borderColor: over ? "tone.marker" : "divider",
-          p: 3,
-          mb: 3,
-          maxWidth: 740,
-        }}
-      >
-        <Button
-          variant="contained"
+      <Box sx={{ mb: 3 }}>
+        <FileDrop
+          label="Product sheet"
+          accept=".json,.xlsx,.zip"
+          act={file ? "Choose again" : "Choose a file"}
+          strong
           autoFocus
           disabled={importing.isPending}
-          onClick={() => input.current?.click()}
+          choose={(chosen) => send(chosen, NOTHING)}
         >
-          {file ? "Choose again" : "Choose a file"}
-        </Button>
-        <Box component="span" sx={{ ml: 2 }}>
           {file
             ? `${file.name}, ${count(Math.ceil(file.size / 1024))} kB`
             : "or drop it here: JSON, XLSX or a zip of CSV"}
-        </Box>
-        <input
-          ref={input}
-          type="file"
-          hidden
-          accept=".json,.xlsx,.zip"
-          aria-label="Product sheet"
-          onChange={(event) => {
-            choose(event.target.files?.[0]);
-            event.target.value = ""; // the same file, mended, can be chosen again
-          }}
-        />
+        </FileDrop>
         {importing.isPending && <UploadProgress stage={stage} stop={() => abort.current?.abort()} />}
         {stopped && (
           <Typography sx={{ mt: 1.5 }}>

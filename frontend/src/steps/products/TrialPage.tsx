@@ -72,6 +72,8 @@ export default function TrialPage() {
 /** What a box may hold, by the sheet and as it is tried, in one picture. */
 function Both({ data }: { data: Trial }) {
   const { before, after } = data;
+  if (![...before.curve, ...after.curve].some(({ amount }) => amount > 0))
+    return <Aside>Nothing in it has a price yet, so there is no picture of what it holds.</Aside>;
   const prices = [
     ...(before.price === null ? [] : [{ x: before.price, text: "price" }]),
     ...(after.price === null || after.price === before.price

@@ -1,12 +1,12 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import { useRef } from "react";
 import { Controller } from "react-hook-form";
 import * as z from "zod/mini";
 import { client, inWords, ProblemError, take, type Schemas } from "../../shared/api/client";
 import { markOf, send, useStage, useUploadKey } from "../../shared/api/upload";
 import { CardSearch, cardName } from "../../shared/CardSearch";
 import { CONDITIONS, type Condition } from "../../shared/ConditionChoice";
+import { FileDrop } from "../../shared/FileDrop";
 import { FieldRow } from "../../shared/FieldRow";
 import { count } from "../../shared/format";
 import { ChoiceField, CountField, MoneyField, OtherFaults, WordsField } from "../../shared/forms/fields";
@@ -20,7 +20,6 @@ import { keyed } from "../../shared/useOnce";
 
 /** What was there before the books began, from a file or typed. */
 export function BringIn() {
-  const file = useRef<HTMLInputElement>(null);
   const keyOf = useUploadKey(); // the same file again is the same wish, another one is not
   const [stage, tell] = useStage();
   const bring = useAct(
@@ -41,32 +40,20 @@ export function BringIn() {
   const faults = bring.error instanceof ProblemError ? (bring.error.problem.faults ?? []) : [];
   return (
     <Section id="bring-in" title="Bring in what was there before" point="CSV or XLSX; all rows or none">
-      <Box sx={{ display: "flex", gap: 2, mt: 1, alignItems: "center" }}>
-        <Button
-          variant="outlined"
-          color="inherit"
-          onClick={() => file.current?.click()}
-          disabled={bring.isPending}
-          sx={{ flexShrink: 0 }}
-        >
-          {bring.isPending ? "Bringing it in …" : "Choose a file"}
-        </Button>
-        <input
-          ref={file}
-          type="file"
+      <Box sx={{ mt: 1 }}>
+        <FileDrop
+          label="List of items"
           accept=".csv,.xlsx"
-          aria-label="List of items"
-          hidden
-          onChange={(event) => {
-            const chosen = event.target.files?.[0];
-            if (chosen) bring.mutate(chosen);
-            event.target.value = "";
-          }}
-        />
-        <Box component="span" sx={{ fontSize: 13, color: "text.secondary" }}>
-          Columns: name, and if you like release, line, number, variant, count, condition, serial, place,
-          basis, value, acquired_on, never_for_sale, note. An empty basis is unknown, never 0.
-        </Box>
+          act={bring.isPending ? "Bringing it in …" : "Choose a file"}
+          disabled={bring.isPending}
+          choose={(chosen) => bring.mutate(chosen)}
+        >
+          <Box component="span" sx={{ fontSize: 13, color: "text.secondary", flex: 1, minWidth: 240 }}>
+            or drop it here. Columns: name, and if you like release, line, number, variant, count, condition,
+            serial, place, basis, value, acquired_on, never_for_sale, note. An empty basis is unknown, never
+            0.
+          </Box>
+        </FileDrop>
       </Box>
       {bring.isPending && <UploadProgress stage={stage} />}
       {bring.isError && (
