@@ -15,9 +15,11 @@ from decimal import Decimal
 from functools import partial
 
 import numpy as np
+from playwright.sync_api import sync_playwright
 from sqlalchemy import event, text
 
 from tests.conftest import ROOT, make_database, sign_in
+from tests.journeys.conftest import ARGUMENTS, CHROMIUM, serving
 from tests.sheets import document, line
 from tobbix.app import create_app
 from tobbix.config import Config
@@ -32,11 +34,14 @@ from tobbix.core.products.worth import ValueBasis, Worth
 from tobbix.db.base import Database
 from tobbix.db.copying import columns_of, driver
 from tobbix.demo.releases import demo_sheets
+from tobbix.demo.scenario import load_demo
 from tobbix.demo.selling import demo_ways
 from tobbix.formats.item_lists import ItemLine, parse_items, write_csv, write_xlsx
 from tobbix.formats.limits import MOST_ITEM_ROWS
 from tobbix.formats.product_sheets import SheetFile, dump_sheet
-from tobbix.services.installation.owners import create_owner
+from tobbix.gateways.standins.rates import SimulatedRates
+from tobbix.gateways.standins.scale import SimulatedScale
+from tobbix.services.installation.owners import DEMO_PASSPHRASE, create_owner
 from tobbix.services.pricing.ways import save_way
 from tobbix.services.products import importing
 from tobbix.services.products.catalogue import Catalogue
@@ -343,8 +348,85 @@ def bench_files(server_url: str) -> None:
     database.engine.dispose()
 
 
+FIRST, PAGES = "/", (
+    "/products", f"/products/{RELEASE}", f"/products/{RELEASE}/{FORMAT}", "/buying", "/buying/-/new", "/opening",
+    "/stock", "/books", "/settings",
+)  # fmt: skip
+_KEY_TO_ANSWER = """
+async (key) => {
+  const heading = document.querySelector("h1");
+  const slider = document.querySelector('[role="slider"]');
+  slider.focus();
+  const before = heading.textContent;
+  const start = performance.now();
+  const drawn = new Promise((done) => {
+    const seen = new MutationObserver(() => {
+      if (document.querySelector("h1").textContent !== before)
+        requestAnimationFrame(() => { seen.disconnect(); done(performance.now() - start); });
+    });
+    seen.observe(document.body, { subtree: true, childList: true, characterData: true });
+  });
+  slider.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
+  return Promise.race([drawn, new Promise((done) => setTimeout(() => done(null), 5000))]);
+}
+"""
+
+
+_GO = "(path) => { history.pushState({}, '', path); dispatchEvent(new PopStateEvent('popstate')); }"
+
+
+def bench_wire(server_url: str) -> None:
+    """What goes over the wire, compressed, until the first page stands and for each further one; and the time from a
+    key on the price to the drawn answer, warm, beside the answer itself."""
+    database = Database(make_database(server_url, "bench_wire"))
+    load_demo(database, SimulatedRates(), SimulatedScale())
+    dist = ROOT / "frontend/dist/assets"
+    largest = max(dist.glob("*.js.gz"), key=lambda file: file.stat().st_size)
+    print(f"largest chunk, gz   {largest.name:32s} {largest.stat().st_size / 1e3:8.0f} kB   (aim: under 120)")
+    with serving(database) as address, sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
+        page = browser.new_page(base_url=address)
+        wire = page.context.new_cdp_session(page)
+        wire.send("Network.enable")
+        loaded = [0.0]
+        wire.on("Network.loadingFinished", lambda seen: loaded.append(seen["encodedDataLength"]))
+        page.goto(FIRST)
+        page.get_by_label("Passphrase").wait_for()
+        page.wait_for_load_state("networkidle")
+        print(f"first load: sign-in                        {sum(loaded) / 1e3:8.0f} kB")
+        page.get_by_label("Passphrase").fill(DEMO_PASSPHRASE)
+        page.keyboard.press("Enter")
+        page.get_by_role("heading", level=1).wait_for()
+        page.wait_for_load_state("networkidle")
+        print(f"first load: the desk, all in all           {sum(loaded) / 1e3:8.0f} kB   (aim: under 200)")
+        for path in PAGES:
+            loaded.clear()
+            page.evaluate(
+                "(path) => { history.pushState({}, '', path); dispatchEvent(new PopStateEvent('popstate')); }", path
+            )
+            page.wait_for_timeout(150)
+            page.get_by_role("heading", level=1).wait_for()
+            page.wait_for_load_state("networkidle")
+            print(f"  further: {path:32s}{sum(loaded) / 1e3:8.0f} kB   (aim: under 60)")
+        page.goto(f"/products/{RELEASE}/{FORMAT}")
+        page.get_by_role("slider").wait_for()
+        page.wait_for_load_state("networkidle")
+        taken = [page.evaluate(_KEY_TO_ANSWER, key) for key in ("ArrowRight", "ArrowLeft") * 8]
+        known = sorted(time for time in taken[2:] if time is not None)
+        asked = milliseconds(lambda: page.request.get(f"/api/releases/{RELEASE}/formats/{FORMAT}/answer?price=91"))
+        middle = statistics.median(known)
+        print(
+            f"key to drawn answer of a moved price       {middle:8.0f} ms   (aim: under 100), worst {known[-1]:.0f} ms;"
+        )
+        print(
+            f"  the answer by itself {asked:.0f} ms, ratio {middle / asked:.1f}; not drawn in 5 s: {taken.count(None)}"
+        )
+        browser.close()
+    database.engine.dispose()
+
+
 def main() -> None:
-    """Every part, or those that are named: core, net, collation, api, releases, items, cards, files."""
+    """Every part, or those that are named: core, net, collation, api, releases, items, cards, files, wire."""
     pure = {"core": bench_core, "net": bench_net, "collation": bench_collation}
     stored = {
         "api": bench_api,
@@ -352,6 +434,7 @@ def main() -> None:
         "items": bench_items,
         "cards": bench_cards,
         "files": bench_files,
+        "wire": bench_wire,
     }
     wanted = sys.argv[1:] or [*pure, *stored]
     for name in wanted:

@@ -13,9 +13,12 @@ from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.fields import read_upload
 from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.stock.schemas import (
+    BackTogetherIn,
     BasisIn,
     FilterPath,
     FilterQuery,
+    HeldNumbersOut,
+    HeldQuery,
     ItemDetailOut,
     ItemEventOut,
     ItemIn,
@@ -134,6 +137,20 @@ def take_several_out(body: OutTogetherIn) -> None:
     action, today = Action(body.action), catalogue().today()
     for chosen in body.items:  # a request is one transaction: all of them or none
         items.take_out(catalogue().database, chosen.number, chosen.version, action, today, body.why)
+
+
+@blueprint.post("/items/back", responses={204: None}, summary="Several are here again")
+@returns(204)
+def bring_several_back(body: BackTogetherIn) -> None:
+    for chosen in body.items:  # a request is one transaction: all of them or none
+        items.bring_back(catalogue().database, chosen.number, chosen.version, catalogue().today())
+
+
+@blueprint.get("/held", responses={200: HeldNumbersOut}, summary="Which cards of a line are held")
+@returns()
+def read_held(query: HeldQuery) -> HeldNumbersOut:
+    held, lacking = items.held_and_lacking(catalogue(), query.release, query.line)
+    return HeldNumbersOut(held=held, lacking=lacking)
 
 
 @blueprint.post("/items/join", responses={204: None}, summary="Put like things together")

@@ -122,6 +122,24 @@ class TogetherIn(Strict):
     never_for_sale: bool = False
 
 
+class BackTogetherIn(Strict):
+    """Things that were taken out and are here again, each at the version that was seen."""
+
+    items: list[ChosenIn] = Field(min_length=1, max_length=200)
+
+
+class HeldQuery(BaseModel):
+    release: Key
+    line: Key
+
+
+class HeldNumbersOut(BaseModel):
+    """The numbers of a line's cards of which at least one is held, and of those that are not."""
+
+    held: list[str]
+    lacking: list[str]
+
+
 class OutTogetherIn(Strict):
     """Several items leave the stock, not by a sale."""
 

@@ -194,6 +194,14 @@ def rests_on_releases(session: Session) -> Mapping[str, tuple[int, Decimal]]:
     }
 
 
+def held_numbers(session: Session, release: str, line: str) -> set[str]:
+    """The numbers of a line's cards of which at least one is held, one's own."""
+    query = select(ItemRow.number).where(
+        *_conditions(ItemFilter(release=release, line=line)), ItemRow.owner_id.is_(None), ItemRow.number.is_not(None)
+    )
+    return {number for number in session.scalars(query) if number}
+
+
 def openable_items(session: Session) -> list[Item]:
     """Sealed product of a known format that stands on the desk, the newest first."""
     query = select(ItemRow).where(

@@ -17,6 +17,8 @@ from tobbix.core.holdings.register import Thing
 from tobbix.core.holdings.sentences import ItemSums
 from tobbix.core.holdings.states import Action, DocumentKind, Purpose, State, next_state
 from tobbix.core.products.finding import FoundCard
+from tobbix.core.products.prices import line_versions
+from tobbix.core.products.revising import find_line
 from tobbix.db.base import Database
 from tobbix.db.holdings import listing
 from tobbix.db.holdings.listing import ItemFilter, ItemPage
@@ -148,6 +150,16 @@ def take_out(
         kind = DocumentKind.GIFT if action is Action.GIVE_AWAY else DocumentKind.CORRECTION
         document = add_document(session, kind, day, text)
         keep_change(session, register.take_out(things, action, day, text, purpose), document)
+
+
+def held_and_lacking(catalogue: Catalogue, release: str, line: str) -> tuple[list[str], list[str]]:
+    """The numbers of a line's cards of which at least one is held, and of the others, in the order of its checklist:
+    what a set of it begins with. Raises NotFound."""
+    sheet = catalogue.read_sheet(release)
+    with catalogue.database.transaction() as session:
+        held = listing.held_numbers(session, release, line)
+    numbers = [version.number for version in line_versions(sheet, find_line(sheet, line))]
+    return [number for number in numbers if number in held], [number for number in numbers if number not in held]
 
 
 def bring_back(database: Database, number: int, version: int, day: date) -> None:

@@ -277,6 +277,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/held": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which cards of a line are held */
+        get: operations["read_held"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/item-filters": {
         parameters: {
             query?: never;
@@ -342,6 +359,23 @@ export interface paths {
         get: operations["export_items"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Several are here again */
+        post: operations["bring_several_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2245,6 +2279,14 @@ export interface components {
             /** Chance */
             chance: number;
         };
+        /**
+         * BackTogetherIn
+         * @description Things that were taken out and are here again, each at the version that was seen.
+         */
+        BackTogetherIn: {
+            /** Items */
+            items: components["schemas"]["ChosenIn"][];
+        };
         /** BackupForm */
         BackupForm: {
             /**
@@ -3281,6 +3323,16 @@ export interface components {
             store: boolean;
             /** Worker */
             worker: boolean | null;
+        };
+        /**
+         * HeldNumbersOut
+         * @description The numbers of a line's cards of which at least one is held, and of those that are not.
+         */
+        HeldNumbersOut: {
+            /** Held */
+            held: string[];
+            /** Lacking */
+            lacking: string[];
         };
         /**
          * HeldOut
@@ -6857,6 +6909,38 @@ export interface operations {
             };
         };
     };
+    read_held: {
+        parameters: {
+            query: {
+                release: string;
+                line: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldNumbersOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_filters: {
         parameters: {
             query?: never;
@@ -7100,6 +7184,37 @@ export interface operations {
                 content: {
                     "text/csv": string;
                 };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_several_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackTogetherIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused, with the reason in plain words */
             "4XX": {

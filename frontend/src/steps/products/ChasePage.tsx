@@ -3,6 +3,7 @@ import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
+import { useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 import { faultOf, type Schemas } from "../../shared/api/client";
 import { Figures } from "../../shared/Figures";
@@ -15,6 +16,7 @@ import { TwoColumns } from "../../shared/TwoColumns";
 import { ValueField } from "../../shared/ValueField";
 import { BasisChoice } from "./BasisChoice";
 import { PlanTabs } from "./PlanTabs";
+import { useLacked, useWanted } from "./planning";
 import { readView } from "./view";
 import { useChase, useRelease } from "./queries";
 import { parseTargets, writeTargets, type Target } from "./targets";
@@ -56,8 +58,76 @@ export default function ChasePage() {
         fault={chase.isError ? faultOf(chase.error) : null}
         choose={choose}
       />
+      <Starts release={release} lines={detail.data.lines} choose={choose} />
       {data && <Working data={data} />}
     </PageTitle>
+  );
+}
+
+/** Where to begin: what is on the list of wanted cards, and what a line still lacks. */
+function Starts(props: { release: string; lines: Schemas["LineOut"][]; choose: (fresh: Target[]) => void }) {
+  const { release, lines, choose } = props;
+  const wanted = useWanted(release).data?.wanted ?? [];
+  const byLine = new Map<string, string[]>();
+  for (const { line, number } of wanted) byLine.set(line, [...(byLine.get(line) ?? []), number]);
+  const targets = [...byLine].map(([line, numbers]) => ({ line, numbers: numbers.join(", ") }));
+  return (
+    <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, alignItems: "center", mb: 2, fontSize: 13 }}>
+      {targets.length > 0 && (
+        <Button variant="outlined" color="inherit" onClick={() => choose(targets)}>
+          What you want: {count(wanted.length)} {wanted.length === 1 ? "card" : "cards"}
+        </Button>
+      )}
+      <Lacking release={release} lines={lines} choose={choose} />
+    </Box>
+  );
+}
+
+const MOST_LACKING = 40;
+
+function Lacking({
+  release,
+  lines,
+  choose,
+}: {
+  release: string;
+  lines: Schemas["LineOut"][];
+  choose: (fresh: Target[]) => void;
+}) {
+  const [line, setLine] = useState("");
+  const lacked = useLacked(release, line);
+  return (
+    <>
+      <TextField
+        select
+        label="What you lack of"
+        value={line}
+        onChange={(event) => setLine(event.target.value)}
+        sx={{ width: 200 }}
+      >
+        {lines.map((item) => (
+          <MenuItem key={item.id} value={item.id}>
+            {item.name}
+          </MenuItem>
+        ))}
+      </TextField>
+      {lacked && (
+        <>
+          <span>
+            you hold {count(lacked.held.length)} of {count(lacked.held.length + lacked.lacking.length)}
+          </span>
+          {lacked.lacking.length > 0 && lacked.lacking.length <= MOST_LACKING && (
+            <Button
+              variant="outlined"
+              color="inherit"
+              onClick={() => choose([{ line, numbers: lacked.lacking.join(", ") }])}
+            >
+              Chase the {count(lacked.lacking.length)} that you lack
+            </Button>
+          )}
+        </>
+      )}
+    </>
   );
 }
 

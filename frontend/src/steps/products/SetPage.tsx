@@ -4,7 +4,7 @@ import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
-import { useParams, useSearchParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 import { faultOf, type Schemas } from "../../shared/api/client";
 import { Figures } from "../../shared/Figures";
 import { count, money } from "../../shared/format";
@@ -17,7 +17,7 @@ import { TwoColumns } from "../../shared/TwoColumns";
 import { ValueField } from "../../shared/ValueField";
 import { BasisChoice } from "./BasisChoice";
 import { PlanTabs } from "./PlanTabs";
-import { useSet, useSimulation } from "./planning";
+import { useLacked, useSet, useSimulation } from "./planning";
 import { readView, type View } from "./view";
 import { useRelease } from "./queries";
 import { Answer } from "../../shared/Answer";
@@ -32,6 +32,7 @@ export default function SetPage() {
     number: params.get("number") ?? "",
     repeats: params.get("repeats") === "yes",
   };
+  const lacked = useLacked(release, asked.line);
   const detail = useRelease(release);
   const set = useSet(release, format, view, asked);
   if (!detail.data) return <Answer of={detail} />;
@@ -100,6 +101,13 @@ export default function SetPage() {
           />
         )}
       </Box>
+      {asked.line && !asked.number && lacked && lacked.held.length > 0 && (
+        <Aside>
+          You hold {count(lacked.held.length)} of its {count(lacked.held.length + lacked.lacking.length)}{" "}
+          cards. What follows begins with none; <Link to={`/products/${release}/${format}/chase`}>Chase</Link>{" "}
+          counts from what you lack.
+        </Aside>
+      )}
       {asked.line && set.isPending && <Quiet />}
       {data && <Working data={data} release={release} format={format} line={asked.line} view={view} />}
     </PageTitle>

@@ -258,3 +258,13 @@ export function useSimulation(
   });
   return { begin, stop, current: number === undefined ? undefined : followed.data };
 }
+
+/** The numbers of a line's cards that are held and that are not; undefined until that is known. */
+export function useLacked(release: string, line: string) {
+  const found = useQuery({
+    queryKey: ["items", "held", release, line],
+    queryFn: () => take(client.GET("/api/held", { params: { query: { release, line } } })),
+    enabled: line !== "",
+  });
+  return found.data;
+}

@@ -55,6 +55,12 @@ export function Chosen({ items, done }: { items: readonly Item[]; done: () => vo
     {
       keys: ["items", "books"],
       text: `${many} left the stock.`,
+      undo: async () => {
+        // what took each out made a version of it
+        const back = which.map(({ number, version }) => ({ number, version: version + 1 }));
+        await take(client.POST("/api/items/back", { body: { items: back } }));
+        await askAnew(queries, ["items", "books"]);
+      },
       done: () => {
         setOut(null);
         done();
