@@ -216,6 +216,12 @@ def worth_of(session: Session, number: int) -> tuple[Any, str | None]:
     return (None, None) if row is None else (row.day, row.source)
 
 
+def worths(session: Session, items: Sequence[int]) -> Mapping[int, Decimal | None]:
+    """What some items are worth (money at home, None: not known), by their numbers."""
+    query = select(HeldValueRow.item_id, HeldValueRow.amount).where(HeldValueRow.item_id.in_(items))
+    return dict(session.execute(query).tuples().all()) if items else {}
+
+
 def places(session: Session) -> list[str]:
     """Where things that are held lie, by name."""
     query = select(ItemRow.place).where(_HELD, ItemRow.place.is_not(None)).distinct().order_by(ItemRow.place)

@@ -25,10 +25,8 @@ from tobbix.core.planning.desk import (
     unvalued_job,
 )
 from tobbix.core.products.overview import list_waiting
-from tobbix.db.base import Session
 from tobbix.db.buying.loading import list_purchases
-from tobbix.db.holdings.listing import ItemFilter, rests_on_releases, sum_items
-from tobbix.db.holdings.loading import find_item
+from tobbix.db.holdings.listing import ItemFilter, rests_on_releases, sum_items, worths
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.opening.loading import list_redemptions, list_sessions
 from tobbix.formats.calendars import Dated, write_calendar
@@ -74,7 +72,8 @@ def read_desk(catalogue: Catalogue, backups: Path | None = None) -> Desk:
         home = preferences.currency
         purchases = list_purchases(session)
         running = [(row, name) for row, name in list_sessions(session) if row.is_alive]
-        posted = [(row, _worth(session, row.item)) for row in list_redemptions(session) if row.arrived_on is None]
+        posted = [row for row in list_redemptions(session) if row.arrived_on is None]
+        worth = worths(session, [row.item for row in posted if row.item is not None])
         held = sum_items(session, ItemFilter(), minor_units(home))
         resting = rests_on_releases(session)
     found: list[Job | None] = [parcel_job(purchase, today, home) for purchase in purchases]
@@ -84,12 +83,12 @@ def read_desk(catalogue: Catalogue, backups: Path | None = None) -> Desk:
         left = None if None in known else Decimal(sum(value or 0.0 for value in known))
         opened = row.packs - view.ahead.packs
         found.append(session_job(row, name, opened, left, preferences.selling.minutes_per_box, home))
-    found += [redemption_job(row, value, today, home) for row, value in posted]
+    found += [redemption_job(row, worth.get(row.item or 0), today, home) for row in posted]
     for answers in releases:
-        things, worth = resting.get(answers.sheet.id, (0, Decimal(0)))
+        things, value = resting.get(answers.sheet.id, (0, Decimal(0)))
         has_answer = any(answer.loss is not None for answer in answers.formats)
         waiting = list_waiting(answers.sheet, answers.formats, today)
-        found.append(release_job(waiting, Resting(things, worth), has_answer, home))
+        found.append(release_job(waiting, Resting(things, value), has_answer, home))
     found.append(unvalued_job(held.unknown_value))
     is_first_day = not releases and not purchases and not held.total
     if backups is not None and not is_first_day:
@@ -99,10 +98,6 @@ def read_desk(catalogue: Catalogue, backups: Path | None = None) -> Desk:
     verdict = state_desk(jobs, is_first_day)
     placed = tuple(Placed(job, PLACES[job.act].format(quote(job.key))) for job in jobs)
     return Desk(today, home, placed, counts_of(jobs), tuple(of_the_week(jobs, today)), held, verdict)
-
-
-def _worth(session: Session, item: int | None) -> Decimal | None:
-    return None if item is None else find_item(session, item, lock=False).value
 
 
 def write_week(catalogue: Catalogue) -> bytes:
