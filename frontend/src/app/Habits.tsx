@@ -1,12 +1,10 @@
-import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
+import { EntryRow } from "../shared/forms/EntryRow";
 import { useState, type ReactNode } from "react";
 import { useFormState } from "react-hook-form";
 import * as z from "zod/mini";
 import { client, take, type Schemas } from "../shared/api/client";
-import { FieldRow } from "../shared/FieldRow";
 import { asPercent } from "../shared/format";
-import { ChoiceField, MoneyField, OtherFaults, PercentField } from "../shared/forms/fields";
+import { ChoiceField, MoneyField, PercentField } from "../shared/forms/fields";
 import { figure, maybeAmount, maybeWords, share, words } from "../shared/forms/shapes";
 import { useEntry, type EntryForm } from "../shared/forms/useEntry";
 import { Section } from "../shared/Section";
@@ -117,15 +115,16 @@ function Part<In extends Record<string, string>>(props: {
   const { isDirty } = useFormState({ control: form.control });
   return (
     <Section title={props.title} point={props.point}>
-      <Box component="form" noValidate onSubmit={submit} aria-label={props.title}>
-        <FieldRow>
-          {props.children}
-          <Button type="submit" variant="outlined" color="inherit" disabled={busy || !isDirty}>
-            Keep it
-          </Button>
-        </FieldRow>
-        <OtherFaults faults={faults} />
-      </Box>
+      <EntryRow
+        submit={submit}
+        busy={busy}
+        faults={faults}
+        act="Keep it"
+        label={props.title}
+        disabled={!isDirty}
+      >
+        {props.children}
+      </EntryRow>
     </Section>
   );
 }

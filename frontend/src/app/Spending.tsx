@@ -1,13 +1,12 @@
-import Box from "@mui/material/Box";
+import { EntryRow } from "../shared/forms/EntryRow";
 import Button from "@mui/material/Button";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import * as z from "zod/mini";
 import { client, inWords, take } from "../shared/api/client";
-import { FieldRow } from "../shared/FieldRow";
 import { day as showDay, money } from "../shared/format";
-import { DayField, MoneyField, OtherFaults, WordsField } from "../shared/forms/fields";
+import { DayField, MoneyField, WordsField } from "../shared/forms/fields";
 import { amount, day, words } from "../shared/forms/shapes";
 import { useEntry } from "../shared/forms/useEntry";
 import { useNotice } from "../shared/notices";
@@ -108,16 +107,10 @@ function NoteForm({ today }: { today: string }) {
   });
   const { control } = form;
   return (
-    <Box component="form" noValidate onSubmit={submit}>
-      <FieldRow>
-        <DayField control={control} name="day" label="Day" />
-        <WordsField control={control} name="what" label="What for" width={240} />
-        <MoneyField control={control} name="amount" label="Amount" />
-        <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
-          Note it
-        </Button>
-      </FieldRow>
-      <OtherFaults faults={faults} />
-    </Box>
+    <EntryRow submit={submit} busy={busy} faults={faults} act="Note it">
+      <DayField control={control} name="day" label="Day" />
+      <WordsField control={control} name="what" label="What for" width={240} />
+      <MoneyField control={control} name="amount" label="Amount" />
+    </EntryRow>
   );
 }

@@ -140,6 +140,8 @@ export function useEntry<In extends FieldValues, Out, R>(options: Options<In, Ou
     },
   });
   const refuse = (error: unknown) => {
+    // what another window changed is said beside the rows, where it stays should the form go
+    if (error instanceof ProblemError && error.problem.status === 409) return;
     if (!(error instanceof ProblemError) || !error.problem.faults?.length) return setFaults([inWords(error)]);
     // The key of what was refused may be sent with other words: nothing came of it.
     key.current = crypto.randomUUID();

@@ -1,5 +1,5 @@
 import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
+import { EntryRow } from "../../shared/forms/EntryRow";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
@@ -10,8 +10,7 @@ import * as z from "zod/mini";
 import { client, take } from "../../shared/api/client";
 import { faultAt, otherFaults } from "../../shared/faults";
 import { asPercent, fromPercent } from "../../shared/format";
-import { FieldRow } from "../../shared/FieldRow";
-import { MoneyField, OtherFaults } from "../../shared/forms/fields";
+import { MoneyField } from "../../shared/forms/fields";
 import { amount } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
 import { Section } from "../../shared/Section";
@@ -129,15 +128,9 @@ function Won({ params }: { params: URLSearchParams }) {
   });
   return (
     <Section title="You won it?" point="it is recorded with its premium, tax and shipping">
-      <form noValidate onSubmit={submit}>
-        <FieldRow>
-          <MoneyField control={form.control} name="hammer" label="Won at, the hammer price" width={200} />
-          <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
-            Record it
-          </Button>
-        </FieldRow>
-        <OtherFaults faults={faults} />
-      </form>
+      <EntryRow submit={submit} busy={busy} faults={faults} act="Record it">
+        <MoneyField control={form.control} name="hammer" label="Won at, the hammer price" width={200} />
+      </EntryRow>
     </Section>
   );
 }

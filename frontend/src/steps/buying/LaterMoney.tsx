@@ -1,11 +1,9 @@
-import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
+import { EntryRow } from "../../shared/forms/EntryRow";
 import { useState } from "react";
 import { useWatch } from "react-hook-form";
 import * as z from "zod/mini";
 import { client, take } from "../../shared/api/client";
-import { FieldRow } from "../../shared/FieldRow";
-import { ChoiceField, DayField, MoneyField, OtherFaults, WordsField } from "../../shared/forms/fields";
+import { ChoiceField, DayField, MoneyField, WordsField } from "../../shared/forms/fields";
 import { amount, code, day, maybeAmount, words } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
 import { Section } from "../../shared/Section";
@@ -70,27 +68,21 @@ export function LaterMoney({ data, home }: { data: Purchase; home: string }) {
   const [kind, currency] = useWatch({ control, name: ["kind", "currency"] });
   return (
     <Section title="Money that moves later" point="refund, duty, return postage">
-      <Box component="form" noValidate onSubmit={submit}>
-        <FieldRow>
-          <ChoiceField control={control} name="kind" label="What" choices={KINDS} width={125} />
-          <MoneyField control={control} name="amount" label="Amount" width={105} />
-          <WordsField control={control} name="currency" label="in" width={64} />
-          {currency.toUpperCase() !== home && (
-            <MoneyField control={control} name="rate" label={`Rate, ${home} for one`} width={130} />
-          )}
-          <DayField control={control} name="day" label="On" width={150} />
-          <WordsField
-            control={control}
-            name="purse"
-            label={kind === "refund" ? "Into" : "Paid from"}
-            width={90}
-          />
-          <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
-            Book it
-          </Button>
-        </FieldRow>
-        <OtherFaults faults={faults} />
-      </Box>
+      <EntryRow submit={submit} busy={busy} faults={faults} act="Book it">
+        <ChoiceField control={control} name="kind" label="What" choices={KINDS} width={125} />
+        <MoneyField control={control} name="amount" label="Amount" width={105} />
+        <WordsField control={control} name="currency" label="in" width={64} />
+        {currency.toUpperCase() !== home && (
+          <MoneyField control={control} name="rate" label={`Rate, ${home} for one`} width={130} />
+        )}
+        <DayField control={control} name="day" label="On" width={150} />
+        <WordsField
+          control={control}
+          name="purse"
+          label={kind === "refund" ? "Into" : "Paid from"}
+          width={90}
+        />
+      </EntryRow>
     </Section>
   );
 }

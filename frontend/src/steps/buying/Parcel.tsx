@@ -1,9 +1,9 @@
 import Box from "@mui/material/Box";
+import { EntryRow } from "../../shared/forms/EntryRow";
 import Button from "@mui/material/Button";
 import { useState } from "react";
 import * as z from "zod/mini";
 import { client, take } from "../../shared/api/client";
-import { FieldRow } from "../../shared/FieldRow";
 import { Figures } from "../../shared/Figures";
 import { day } from "../../shared/format";
 import { ChoiceField, DayField, OtherFaults, WordsField } from "../../shared/forms/fields";
@@ -49,26 +49,13 @@ export function Receive({ data }: { data: Purchase }) {
   const { control } = form;
   return (
     <Section id="parcel" title="Receive and inspect" point="what is not as it should be opens a dispute">
-      <form noValidate onSubmit={submit}>
-        <FieldRow>
-          <DayField control={control} name="day" label="Here since" />
-          {QUESTIONS.map(([name, label]) => (
-            <ChoiceField
-              key={name}
-              control={control}
-              name={name}
-              label={label}
-              choices={CHOICES}
-              width={165}
-            />
-          ))}
-          <WordsField control={control} name="note" label="Note" width={260} />
-          <Button type="submit" variant="contained" disabled={busy}>
-            It is here
-          </Button>
-        </FieldRow>
-        <OtherFaults faults={faults} />
-      </form>
+      <EntryRow submit={submit} busy={busy} faults={faults} act="It is here" strong>
+        <DayField control={control} name="day" label="Here since" />
+        {QUESTIONS.map(([name, label]) => (
+          <ChoiceField key={name} control={control} name={name} label={label} choices={CHOICES} width={165} />
+        ))}
+        <WordsField control={control} name="note" label="Note" width={260} />
+      </EntryRow>
     </Section>
   );
 }

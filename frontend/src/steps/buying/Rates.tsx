@@ -1,12 +1,12 @@
 import Box from "@mui/material/Box";
+import { EntryRow } from "../../shared/forms/EntryRow";
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import * as z from "zod/mini";
 import { client, take } from "../../shared/api/client";
-import { FieldRow } from "../../shared/FieldRow";
 import { day } from "../../shared/format";
-import { DayField, MoneyField, OtherFaults, WordsField } from "../../shared/forms/fields";
+import { DayField, MoneyField, WordsField } from "../../shared/forms/fields";
 import { amount, code, day as readDay } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
 import { Section } from "../../shared/Section";
@@ -66,25 +66,28 @@ export function Rates() {
           </tbody>
         </Table>
       )}
-      <Box component="form" noValidate onSubmit={submit}>
-        <FieldRow>
-          <WordsField control={form.control} name="currency" label="Currency" width={90} />
-          <DayField control={form.control} name="day" label="Day" />
-          <MoneyField control={form.control} name="rate" label="Rate" />
-          <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
-            Set it by hand
-          </Button>
-          <Box sx={{ flex: 1 }} />
-          <Button
-            color="inherit"
-            onClick={() => fetchRates.mutate(undefined)}
-            disabled={fetchRates.isPending}
-          >
-            Fetch exchange rates
-          </Button>
-        </FieldRow>
-        <OtherFaults faults={faults} />
-      </Box>
+      <EntryRow
+        submit={submit}
+        busy={busy}
+        faults={faults}
+        act="Set it by hand"
+        after={
+          <>
+            <Box sx={{ flex: 1 }} />
+            <Button
+              color="inherit"
+              onClick={() => fetchRates.mutate(undefined)}
+              disabled={fetchRates.isPending}
+            >
+              Fetch exchange rates
+            </Button>
+          </>
+        }
+      >
+        <WordsField control={form.control} name="currency" label="Currency" width={90} />
+        <DayField control={form.control} name="day" label="Day" />
+        <MoneyField control={form.control} name="rate" label="Rate" />
+      </EntryRow>
     </Section>
   );
 }

@@ -1,9 +1,9 @@
 import Button from "@mui/material/Button";
+import { EntryRow } from "../../shared/forms/EntryRow";
 import { useState } from "react";
 import * as z from "zod/mini";
 import type { Schemas } from "../../shared/api/client";
-import { FieldRow } from "../../shared/FieldRow";
-import { CountField, OtherFaults } from "../../shared/forms/fields";
+import { CountField } from "../../shared/forms/fields";
 import { maybeWhole, whole } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
 import { Section } from "../../shared/Section";
@@ -41,27 +41,28 @@ function Totals({ data, log, close }: Props & { close: () => void }) {
   });
   return (
     <Section title="Packs opened off the record" point="from this pack on, as totals; the rest is base">
-      <form noValidate onSubmit={submit}>
-        <FieldRow>
-          <CountField control={form.control} name="packs" label="Packs" />
-          {lines.map((line, at) => (
-            <CountField
-              key={line.id}
-              control={form.control}
-              name={`counts.${at}`}
-              label={line.name}
-              width={150}
-            />
-          ))}
-          <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
-            Log these packs
-          </Button>
+      <EntryRow
+        submit={submit}
+        busy={busy}
+        faults={faults}
+        act="Log these packs"
+        after={
           <Button color="inherit" onClick={close}>
             Close
           </Button>
-        </FieldRow>
-        <OtherFaults faults={faults} />
-      </form>
+        }
+      >
+        <CountField control={form.control} name="packs" label="Packs" />
+        {lines.map((line, at) => (
+          <CountField
+            key={line.id}
+            control={form.control}
+            name={`counts.${at}`}
+            label={line.name}
+            width={150}
+          />
+        ))}
+      </EntryRow>
       <Aside>Which card it was stays unknown: it counts at the average of its line.</Aside>
     </Section>
   );

@@ -1,4 +1,4 @@
-import Box from "@mui/material/Box";
+import { EntryRow } from "../../shared/forms/EntryRow";
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
@@ -6,9 +6,8 @@ import { Link } from "react-router";
 import * as z from "zod/mini";
 import { client, take, type Schemas } from "../../shared/api/client";
 import { EditableCell } from "../../shared/EditableCell";
-import { FieldRow } from "../../shared/FieldRow";
 import { day } from "../../shared/format";
-import { ChoiceField, DayField, OtherFaults, WordsField } from "../../shared/forms/fields";
+import { ChoiceField, DayField, WordsField } from "../../shared/forms/fields";
 import { maybeDay, maybeWords, words } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
 import { Section } from "../../shared/Section";
@@ -144,28 +143,22 @@ function Fresh({ redeemable }: { redeemable: Schemas["RedeemableOut"][] }) {
   const { control } = form;
   const cards = Object.fromEntries(redeemable.map((card) => [String(card.item), card.name]));
   return (
-    <Box component="form" noValidate onSubmit={submit}>
-      <FieldRow>
-        {redeemable.length > 0 && (
-          <ChoiceField
-            control={control}
-            name="item"
-            label="A card in stock that is exchanged"
-            choices={{ "": "none of them", ...cards }}
-            onChosen={(item) => cards[item] && form.setValue("name", cards[item])}
-            width={260}
-          />
-        )}
-        <WordsField control={control} name="name" label="Card" width={220} />
-        <WordsField control={control} name="code" label="Code" width={150} />
-        <WordsField control={control} name="choices" label="What there is to choose" width={240} />
-        <DayField control={control} name="posted_on" label="Posted on" />
-        <DayField control={control} name="due_on" label="Due on" />
-        <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
-          Note it
-        </Button>
-      </FieldRow>
-      <OtherFaults faults={faults} />
-    </Box>
+    <EntryRow submit={submit} busy={busy} faults={faults} act="Note it">
+      {redeemable.length > 0 && (
+        <ChoiceField
+          control={control}
+          name="item"
+          label="A card in stock that is exchanged"
+          choices={{ "": "none of them", ...cards }}
+          onChosen={(item) => cards[item] && form.setValue("name", cards[item])}
+          width={260}
+        />
+      )}
+      <WordsField control={control} name="name" label="Card" width={220} />
+      <WordsField control={control} name="code" label="Code" width={150} />
+      <WordsField control={control} name="choices" label="What there is to choose" width={240} />
+      <DayField control={control} name="posted_on" label="Posted on" />
+      <DayField control={control} name="due_on" label="Due on" />
+    </EntryRow>
   );
 }

@@ -1,4 +1,5 @@
 import Box from "@mui/material/Box";
+import { EntryRow } from "../../shared/forms/EntryRow";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
@@ -7,9 +8,8 @@ import { useSearchParams } from "react-router";
 import * as z from "zod/mini";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { faultAt } from "../../shared/faults";
-import { FieldRow } from "../../shared/FieldRow";
 import { hits, percent } from "../../shared/format";
-import { ChoiceField, MoneyField, OtherFaults } from "../../shared/forms/fields";
+import { ChoiceField, MoneyField } from "../../shared/forms/fields";
 import { figure, shape } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
 import { PageTitle } from "../../shared/PageTitle";
@@ -308,30 +308,33 @@ function Weights({ release, format }: { release: string; format: string }) {
           <b>{plain(weights.data.verdict.sentence)}</b> {plain(weights.data.verdict.rests_on)}
         </Box>
       )}
-      <form noValidate onSubmit={submit}>
-        <FieldRow>
-          <MoneyField control={form.control} name="grams" label="Weight of a box, g" width={170} />
-          <ChoiceField
-            control={form.control}
-            name="held_hit"
-            label="It held a hit"
-            choices={{ "": "not known yet", yes: "yes", no: "no" }}
-            width={150}
-          />
-          <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
-            Log it
-          </Button>
-          <Button color="inherit" disabled={scale.isPending} onClick={() => scale.mutate(undefined)}>
-            Read the scale
-          </Button>
-          {last && (
-            <Button color="inherit" onClick={() => drop.mutate(last.number)}>
-              Take {last.grams} g back
+      <EntryRow
+        submit={submit}
+        busy={busy}
+        faults={faults}
+        act="Log it"
+        after={
+          <>
+            <Button color="inherit" disabled={scale.isPending} onClick={() => scale.mutate(undefined)}>
+              Read the scale
             </Button>
-          )}
-        </FieldRow>
-        <OtherFaults faults={faults} />
-      </form>
+            {last && (
+              <Button color="inherit" onClick={() => drop.mutate(last.number)}>
+                Take {last.grams} g back
+              </Button>
+            )}
+          </>
+        }
+      >
+        <MoneyField control={form.control} name="grams" label="Weight of a box, g" width={170} />
+        <ChoiceField
+          control={form.control}
+          name="held_hit"
+          label="It held a hit"
+          choices={{ "": "not known yet", yes: "yes", no: "no" }}
+          width={150}
+        />
+      </EntryRow>
       <Aside>
         {weights.data?.weights.length ?? 0} weighed. Weights are never a promise; do not sell sifted packs as
         untouched.

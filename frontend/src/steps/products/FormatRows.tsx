@@ -69,35 +69,43 @@ function FormatRow({
         <Link data-cell to={`/products/${release}/${format.id}`}>
           {named ? `${row.release.title}, ${format.name}` : format.name}
         </Link>
-        <Box component="span" sx={{ color: "text.secondary", ...(saveUsable ? { lineHeight: 2 } : {}) }}>
+        <Box component="span" sx={{ color: "text.secondary" }}>
           , {format.contents}
-          {saveUsable ? (
-            <>
-              ,{" "}
-              <EditableCell
-                value={String(format.usable)}
-                shown={`${percent(format.usable)} usable`}
-                label={`Packs of the ${format.name} that can be opened`}
-                save={(text) => saveUsable(format.id, text)}
-              />
-            </>
-          ) : (
-            format.usable < 1 && `, ${percent(format.usable)} usable`
-          )}
-          {format.boxes_per_case !== null && format.boxes_per_case > 1 && saveCase ? (
-            <>
-              , case at{" "}
-              <EditableCell
-                value={format.case_price ?? ""}
-                shown={format.case_price === null ? "not said" : money(format.case_price)}
-                label={`Price of a case of the ${format.name}`}
-                save={(text) => saveCase(format.id, text)}
-              />
-            </>
-          ) : (
-            format.case_price !== null && `, case at ${money(format.case_price)}`
-          )}
+          {!saveUsable && format.usable < 1 && `, ${percent(format.usable)} usable`}
+          {!saveCase && format.case_price !== null && `, case at ${money(format.case_price)}`}
         </Box>
+        {saveUsable && saveCase && (
+          <Box
+            sx={{
+              display: "flex",
+              flexWrap: "wrap",
+              alignItems: "center",
+              columnGap: 1,
+              rowGap: 0.25,
+              mt: 0.5,
+              color: "text.secondary",
+              "& .MuiButton-root.MuiButton-root": { minHeight: 24 },
+            }}
+          >
+            <EditableCell
+              value={String(format.usable)}
+              shown={`${percent(format.usable)} usable`}
+              label={`Packs of the ${format.name} that can be opened`}
+              save={(text) => saveUsable(format.id, text)}
+            />
+            {format.boxes_per_case !== null && format.boxes_per_case > 1 && (
+              <span>
+                case{" "}
+                <EditableCell
+                  value={format.case_price ?? ""}
+                  shown={format.case_price === null ? "not said" : money(format.case_price)}
+                  label={`Price of a case of the ${format.name}`}
+                  save={(text) => saveCase(format.id, text)}
+                />
+              </span>
+            )}
+          </Box>
+        )}
       </td>
       <td className="figure">
         {savePrice ? (

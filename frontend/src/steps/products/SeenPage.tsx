@@ -1,4 +1,5 @@
 import Box from "@mui/material/Box";
+import { EntryRow } from "../../shared/forms/EntryRow";
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
@@ -7,9 +8,8 @@ import * as z from "zod/mini";
 import { client, take, type Schemas } from "../../shared/api/client";
 import { EditableCell } from "../../shared/EditableCell";
 import { faultAt } from "../../shared/faults";
-import { FieldRow } from "../../shared/FieldRow";
 import { count } from "../../shared/format";
-import { ChoiceField, OtherFaults, WordsField } from "../../shared/forms/fields";
+import { ChoiceField, WordsField } from "../../shared/forms/fields";
 import { words } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
 import { NameCard } from "../../shared/NameCard";
@@ -189,16 +189,10 @@ function Notes({ release, notes }: { release: string; notes: Description["notes"
           </Button>
         </Box>
       ))}
-      <form noValidate onSubmit={submit}>
-        <FieldRow>
-          <ChoiceField control={form.control} name="kind" label="It is" choices={KINDS} width={150} />
-          <WordsField control={form.control} name="text" label="What there is to know" width={420} />
-          <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
-            Note it
-          </Button>
-        </FieldRow>
-        <OtherFaults faults={faults} />
-      </form>
+      <EntryRow submit={submit} busy={busy} faults={faults} act="Note it">
+        <ChoiceField control={form.control} name="kind" label="It is" choices={KINDS} width={150} />
+        <WordsField control={form.control} name="text" label="What there is to know" width={420} />
+      </EntryRow>
     </Section>
   );
 }

@@ -1,8 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import TextField from "@mui/material/TextField";
 import { Link, useNavigate } from "react-router";
+import { ChoiceBox } from "../../shared/ChoiceBox";
 import { FieldRow } from "../../shared/FieldRow";
 import { age, count, day } from "../../shared/format";
 import { Key } from "../../shared/Key";
@@ -65,8 +64,15 @@ export default function ShelfPage() {
             commit={(text) => change({ find: text })}
             width={220}
           />
-          <Choice label="Show" value={show ?? ""} set={(value) => change({ show: value })} choices={SHOWN} />
-          <Choice
+          <ChoiceBox
+            width={230}
+            label="Show"
+            value={show ?? ""}
+            set={(value) => change({ show: value })}
+            choices={SHOWN}
+          />
+          <ChoiceBox
+            width={230}
             label="In order of"
             value={sort ?? ""}
             set={(value) => change({ sort: value })}
@@ -106,32 +112,6 @@ export default function ShelfPage() {
         </Section>
       )}
     </PageTitle>
-  );
-}
-
-interface ChoiceProps {
-  label: string;
-  value: string;
-  set: (value: string) => void;
-  choices: Readonly<Record<string, string>>;
-}
-
-function Choice({ label, value, set, choices }: ChoiceProps) {
-  return (
-    <TextField
-      select
-      label={label}
-      value={value in choices ? value : ""}
-      onChange={(event) => set(event.target.value)}
-      slotProps={{ select: { displayEmpty: true } }}
-      sx={{ width: 230 }}
-    >
-      {Object.entries(choices).map(([key, words]) => (
-        <MenuItem key={key} value={key}>
-          {words}
-        </MenuItem>
-      ))}
-    </TextField>
   );
 }
 

@@ -1,5 +1,5 @@
 import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
+import { EntryRow } from "../../shared/forms/EntryRow";
 import { Controller } from "react-hook-form";
 import * as z from "zod/mini";
 import { client, inWords, ProblemError, take, type Schemas } from "../../shared/api/client";
@@ -7,9 +7,8 @@ import { markOf, send, useStage, useUploadKey } from "../../shared/api/upload";
 import { CardSearch, cardName } from "../../shared/CardSearch";
 import { CONDITIONS, type Condition } from "../../shared/ConditionChoice";
 import { FileDrop } from "../../shared/FileDrop";
-import { FieldRow } from "../../shared/FieldRow";
 import { count } from "../../shared/format";
-import { ChoiceField, CountField, MoneyField, OtherFaults, WordsField } from "../../shared/forms/fields";
+import { ChoiceField, CountField, MoneyField, WordsField } from "../../shared/forms/fields";
 import { maybeAmount, maybeWords, whole, words } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
 import { Section } from "../../shared/Section";
@@ -118,48 +117,42 @@ function ByHand() {
     for (const [name, text] of Object.entries(part)) form.setValue(name as keyof typeof EMPTY, text);
   };
   return (
-    <form noValidate onSubmit={submit}>
-      <FieldRow>
-        <Controller
-          control={control}
-          name="name"
-          render={({ field, fieldState }) => (
-            <CardSearch
-              label="Or by hand: a card, or any words"
-              value={field.value}
-              inputRef={field.ref}
-              type={(name) => {
-                field.onChange(name);
-                say({ release: "", line: "", number: "", variant: "" });
-              }}
-              pick={(card) => {
-                field.onChange(cardName(card));
-                const { release, line, number, variant } = card;
-                say({ release, line, number, variant: variant || "" });
-                if (!form.getValues("value") && card.price !== null) say({ value: card.price });
-              }}
-              fault={fieldState.error?.message}
-              width={330}
-            />
-          )}
-        />
-        <CountField control={control} name="count" label="How many" />
-        <ChoiceField
-          control={control}
-          name="condition"
-          label="Condition"
-          choices={{ "": "not said", ...Object.fromEntries(CONDITIONS.map((state) => [state, state])) }}
-          width={120}
-        />
-        <WordsField control={control} name="serial" label="Serial number" width={120} />
-        <MoneyField control={control} name="basis" label="Cost of all" hint="empty: unknown" />
-        <MoneyField control={control} name="value" label="Worth, about" hint="empty: unknown" />
-        <WordsField control={control} name="place" label="Place" width={120} />
-        <Button type="submit" variant="outlined" color="inherit" disabled={busy}>
-          Bring it in
-        </Button>
-      </FieldRow>
-      <OtherFaults faults={faults} />
-    </form>
+    <EntryRow submit={submit} busy={busy} faults={faults} act="Bring it in">
+      <Controller
+        control={control}
+        name="name"
+        render={({ field, fieldState }) => (
+          <CardSearch
+            label="Or by hand: a card, or any words"
+            value={field.value}
+            inputRef={field.ref}
+            type={(name) => {
+              field.onChange(name);
+              say({ release: "", line: "", number: "", variant: "" });
+            }}
+            pick={(card) => {
+              field.onChange(cardName(card));
+              const { release, line, number, variant } = card;
+              say({ release, line, number, variant: variant || "" });
+              if (!form.getValues("value") && card.price !== null) say({ value: card.price });
+            }}
+            fault={fieldState.error?.message}
+            width={330}
+          />
+        )}
+      />
+      <CountField control={control} name="count" label="How many" />
+      <ChoiceField
+        control={control}
+        name="condition"
+        label="Condition"
+        choices={{ "": "not said", ...Object.fromEntries(CONDITIONS.map((state) => [state, state])) }}
+        width={120}
+      />
+      <WordsField control={control} name="serial" label="Serial number" width={120} />
+      <MoneyField control={control} name="basis" label="Cost of all" hint="empty: unknown" />
+      <MoneyField control={control} name="value" label="Worth, about" hint="empty: unknown" />
+      <WordsField control={control} name="place" label="Place" width={120} />
+    </EntryRow>
   );
 }

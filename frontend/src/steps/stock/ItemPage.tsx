@@ -1,4 +1,5 @@
 import Box from "@mui/material/Box";
+import { EntryRow } from "../../shared/forms/EntryRow";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
@@ -248,15 +249,9 @@ function CostFound({ data }: { data: Detail }) {
     text: "Booked against opening equity.",
   });
   return (
-    <form noValidate onSubmit={submit}>
-      <FieldRow>
-        <MoneyField control={form.control} name="basis" label="What it cost, now found" width={180} />
-        <Button type="submit" color="inherit" variant="outlined" disabled={busy}>
-          Book it
-        </Button>
-      </FieldRow>
-      <OtherFaults faults={faults} />
-    </form>
+    <EntryRow submit={submit} busy={busy} faults={faults} act="Book it">
+      <MoneyField control={form.control} name="basis" label="What it cost, now found" width={180} />
+    </EntryRow>
   );
 }
 

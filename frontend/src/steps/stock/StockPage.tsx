@@ -1,13 +1,12 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import TextField from "@mui/material/TextField";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { Link, useSearchParams } from "react-router";
 import { Answer } from "../../shared/Answer";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { CONDITIONS } from "../../shared/ConditionChoice";
+import { ChoiceBox } from "../../shared/ChoiceBox";
 import { DataTable, type Column } from "../../shared/DataTable";
 import { FieldRow } from "../../shared/FieldRow";
 import { count, day, gain, money } from "../../shared/format";
@@ -289,7 +288,7 @@ function Filters({ params, set, children }: FiltersProps) {
     ]),
   );
   const choice = (name: string, label: string, choices: Record<string, string>, width?: number) => (
-    <Select
+    <ChoiceBox
       label={label}
       value={params.get(name) ?? ""}
       set={(value) => set({ [name]: value })}
@@ -305,7 +304,7 @@ function Filters({ params, set, children }: FiltersProps) {
         commit={(find) => set({ find })}
         width={200}
       />
-      <Select
+      <ChoiceBox
         label="Release"
         value={release}
         set={(wanted) => set({ release: wanted, line: "" })}
@@ -349,32 +348,5 @@ function Filters({ params, set, children }: FiltersProps) {
       )}
       {children}
     </FieldRow>
-  );
-}
-
-interface SelectProps {
-  label: string;
-  value: string;
-  set: (value: string) => void;
-  choices: Record<string, string>;
-  width?: number;
-}
-
-function Select({ label, value, set, choices, width = 130 }: SelectProps) {
-  return (
-    <TextField
-      select
-      label={label}
-      value={value in choices ? value : ""}
-      onChange={(event) => set(event.target.value)}
-      slotProps={{ select: { displayEmpty: true } }}
-      sx={{ width }}
-    >
-      {Object.entries(choices).map(([key, words]) => (
-        <MenuItem key={key} value={key}>
-          {words}
-        </MenuItem>
-      ))}
-    </TextField>
   );
 }

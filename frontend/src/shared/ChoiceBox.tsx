@@ -1,0 +1,31 @@
+import MenuItem from "@mui/material/MenuItem";
+import TextField from "@mui/material/TextField";
+
+interface Props {
+  label: string;
+  value: string;
+  set: (value: string) => void;
+  /** By what is kept, in words; "" for what is not chosen. */
+  choices: Readonly<Record<string, string>>;
+  width?: number;
+}
+
+/** One of a few, that stands in the address or acts at once; in a form it is a ChoiceField. */
+export function ChoiceBox({ label, value, set, choices, width = 130 }: Props) {
+  return (
+    <TextField
+      select
+      label={label}
+      value={value in choices ? value : ""}
+      onChange={(event) => set(event.target.value)}
+      slotProps={{ select: { displayEmpty: true } }}
+      sx={{ width }}
+    >
+      {Object.entries(choices).map(([key, words]) => (
+        <MenuItem key={key} value={key}>
+          {words}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
