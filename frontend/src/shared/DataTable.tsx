@@ -190,7 +190,14 @@ function Head<R>({ column, sorting }: { column: Column<R>; sorting: Sorting | un
       <Button
         color="inherit"
         onClick={() => sorting.set(sort, isBy ? !sorting.descending : column.kind === "figure")}
-        sx={{ p: 0, minWidth: 0, fontSize: 12, fontWeight: isBy ? 700 : 400 }}
+        sx={{
+          p: 0,
+          minWidth: 24,
+          minHeight: 24,
+          justifyContent: column.kind === "figure" ? "flex-end" : "flex-start",
+          fontSize: 12,
+          fontWeight: isBy ? 700 : 400,
+        }}
       >
         {column.name}
         {isBy && <span aria-hidden>{sorting.descending ? " ↓" : " ↑"}</span>}
