@@ -39,6 +39,7 @@ def broken_sheet(folder: Path) -> Path:
 
 def take(page: Page, name: str) -> None:
     page.get_by_role("heading", level=1).wait_for()
+    page.evaluate("scrollTo(0, 0)")
     page.wait_for_timeout(900)
     page.screenshot(path=TARGET / f"{name}.png")
 

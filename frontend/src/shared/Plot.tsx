@@ -10,6 +10,13 @@ const LEFT = 54;
 const TOP = 14;
 const BOTTOM = 28;
 
+function strokeOf(line: PlotLine) {
+  return {
+    stroke: `var(--mui-palette-tone-${line.tone})`,
+    ...(line.dashed ? { strokeDasharray: "6 4" } : {}),
+  };
+}
+
 export interface PlotMark {
   x: number;
   y: number;
@@ -38,7 +45,7 @@ export function Plot(props: Props) {
   const xs = lines.flatMap((line) => line.points.map(([x]) => x));
   const ys = lines.flatMap((line) => line.points.map(([, y]) => y));
   const longest = Math.max(...lines.map((line) => line.name.length), 0);
-  const right = isNarrow ? width - 8 : width - Math.min(longest * 6.3 + 12, 190);
+  const right = isNarrow ? width - 8 : width - Math.min(longest * 6.3 + (lines.length > 1 ? 27 : 12), 205);
   const x = scaleLinear([Math.min(...xs, 0), Math.max(...xs, 1e-9)], [LEFT, right]);
   const y = scaleLinear(
     [Math.min(...ys, 0), props.yMax ?? (Math.max(...ys, 1e-9) || 1)],
@@ -127,21 +134,27 @@ export function Plot(props: Props) {
           <g key={line.name}>
             <path
               d={`M${line.points.map(([px, py]) => `${x(px).toFixed(1)},${y(py).toFixed(1)}`).join("L")}`}
-              style={{
-                fill: "none",
-                stroke: `var(--mui-palette-tone-${line.tone})`,
-                strokeWidth: 2.5,
-                strokeDasharray: line.dashed ? "6 4" : undefined,
-              }}
+              style={{ ...strokeOf(line), fill: "none", strokeWidth: 2.5 }}
             />
             {!isNarrow && (
-              <text
-                x={x(end(line)[0]) + 6}
-                y={labelY(line) + 4}
-                style={{ fill: "var(--mui-palette-tone-ink)", fontWeight: 600 }}
-              >
-                {line.name}
-              </text>
+              <>
+                {lines.length > 1 && (
+                  <line
+                    x1={x(end(line)[0]) + 5}
+                    x2={x(end(line)[0]) + 17}
+                    y1={labelY(line)}
+                    y2={labelY(line)}
+                    style={{ ...strokeOf(line), strokeWidth: 3 }}
+                  />
+                )}
+                <text
+                  x={x(end(line)[0]) + (lines.length > 1 ? 21 : 6)}
+                  y={labelY(line) + 4}
+                  style={{ fill: "var(--mui-palette-tone-ink)", fontWeight: 600 }}
+                >
+                  {line.name}
+                </text>
+              </>
             )}
           </g>
         ))}

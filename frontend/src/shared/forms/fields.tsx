@@ -123,7 +123,7 @@ export function DayField<In extends FieldValues>(props: Base<In> & { placeholder
                 tabIndex={-1}
                 aria-label={`Pick a day: ${props.label}`}
                 onClick={() => picker.current?.showPicker()}
-                sx={{ minWidth: 0, p: 0, fontSize: 12, color: "text.secondary" }}
+                sx={{ minWidth: 0, p: 0, pr: 0.5, fontSize: 12, color: "text.secondary" }}
               >
                 pick
               </Button>

@@ -16,7 +16,10 @@ export function BoxFigures({ answer, children }: { answer: Schemas["AnswerOut"];
       <Section title={name} point={`${answer.currency}, ${answer.basis.basis === "gross" ? "gross" : "net"}`}>
         <Figures
           rows={[
-            ["Chance of a loss", answer.loss === null ? "no price" : percent(answer.loss)],
+            [
+              "Chance of a loss",
+              answer.loss === null ? "no price" : (answer.lower_bound ? "up to " : "") + percent(answer.loss),
+            ],
             ...(answer.outlay !== null && answer.landed !== null && answer.outlay > answer.landed + 0.004
               ? [["Cost, with your time", money(answer.outlay)] as const]
               : []),

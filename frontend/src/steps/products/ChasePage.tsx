@@ -72,7 +72,7 @@ function Starts(props: { release: string; lines: Schemas["LineOut"][]; choose: (
   for (const { line, number } of wanted) byLine.set(line, [...(byLine.get(line) ?? []), number]);
   const targets = [...byLine].map(([line, numbers]) => ({ line, numbers: numbers.join(", ") }));
   return (
-    <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, alignItems: "center", mb: 2, fontSize: 13 }}>
+    <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, alignItems: "flex-end", mb: 2, fontSize: 13 }}>
       {targets.length > 0 && (
         <Button variant="outlined" color="inherit" onClick={() => choose(targets)}>
           What you want: {count(wanted.length)} {wanted.length === 1 ? "card" : "cards"}
