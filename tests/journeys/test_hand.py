@@ -121,7 +121,10 @@ def test_every_step_is_reached_and_used_on_a_small_screen(
     expect(page.get_by_label("Pulls")).to_contain_text("Drizzle")
     page.get_by_role("button", name="The rest of the pack is base").tap()
     expect(page.get_by_text("0 of 8 logged")).to_be_visible()
-    for path in ("/products/skerrylight-2025/harbour", "/buying/-/new", "/stock/1", "/settings", "/opening/-/results"):
+    for path in (
+        "/products/skerrylight-2025/harbour", "/products/skerrylight-2025/-/formats", "/products/-/begin",
+        "/products/-/fair", "/buying/-/new", "/stock/1", "/settings", "/settings/money", "/opening/-/results",
+    ):  # fmt: skip
         page.goto(path)
         heading(page).wait_for()
         page.wait_for_timeout(600)

@@ -2,10 +2,14 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
-import { useState } from "react";
-import { faultOf } from "../../shared/api/client";
+import * as z from "zod/mini";
+import { client, take } from "../../shared/api/client";
 import { asPercent, fromPercent, money } from "../../shared/format";
 import { EditableCell } from "../../shared/EditableCell";
+import { EntryRow } from "../../shared/forms/EntryRow";
+import { MoneyField, PercentField, WordsField } from "../../shared/forms/fields";
+import { maybeAmount, share, words } from "../../shared/forms/shapes";
+import { useEntry } from "../../shared/forms/useEntry";
 import { Section } from "../../shared/Section";
 import { Table } from "../../shared/Table";
 import { useWays } from "../../shared/ways";
@@ -13,9 +17,8 @@ import { NetCalculator } from "./NetCalculator";
 import { parseBrackets, toBody, toId, useRemoveWay, useSaveWay, writeBrackets, type Way } from "./ways";
 import { Answer } from "../../shared/Answer";
 
-const EMPTY: Omit<Way, "id" | "name" | "example_net"> = {
+const REST: Omit<Way, "id" | "name" | "example_net" | "commission"> = {
   version: 0,
-  commission: [{ up_to: null, share: "0.12" }],
   on: "price_and_shipping",
   fixed_fee: "0",
   payment_share: "0",
@@ -55,12 +58,7 @@ const BASES = {
 /** The ways of selling and what each takes, corrected where they stand. */
 export function Ways() {
   const ways = useWays();
-  const [name, setName] = useState("");
-  const save = useSaveWay();
   if (!ways.data) return <Answer of={ways} />;
-  const add = () =>
-    name.trim() &&
-    save.mutate({ id: toId(name), body: { ...EMPTY, name: name.trim() } }, { onSuccess: () => setName("") });
   return (
     <Section title="Ways of selling" point="what each takes; a sale at 10.00 leaves the figure at the top">
       {ways.data.ways.length === 0 && (
@@ -69,22 +67,42 @@ export function Ways() {
         </Box>
       )}
       {ways.data.ways.length > 0 && <WaysTable ways={ways.data.ways} />}
-      <Box sx={{ display: "flex", gap: 2, mt: 2, alignItems: "flex-start" }}>
-        <TextField
-          label="Another way of selling"
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-          onKeyDown={(event) => event.key === "Enter" && add()}
-          error={save.isError}
-          helperText={save.isError ? faultOf(save.error) : " "}
-          sx={{ width: 240 }}
-        />
-        <Button variant="outlined" color="inherit" onClick={add} sx={{ mt: 0.5 }}>
-          Add it
-        </Button>
-      </Box>
+      <AddWay />
       {ways.data.ways.length > 0 && <NetCalculator ways={ways.data.ways} />}
     </Section>
+  );
+}
+
+const FRESH = z.object({ name: words, commission: share, fixed_fee: maybeAmount });
+
+/** Another way, with the little that most have; the rest is corrected in the table. */
+function AddWay() {
+  const { form, submit, busy, faults } = useEntry({
+    draft: "a way of selling",
+    empty: { name: "", commission: "", fixed_fee: "" },
+    shape: FRESH,
+    names: { "commission[0].share": "commission", "body.name": "name" },
+    send: ({ name, commission, fixed_fee }) =>
+      take(
+        client.PUT("/api/ways/{way}", {
+          params: { path: { way: toId(name) } },
+          body: {
+            ...REST,
+            name,
+            commission: [{ up_to: null, share: commission }],
+            fixed_fee: fixed_fee ?? "0",
+          },
+        }),
+      ),
+    keys: ["ways", "answer", "release", "shelf", "preferences"],
+    text: (way) => `${way.name} is a way of selling now.`,
+  });
+  return (
+    <EntryRow submit={submit} busy={busy} faults={faults} act="Add it">
+      <WordsField control={form.control} name="name" label="Another way of selling" width={240} />
+      <PercentField control={form.control} name="commission" label="It takes" />
+      <MoneyField control={form.control} name="fixed_fee" label="And for each sale" hint="0 if left empty" />
+    </EntryRow>
   );
 }
 

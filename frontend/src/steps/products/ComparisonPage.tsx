@@ -86,7 +86,7 @@ function Returns({ formats }: { formats: Facts[] }) {
           key={item.format.id}
           sx={{
             display: "grid",
-            gridTemplateColumns: "130px 1fr 250px",
+            gridTemplateColumns: { xs: "minmax(0, 1fr)", sm: "130px minmax(0, 1fr) 250px" },
             alignItems: "center",
             gap: 1.5,
             py: 0.6,
