@@ -246,6 +246,8 @@ def test_items_are_filtered_corrected_taken_out_and_exported(call: Caller) -> No
         201,
     )
     sets = call("GET", "held?release=test&line=a")
+    ask = "releases/test/formats/box/set?line=a"
+    assert call("GET", f"{ask}&held=true")["mean"] < call("GET", ask)["mean"]
     assert sets["held"] == ["A3"] and len(sets["lacking"]) == 9 and "A3" not in sets["lacking"]
     assert call("PUT", "item-filters", {"name": "tins", "query": {"find": "tin"}})["filters"][0]["name"] == "tins"
     assert call("DELETE", "item-filters/tins")["filters"] == []

@@ -85,6 +85,30 @@ def answer(made: object, aim: SetAim, price: float | None = 60, repeats: bool = 
     return complete_set(value_format(read_sheet(made).sheet, "box"), aim, price, repeats)
 
 
+def test_a_set_begins_with_what_is_held() -> None:
+    """The partial sums of the collector's problem (n times the harmonic number of what is lacking: textbook)."""
+    one = np.eye(2)[1]
+    wanted = 10 * sum(1 / left for left in range(1, 6))
+    assert collect_by_packs([10], [1.0], one, True, [5]).mean == pytest.approx(wanted, abs=1e-9)
+    mask = np.arange(10) < 5
+    runs = simulate_draws(np.ones(10), 40_000, np.random.default_rng(1), held=mask)
+    assert abs(runs.mean() - wanted) < 4 * runs.std() / 200
+    three, weights = np.eye(4)[3], np.r_[np.ones(8), np.full(4, 0.25)]
+    exact = collect_by_packs([8, 4], [1.0, 0.25], three, True, [3, 1])
+    mask = np.r_[np.arange(8) < 3, np.arange(4) < 1]
+    simulated = simulate_packs(weights, three, 6_000, np.random.default_rng(3), held=mask)
+    assert abs(simulated.mean - exact.mean) < 4 * (simulated.error or 0)
+    assert exact.found[:, 3] == pytest.approx([simulated.found[5, 3], simulated.found[10, 3]], abs=0.025)
+
+    made = document([line("a", ["30"] * 5 + ["40"], "1:2 packs", weights=["1"] * 5 + ["0.5"])], ["0.10"] * 100)
+    found = answer(made, SetAim("a", held=frozenset({"A1", "A2", "A6"})))
+    assert found.pieces.name == "all 6 of A, of which you hold 3," and found.buy_all == 90  # the dear one is there
+    assert found.curve[0].found == 3 and found.curve[0].complete == 0 and found.mean < answer(made, SetAim("a")).mean
+    assert found.curve[5].spares > answer(made, SetAim("a")).curve[5].spares
+    with pytest.raises(InputError, match="nothing of A is lacking"):
+        answer(made, SetAim("a", held=frozenset(f"A{at}" for at in range(1, 7))))
+
+
 def test_a_set_on_a_sheet_tells_where_to_stop() -> None:
     made = document([line("a", ["30"] * 5 + ["40"], "1:2 packs", weights=["1"] * 5 + ["0.5"])], ["0.10"] * 100)
     found = answer(made, SetAim("a"))

@@ -44,7 +44,9 @@ def read_comparison(path: ReleasePath, query: schemas.CompareQuery) -> BaseModel
 @returns()
 def read_set(path: FormatPath, query: schemas.SetQuery) -> BaseModel:
     aim = SetAim(query.line, query.number or None)
-    found = planning.answer_set(catalogue(), path.release, path.format, aim, query.repeats, query.price, query.choice())
+    found = planning.answer_set(
+        catalogue(), path.release, path.format, aim, query.repeats, query.price, query.choice(), query.held
+    )
     return views.show_set(found)
 
 

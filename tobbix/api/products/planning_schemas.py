@@ -119,11 +119,13 @@ class ComparisonOut(BaseModel):
 
 
 class SetQuery(PriceQuery):
-    """All cards of a ``line``; with ``number``, the rainbow of that card. ``repeats``: a pack may hold a card twice."""
+    """All cards of a ``line``; with ``number``, the rainbow of that card. ``repeats``: a pack may hold a card twice;
+    ``held``: begin with what the owner has of it."""
 
     line: Key
     number: str | None = Field(None, max_length=200)
     repeats: bool = False
+    held: bool = False
 
 
 class SetPointOut(Mirror, of=SetPoint):

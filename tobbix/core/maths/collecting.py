@@ -53,12 +53,15 @@ class Collected:
         return float(self.packs[reached[0]]) if reached.size else None
 
 
-def collect_by_packs(sizes: Sequence[int], weights: Sequence[float], draws: Array, distinct: bool) -> Collected:
+def collect_by_packs(
+    sizes: Sequence[int], weights: Sequence[float], draws: Array, distinct: bool, held: Sequence[int] = (0, 0)
+) -> Collected:
     """Complete a set from packs, exactly. Rule C-09.
 
     ``sizes`` and relative ``weights`` of one or two classes of cards; ``draws[k]`` the chance that a pack holds k cards
     of the set (shape (most + 1,)); ``distinct`` if a pack never holds a card twice (drawn one after another, each in
-    proportion to its weight among those not yet in the pack).
+    proportion to its weight among those not yet in the pack). ``held`` cards of each class are there from the start;
+    ``found`` then speaks for those that are not.
     Raises ValueError for more classes, for packs with more different cards than there are, or if it takes too long.
 
     >>> round(collect_by_packs([120], [1.0], np.eye(8)[7], distinct=True).mean, 3)
@@ -72,9 +75,15 @@ def collect_by_packs(sizes: Sequence[int], weights: Sequence[float], draws: Arra
     weight = (float(weights[0]), float(weights[1]) if second else 0.0)
     chain = _Chain(first, second, weight, draws, distinct)
     state = np.zeros((first + 1, second + 1))
-    state[0, 0] = 1.0
+    begun = (*held, 0)[:2]
+    if begun == (first, second):
+        raise ValueError("nothing of it is lacking")
+    state[begun] = 1.0
     missing, found = [1.0], [[0.0, 0.0]]
-    counts = (np.arange(first + 1) / first, np.arange(second + 1) / max(second, 1))
+    counts = [  # as shares of what was lacking at the start
+        (np.arange(size + 1) - have) / (size - have) if size > have else np.ones(size + 1)
+        for size, have in zip((first, second), begun, strict=True)
+    ]
     while missing[-1] > _NEARLY:
         if len(missing) > _MOST_PACKS:
             raise ValueError("it takes too many packs to follow each")
@@ -130,17 +139,22 @@ class _Chain:
             following[of_first] = following.get(of_first, 0) + second
 
 
-def draws_to_complete(sizes: Sequence[int], weights: Sequence[float]) -> Array:
+def draws_to_complete(sizes: Sequence[int], weights: Sequence[float], held: Sequence[int] = ()) -> Array:
     """Chances that a set is complete after exactly 0, 1, 2, ... independent draws. Rule C-09.
 
-    ``sizes`` and relative ``weights`` of classes of equally likely cards. Raises ValueError if there are too many.
+    ``sizes`` and relative ``weights`` of classes of equally likely cards, of which so many of each are ``held`` from
+    the start. Raises ValueError if there are too many.
+
+    >>> chances = draws_to_complete([10], [1.0], [5])  # 10 x (1 + 1/2 + 1/3 + 1/4 + 1/5)
+    >>> round(float(chances @ np.arange(chances.size)), 4)
+    22.8333
     """
     shape = tuple(size + 1 for size in sizes)
     if np.prod(shape, dtype=float) > _MOST_STATES:
         raise ValueError("there are too many classes of cards to follow exactly")
     whole = float(np.dot(sizes, weights))
     state = np.zeros(shape)
-    state[(0,) * len(sizes)] = 1.0
+    state[tuple(held) or (0,) * len(sizes)] = 1.0
     counts = np.indices(shape)
     stay = sum(counts[c] * (weights[c] / whole) for c in range(len(sizes)))
     moves = [(sizes[c] - counts[c]) * (weights[c] / whole) for c in range(len(sizes))]
@@ -161,9 +175,14 @@ def draws_to_complete(sizes: Sequence[int], weights: Sequence[float]) -> Array:
 
 
 def simulate_draws(
-    weights: Array, runs: int, random: np.random.Generator, progress: Callable[[int], None] | None = None
+    weights: Array,
+    runs: int,
+    random: np.random.Generator,
+    progress: Callable[[int], None] | None = None,
+    held: NDArray[np.bool_] | None = None,
 ) -> NDArray[np.int64]:
-    """Draws to complete a set of any ``weights`` (shape (cards,)), simulated (shape (runs,)). Rule C-09.
+    """Draws to complete a set of any ``weights`` (shape (cards,)), simulated (shape (runs,)); what is ``held`` is there
+    from the start. Rule C-09.
 
     Each card comes as a Poisson process: the set is complete at the last first arrival, and by then every other card
     has come again a Poisson number of times.
@@ -171,12 +190,13 @@ def simulate_draws(
     rates = weights / weights.sum()
     counts = np.empty(runs, np.int64)
     chunk = max(int(2e6 / weights.size), 1)
+    lacking = np.ones(weights.size, bool) if held is None else ~held
     for start in range(0, runs, chunk):
         size = min(chunk, runs - start)
         first = random.exponential(1.0, (size, weights.size)) / rates
-        last = first.max(axis=1, keepdims=True)
-        again = random.poisson(((last - first) * rates).sum(axis=1))
-        counts[start : start + size] = weights.size + again
+        last = first[:, lacking].max(axis=1, keepdims=True)
+        again = random.poisson((np.where(lacking, last - first, last) * rates).sum(axis=1))
+        counts[start : start + size] = lacking.sum() + again
         if progress is not None:
             progress(start + size)
     return counts
@@ -267,8 +287,10 @@ def simulate_packs(
     runs: int,
     random: np.random.Generator,
     progress: Callable[[int], None] | None = None,
+    held: NDArray[np.bool_] | None = None,
 ) -> Collected:
-    """Complete a set of any weights from packs without repeats, simulated pack by pack. Rule C-09.
+    """Complete a set of any weights from packs without repeats, simulated pack by pack; what is ``held`` is there from
+    the start. Rule C-09.
 
     ``weights`` relative, shape (cards,); ``draws[k]`` the chance of k cards in a pack. A pack holds the cards with the
     earliest of as many exponential times, which is drawing one after another without putting back.
@@ -283,6 +305,8 @@ def simulate_packs(
     for start in range(0, runs, chunk):
         size = min(chunk, runs - start)
         have = np.zeros((size, cards), bool)
+        if held is not None:
+            have[:, held] = True
         for pack in range(1, _MOST_PACKS):
             if len(found_sum) < pack:
                 found_sum.append(np.zeros(cards))

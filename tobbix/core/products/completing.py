@@ -1,6 +1,6 @@
 """Completing a set from packs or boxes of a format: how many it takes, and where to buy the rest (Rule C-09)."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -29,11 +29,12 @@ class Way(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class SetAim:
-    """The set that is wanted: all cards of a ``line``; or, with ``number``, the rainbow of that card of a base line:
-    the card itself and each of its parallels."""
+    """The set that is wanted: all cards of a ``line``, of which those with the numbers ``held`` are there already; or,
+    with ``number``, the rainbow of that card of a base line: the card itself and each of its parallels."""
 
     line: str
     number: str | None = None
+    held: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True, eq=False)
@@ -41,7 +42,7 @@ class Pieces:
     """The cards of a set in a format: of which line, with which chance among a hit of it, and what each is worth.
 
     ``buy`` what each costs to buy and ``worth`` what a spare copy brings (money; None where the line's value is not
-    known), all of shape (cards,).
+    known), all of shape (cards,); ``held`` which of them are there from the start, of the same shape.
     """
 
     name: str
@@ -50,6 +51,7 @@ class Pieces:
     shares: Array
     buy: Array | None
     worth: Array | None
+    held: NDArray[np.bool_]
     missing_lines: tuple[str, ...] = ()
 
     def __len__(self) -> int:
@@ -71,8 +73,8 @@ class SetPoint:
 class SetAnswer:
     """What it takes to complete a set. ``unit`` is what is counted, ``price`` of one (money, landed, None if unknown).
 
-    ``stop`` is where buying the rest begins to be cheaper; ``buy_all`` what the whole set costs to buy. ``short`` cards
-    come less often than their mates. ``repeats`` whether a pack may hold a card twice.
+    ``stop`` is where buying the rest begins to be cheaper; ``buy_all`` what all that is lacking costs to buy.
+    ``short`` cards come less often than their mates. ``repeats`` whether a pack may hold a card twice.
     """
 
     pieces: Pieces
@@ -100,6 +102,11 @@ def find_pieces(valuation: Valuation, aim: SetAim) -> Pieces:
     if aim.number is None:
         chosen = [(aim.line, i) for i in range(len(line.versions))]
         name, missing = f"all {len(chosen)} of {line.name}", list[str]()
+        have = sum(version.number in aim.held for version in line.versions)
+        if have == len(chosen):
+            raise InputError.at("line", f"nothing of {line.name} is lacking: you hold all {have}")
+        if have:
+            name = f"{name}, of which you hold {have},"
     else:
         if sheet.line_by_id[aim.line].kind is not LineKind.BASE:
             raise InputError.at("line", "a rainbow begins with a card of the base")
@@ -129,6 +136,7 @@ def find_pieces(valuation: Valuation, aim: SetAim) -> Pieces:
         np.array([valuation.lines[item].shares[at] for item, at in chosen]),
         np.array([valuation.lines[item].prices[at] for item, at in chosen]) if known else None,
         np.array([d.each[at] for d, (_, at) in zip(drawn, chosen, strict=True) if d is not None]) if known else None,
+        np.array([aim.number is None and valuation.lines[i].versions[at].number in aim.held for i, at in chosen]),
         tuple(missing),
     )
 
@@ -153,13 +161,14 @@ def complete_set(valuation: Valuation, aim: SetAim, box_price: float | None, rep
     else:
         kinds, classes, sizes = np.unique(np.round(pieces.shares, 12), return_inverse=True, return_counts=True)
         draws = draws_per_unit(valuation, aim.line, by_box)
+        held = [int(pieces.held[classes == kind].sum()) for kind in range(kinds.size)]
         grouped = draws.size > 2 and not repeats and not by_box and kinds.size <= 2
         try:
             if grouped:
-                collected = collecting.collect_by_packs(list(sizes), list(kinds), draws, distinct=True)
+                collected = collecting.collect_by_packs(list(sizes), list(kinds), draws, distinct=True, held=held)
                 way = Way.EXACT
             else:
-                collected, way = _by_draws(pieces, kinds, sizes, draws)
+                collected, way = _by_draws(pieces, kinds, sizes, draws, held)
                 repeats = draws.size > 2
         except ValueError as error:
             raise InputError.at("line", f"that set cannot be worked out: {error}") from None
@@ -167,11 +176,13 @@ def complete_set(valuation: Valuation, aim: SetAim, box_price: float | None, rep
     return describe_set(valuation, pieces, collected, classes, way, repeats, price, by_box)
 
 
-def _by_draws(pieces: Pieces, kinds: Array, sizes: NDArray[np.int_], draws: Array) -> tuple[Collected, Way]:
+def _by_draws(
+    pieces: Pieces, kinds: Array, sizes: NDArray[np.int_], draws: Array, held: Sequence[int]
+) -> tuple[Collected, Way]:
     if kinds.size <= _MOST_CLASSES:
-        chances = collecting.draws_to_complete([int(size) for size in sizes], [float(kind) for kind in kinds])
+        chances = collecting.draws_to_complete([int(size) for size in sizes], [float(kind) for kind in kinds], held)
         return collecting.collect_by_draws(chances, kinds, draws), Way.EXACT
-    runs = collecting.simulate_draws(pieces.shares, _SIMULATED, np.random.default_rng(SEED))
+    runs = collecting.simulate_draws(pieces.shares, _SIMULATED, np.random.default_rng(SEED), held=pieces.held)
     chances = np.bincount(runs) / runs.size
     error = float(runs.std(ddof=1)) / runs.size**0.5
     return collecting.collect_by_draws(chances, kinds, draws, error), Way.SIMULATED
@@ -184,7 +195,7 @@ def simulate_set(
     pieces = find_pieces(valuation, aim)
     draws = draws_per_unit(valuation, aim.line, by_box=False)
     try:
-        collected = collecting.simulate_packs(pieces.shares, draws, runs, random, progress)
+        collected = collecting.simulate_packs(pieces.shares, draws, runs, random, progress, pieces.held)
     except ValueError as error:
         raise InputError.at("line", f"that set cannot be simulated: {error}") from None
     classes = np.arange(len(pieces))
@@ -205,8 +216,8 @@ def describe_set(
     hits, usable = valuation.model.hits_per_box(), float(valuation.format.usable)
     per_unit = usable / (1 if by_box else valuation.format.packs_per_box)
     rates = np.array([hits[line] * share for line, share in zip(pieces.lines, pieces.shares, strict=True)]) * per_unit
-    found = collected.found[np.asarray(classes)]
-    spares = np.maximum(rates[:, None] * collected.packs - found, 0.0)
+    found = np.where(pieces.held[:, None], 1.0, collected.found[np.asarray(classes)])
+    spares = np.maximum(rates[:, None] * collected.packs - (found - pieces.held[:, None]), 0.0)
     costs = None
     if price is not None and pieces.buy is not None and pieces.worth is not None:
         other = expected_value(valuation) * (1 if by_box else 1 / valuation.format.packs_per_box)
@@ -234,7 +245,7 @@ def describe_set(
         collected.packs_for(0.5),
         collected.packs_for(0.9),
         points,
-        None if pieces.buy is None else float(pieces.buy.sum()),
+        None if pieces.buy is None else float(pieces.buy[~pieces.held].sum()),
         None if costs is None else points[int(np.argmin(costs))],
     )
 

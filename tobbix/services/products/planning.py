@@ -31,6 +31,7 @@ from tobbix.core.products.sureness import (
 from tobbix.core.products.valuation import ONE_BOX
 from tobbix.core.products.verdict import Asked, ask
 from tobbix.core.products.worth import Worth
+from tobbix.db.holdings.listing import held_numbers
 from tobbix.db.products.loading import find_release
 from tobbix.db.products.planning import list_wanted
 from tobbix.services.products.answering import list_units
@@ -123,13 +124,24 @@ class CompletionAnswer:
 
 
 def answer_set(
-    catalogue: Catalogue, key: str, format_id: str, aim: SetAim, repeats: bool, price: float | None, choice: ViewChoice
+    catalogue: Catalogue,
+    key: str,
+    format_id: str,
+    aim: SetAim,
+    repeats: bool,
+    price: float | None,
+    choice: ViewChoice,
+    from_held: bool = False,
 ) -> CompletionAnswer:
-    """What it takes to complete a set at a sticker ``price`` per box (money; None: today's). Rule C-09.
+    """What it takes to complete a set at a sticker ``price`` per box (money; None: today's), from nothing or
+    ``from_held``: what the owner has of it already. Rule C-09.
 
     Raises NotFound, InputError.
     """
     looked = catalogue.read(key, choice)
+    if from_held and aim.number is None:
+        with catalogue.database.transaction() as session:
+            aim = replace(aim, held=frozenset(held_numbers(session, key, aim.line)))
     fmt = find_format(looked.sheet, format_id)
     box = catalogue.value(looked.sheet, format_id, ONE_BOX, looked.standpoint)
     sticker = price if price is not None or fmt.price is None else float(fmt.price)

@@ -9002,6 +9002,7 @@ export interface operations {
                 line: string;
                 number?: string | null;
                 repeats?: boolean;
+                held?: boolean;
             };
             header?: never;
             path: {

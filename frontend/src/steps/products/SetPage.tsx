@@ -4,7 +4,7 @@ import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
-import { Link, useParams, useSearchParams } from "react-router";
+import { useParams, useSearchParams } from "react-router";
 import { faultOf, type Schemas } from "../../shared/api/client";
 import { Figures } from "../../shared/Figures";
 import { count, money } from "../../shared/format";
@@ -31,6 +31,7 @@ export default function SetPage() {
     line: params.get("line") ?? "",
     number: params.get("number") ?? "",
     repeats: params.get("repeats") === "yes",
+    held: params.get("held") === "yes",
   };
   const lacked = useLacked(release, asked.line);
   const detail = useRelease(release);
@@ -45,6 +46,8 @@ export default function SetPage() {
     else fresh.delete("number");
     if (next.repeats) fresh.set("repeats", "yes");
     else fresh.delete("repeats");
+    if (next.held) fresh.set("held", "yes");
+    else fresh.delete("held");
     setParams(fresh, { replace: true });
   };
   const found = detail.data.release.formats.find((item) => item.id === format);
@@ -102,14 +105,28 @@ export default function SetPage() {
         )}
       </Box>
       {asked.line && !asked.number && lacked && lacked.held.length > 0 && (
-        <Aside>
-          You hold {count(lacked.held.length)} of its {count(lacked.held.length + lacked.lacking.length)}{" "}
-          cards. What follows begins with none; <Link to={`/products/${release}/${format}/chase`}>Chase</Link>{" "}
-          counts from what you lack.
-        </Aside>
+        <FormControlLabel
+          control={
+            <Checkbox
+              size="small"
+              checked={asked.held}
+              onChange={(event) => choose({ held: event.target.checked })}
+            />
+          }
+          label={`begin with the ${count(lacked.held.length)} of ${count(lacked.held.length + lacked.lacking.length)} that you hold`}
+        />
       )}
       {asked.line && set.isPending && <Quiet />}
-      {data && <Working data={data} release={release} format={format} line={asked.line} view={view} />}
+      {data && (
+        <Working
+          data={data}
+          release={release}
+          format={format}
+          line={asked.line}
+          view={view}
+          fromHeld={asked.held}
+        />
+      )}
     </PageTitle>
   );
 }
@@ -120,9 +137,11 @@ interface WorkingProps {
   format: string;
   line: string;
   view: View;
+  /** Some of it are there already; the simulation begins with none and is not offered. */
+  fromHeld: boolean;
 }
 
-function Working({ data, release, format, line, view }: WorkingProps) {
+function Working({ data, release, format, line, view, fromHeld }: WorkingProps) {
   const many = data.unit === "box" ? "boxes" : "packs";
   const reach = 1.25 * Math.max(data.nine_tenths ?? 0, data.mean, data.stop?.packs ?? 0);
   const curve = data.curve.filter((point) => point.packs <= reach);
@@ -171,7 +190,8 @@ function Working({ data, release, format, line, view }: WorkingProps) {
         </Section>
       )}
       {!data.repeats && data.way === "exact" ? null : data.unit === "pack" &&
-        !data.name.includes("rainbow") ? (
+        !data.name.includes("rainbow") &&
+        !fromHeld ? (
         <WithoutRepeats release={release} format={format} line={line} view={view} />
       ) : null}
     </>
@@ -213,7 +233,7 @@ function Working({ data, release, format, line, view }: WorkingProps) {
 const RUNS = 2_000;
 
 /** Without repeats inside a pack and with many weights only a simulation tells. */
-function WithoutRepeats({ release, format, line, view }: Omit<WorkingProps, "data">) {
+function WithoutRepeats({ release, format, line, view }: Omit<WorkingProps, "data" | "fromHeld">) {
   const simulation = useSimulation(
     release,
     format,

@@ -33,6 +33,7 @@ export interface SetAsked {
   line: string;
   number: string;
   repeats: boolean;
+  held: boolean;
 }
 
 export function useSet(release: string, format: string, view: View, asked: SetAsked) {
@@ -40,6 +41,7 @@ export function useSet(release: string, format: string, view: View, asked: SetAs
     ...view,
     line: asked.line,
     repeats: asked.repeats,
+    held: asked.held,
     ...(asked.number ? { number: asked.number } : {}),
   };
   return useQuery({
