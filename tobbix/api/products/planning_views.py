@@ -180,6 +180,8 @@ def show_wanted(found: list[tuple[str, str]]) -> out.WantedListOut:
 def show_trial(found: TrialAnswer) -> out.TrialOut:
     sheet = found.looked.sheet
     fmt = found.before.value.valuation.format
+    # both curves end where the farther one does, so that one can be seen to lie over the other
+    reach = max(side.value.outcomes.quantile(0.98) for side in (found.before, found.after))
     return out.TrialOut(
         release_title=sheet.release.title,
         currency=sheet.currency,
@@ -189,12 +191,12 @@ def show_trial(found: TrialAnswer) -> out.TrialOut:
         version=found.version,
         edits=[out.EditOut.model_validate(edit, from_attributes=True) for edit in found.edits],
         stale=[fault.message for fault in found.stale],
-        before=_show_side(found.before),
-        after=_show_side(found.after),
+        before=_show_side(found.before, reach),
+        after=_show_side(found.after, reach),
     )
 
 
-def _show_side(side: Side) -> out.SideOut:
+def _show_side(side: Side, reach: float) -> out.SideOut:
     value = side.value
     sheet, fmt = value.valuation.sheet, value.valuation.format
     whole = sum(share.value or 0.0 for share in value.by_line)
@@ -217,7 +219,7 @@ def _show_side(side: Side) -> out.SideOut:
             )
             for share in value.by_line
         ],
-        curve=_show_curve(draw_curve(value.outcomes)),
+        curve=_show_curve(draw_curve(value.outcomes, reach)),
         odds={line.id: write_odds(line, fmt.id, None) for line in sheet.lines if line.kind is not LineKind.BASE},
     )
 
