@@ -105,6 +105,8 @@ def test_what_is_settled_or_carries_nothing_does_not_wait() -> None:
         unvalued_job(0),
     ]
     assert settled == [None] * 5
+    unsaid = release_job([old], Resting(2), False, "EUR")  # what nobody knows the worth of is not worth nothing
+    assert unsaid is not None and unsaid.stake is None and "2 things that you hold rest on it." in unsaid.text
     carried = release_job([old], Resting(), True, "EUR")
     assert carried is not None and carried.when is When.CALM and carried.stake is None
     assert "Nothing waits" in state_desk([], False).text() and "Begin with one box" in state_desk([], True).text()

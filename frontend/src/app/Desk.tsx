@@ -13,7 +13,7 @@ import { Heads, Table } from "../shared/Table";
 import { plain, words } from "../shared/VerdictLine";
 import { useDesk } from "./deskQuery";
 import { lettersFor } from "./letters";
-import { useSpending } from "./Spending";
+import { useSpending } from "./spendingQuery";
 
 type Job = Schemas["JobOut"];
 

@@ -15,7 +15,7 @@ import { Finder } from "./Finder";
 import { HistoryPanel } from "./HistoryPanel";
 import { Keys } from "./Keys";
 import { useSignOut } from "./session";
-import { useSpending } from "./Spending";
+import { useSpending } from "./spendingQuery";
 
 /** The stations of the line of work that exist so far, in order; each has a key of its own. */
 const STATIONS = [

@@ -1,6 +1,6 @@
 import { EntryRow } from "../shared/forms/EntryRow";
 import Button from "@mui/material/Button";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import * as z from "zod/mini";
@@ -16,12 +16,7 @@ import { Heads, Table } from "../shared/Table";
 import { keyed } from "../shared/useOnce";
 import { Answer } from "../shared/Answer";
 import { plain } from "../shared/VerdictLine";
-
-const KEY = ["spending"];
-
-export function useSpending() {
-  return useQuery({ queryKey: KEY, queryFn: () => take(client.GET("/api/spending")) });
-}
+import { SPENDING as KEY, useSpending } from "./spendingQuery";
 
 /** What was spent on product this month, against the owner's own limit. */
 export function Spending() {

@@ -81,10 +81,11 @@ class Job:
 
 @dataclass(frozen=True, slots=True)
 class Resting:
-    """How much of what is held rests on a release's prices: how many things, and their worth (money at home)."""
+    """How much of what is held rests on a release's prices: how many things, and their worth (money at home; None:
+    of none of them known)."""
 
     things: int = 0
-    worth: Decimal = Decimal(0)
+    worth: Decimal | None = None
 
 
 def near_day(day: date, today: date) -> str:
@@ -193,7 +194,8 @@ def release_job(waiting: Sequence[Waiting], resting: Resting, has_answer: bool, 
     rests = ""
     if resting.things:
         verb = "rests" if resting.things == 1 else "rest"
-        rests = f" {_capital(things)} that you hold, about {amount(resting.worth, currency)}, {verb} on it."
+        about = "" if resting.worth is None else f", about {amount(resting.worth, currency)},"
+        rests = f" {_capital(things)} that you hold{about} {verb} on it."
     text = f"{title} has {joined}.{rests}"
     lead = (Run("Look up "), Run(title, "first", True), Run(f": it has {reasons[0]}.{rests}"))
     when = When.WORTH if resting.worth else When.CALM

@@ -179,9 +179,9 @@ def held_by(session: Session, origin: str) -> Mapping[int, Holding]:
     }
 
 
-def rests_on_releases(session: Session) -> Mapping[str, tuple[int, Decimal]]:
+def rests_on_releases(session: Session) -> Mapping[str, tuple[int, Decimal | None]]:
     """How many things are held of each release, one's own, and what those are worth that a worth is known of (money at
-    home), by its key."""
+    home; None: of none), by its key."""
     query = (
         select(ItemRow.release, func.sum(ItemRow.count), func.sum(HeldValueRow.amount))
         .join(HeldValueRow, HeldValueRow.item_id == ItemRow.id)
@@ -189,7 +189,7 @@ def rests_on_releases(session: Session) -> Mapping[str, tuple[int, Decimal]]:
         .group_by(ItemRow.release)
     )
     return {
-        release or "": (int(things), Decimal(worth or 0).quantize(Decimal("0.01"), ROUND_HALF_UP))
+        release or "": (int(things), None if worth is None else Decimal(worth).quantize(Decimal("0.01"), ROUND_HALF_UP))
         for release, things, worth in session.execute(query)
     }
 

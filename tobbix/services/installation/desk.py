@@ -85,7 +85,7 @@ def read_desk(catalogue: Catalogue, backups: Path | None = None) -> Desk:
         found.append(session_job(row, name, opened, left, preferences.selling.minutes_per_box, home))
     found += [redemption_job(row, worth.get(row.item or 0), today, home) for row in posted]
     for answers in releases:
-        things, value = resting.get(answers.sheet.id, (0, Decimal(0)))
+        things, value = resting.get(answers.sheet.id, (0, None))
         has_answer = any(answer.loss is not None for answer in answers.formats)
         waiting = list_waiting(answers.sheet, answers.formats, today)
         found.append(release_job(waiting, Resting(things, value), has_answer, home))
