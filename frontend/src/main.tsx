@@ -3,7 +3,7 @@ import { CacheProvider } from "@emotion/react";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import "@fontsource-variable/public-sans/wght.css";
-import "@fontsource-variable/source-serif-4/wght.css";
+import "@fontsource/source-serif-4/600.css";
 import { App } from "./app/App";
 import { styleNonce } from "./shared/nonce";
 

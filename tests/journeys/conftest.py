@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
 from werkzeug.serving import ThreadedWSGIServer, make_server
 
 from tests.conftest import ROOT, TODAY, make_database
@@ -101,3 +101,13 @@ def sign_in(page: Page) -> None:
     page.get_by_label("Passphrase").fill(DEMO_PASSPHRASE)
     page.get_by_role("button", name="Sign in").click()
     page.get_by_role("link", name="Desk").wait_for()
+
+
+def tab_to(page: Page, target: Locator) -> None:
+    """Press Tab until the target has the focus."""
+    target.wait_for()
+    for _ in range(120):
+        if target.evaluate("element => element === document.activeElement"):
+            return
+        page.keyboard.press("Tab")
+    raise AssertionError("Tab does not lead there")

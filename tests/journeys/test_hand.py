@@ -1,10 +1,13 @@
 """Hand and eye: keys, a phone, a server that fails, what is found, done to many rows, and taken back."""
 
+import re
+import time
+
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.conftest import ROOT
-from tests.journeys.conftest import sign_in
+from tests.journeys.conftest import sign_in, tab_to
 from tests.journeys.test_products import heading
 from tests.journeys.test_typing import begin
 
@@ -43,6 +46,15 @@ def test_keys_go_by_their_character_and_rest_while_something_is_asked(page: Page
     page.keyboard.press("/")
     page.get_by_role("combobox", name="Find").fill("nothing of the kind")
     expect(page.get_by_text("Nothing here is called so.")).to_be_visible()
+
+
+def test_what_is_typed_before_the_finder_stands_is_in_it(page: Page) -> None:
+    page.route("**/assets/Finder-*.js", lambda route: (time.sleep(1.5), route.continue_()))
+    page.keyboard.press("/")
+    page.keyboard.type("harb 3", delay=40)  # the figure leads nowhere else
+    expect(page.get_by_role("dialog", name="Find anything").get_by_label("Find")).to_have_value("harb 3")
+    page.keyboard.type("5")
+    expect(page.get_by_label("Find", exact=True)).to_have_value("harb 35")
 
 
 def test_what_is_there_stays_when_asking_anew_fails_and_no_word_is_lost(page: Page) -> None:
@@ -85,6 +97,38 @@ def test_many_rows_are_put_somewhere_at_once_and_ctrl_z_says_what_it_takes_back(
     page.get_by_label("Doubles").click()
     page.get_by_role("option", name="more than one held").click()
     expect(page).to_have_url(page.url.split("?")[0] + "?find=highline&doubles=true")
+
+
+def test_stock_books_desk_and_settings_by_keyboard_alone(page: Page) -> None:
+    page.keyboard.press("4")
+    expect(page.get_by_role("table", name="Items")).to_be_visible()
+    tab_to(page, page.get_by_label("Find, by several words"))
+    page.keyboard.type("drizzle")
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile("find=drizzle"))
+    expect(page.get_by_role("heading", name="4 rows")).to_be_visible()
+    table = page.get_by_role("table", name="Items")
+    tab_to(page, table.get_by_role("checkbox", name="Choose all on this page"))
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Space")
+    expect(page.get_by_text("1 row chosen")).to_be_visible()
+    tab_to(page, page.get_by_label("Place of all"))
+    page.keyboard.type("tin")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Kept of 1 row.")).to_be_visible()
+    page.keyboard.press("8")
+    expect(page).to_have_url(re.compile("/books"))
+    tab_to(page, page.get_by_role("table", name="Lots").get_by_role("link").first)
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile("/buying/"))
+    page.go_back()
+    tab_to(page, page.get_by_role("link", name="All lines as CSV"))
+    page.keyboard.press("Home")
+    page.keyboard.press("0")
+    expect(page).to_have_url(re.compile("/$"))
+    tab_to(page, page.get_by_role("link", name="Settings"))
+    page.keyboard.press("Enter")
+    tab_to(page, page.get_by_role("link", name="Your time").or_(page.get_by_label("Your rate an hour")).first)
 
 
 def test_the_month_is_told_before_and_after_a_booking(page: Page) -> None:

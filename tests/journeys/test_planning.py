@@ -1,8 +1,9 @@
 """Journeys before buying: every planning page by mouse, and all of them once by keyboard alone."""
 
 import pytest
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Page, expect
 
+from tests.journeys.conftest import tab_to
 from tests.journeys.test_products import heading
 
 pytestmark = pytest.mark.journey
@@ -178,16 +179,6 @@ def test_the_limit_is_noted_broken_and_points_to_help(page: Page) -> None:
     page.get_by_label("Leaves you").fill("10")
     page.keyboard.press("Enter")
     expect(page.get_by_label("Listed at")).not_to_have_value("25.00")
-
-
-def tab_to(page: Page, target: Locator) -> None:
-    """Press Tab until the target has the focus."""
-    target.wait_for()
-    for _ in range(120):
-        if target.evaluate("element => element === document.activeElement"):
-            return
-        page.keyboard.press("Tab")
-    raise AssertionError("Tab does not lead there")
 
 
 def test_every_planning_page_by_keyboard_alone(page: Page) -> None:

@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Dialog from "@mui/material/Dialog";
 import InputBase from "@mui/material/InputBase";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useState, type KeyboardEvent } from "react";
+import { useState, type KeyboardEvent, type RefObject } from "react";
 import { useNavigate } from "react-router";
 import { client, inWords, take } from "../shared/api/client";
 import { choiceField, Choices, moveChoice } from "../shared/Choices";
@@ -13,10 +13,17 @@ export interface Page {
   path: string;
 }
 
+interface Props {
+  pages: readonly Page[];
+  /** What was typed before it stood. */
+  early: RefObject<string>;
+  close: () => void;
+}
+
 /** Finds anything by a few words: pages, what is owned, boxes, purchases, places, cards; Enter goes there. */
-export function Finder({ pages, close }: { pages: readonly Page[]; close: () => void }) {
+export default function Finder({ pages, early, close }: Props) {
   const navigate = useNavigate();
-  const [typed, setTyped] = useState("");
+  const [typed, setTyped] = useState(() => early.current);
   const [at, setAt] = useState(0);
   const asked = useDebounced(typed.trim(), 120);
   const found = useQuery({
@@ -53,8 +60,9 @@ export function Finder({ pages, close }: { pages: readonly Page[]; close: () => 
       onClose={close}
       maxWidth="sm"
       fullWidth
-      aria-label="Find anything"
-      slotProps={{ paper: { sx: { alignSelf: "flex-start", mt: { xs: 1, sm: 6 } } } }}
+      slotProps={{
+        paper: { "aria-label": "Find anything", sx: { alignSelf: "flex-start", mt: { xs: 1, sm: 6 } } },
+      }}
     >
       <InputBase
         autoFocus

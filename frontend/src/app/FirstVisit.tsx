@@ -106,7 +106,7 @@ export default function FirstVisit() {
   const market = useWatch({ control, name: "market" });
   return (
     <Box component="main" sx={{ maxWidth: 720, mx: "auto", mt: { xs: 3, sm: "8vh" }, px: 3, pb: 6 }}>
-      <Typography component="p" sx={{ fontWeight: 700, fontSize: 20, mb: 3, fontFamily: "h1.fontFamily" }}>
+      <Typography component="p" sx={{ fontWeight: 600, fontSize: 20, mb: 3, fontFamily: "h1.fontFamily" }}>
         Tobbix
       </Typography>
       <Typography variant="h1" sx={{ mb: 1 }}>

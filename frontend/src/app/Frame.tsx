@@ -2,7 +2,15 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useColorScheme } from "@mui/material/styles";
-import { useState, type ReactNode } from "react";
+import {
+  Suspense,
+  useEffect,
+  useRef,
+  useState,
+  type ChangeEvent,
+  type ReactNode,
+  type RefObject,
+} from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { Stale } from "../shared/Answer";
 import { count } from "../shared/format";
@@ -11,9 +19,7 @@ import { Key } from "../shared/Key";
 import { useKey } from "../shared/keys/useKey";
 import { Notices, useTakingBack } from "../shared/notices";
 import { useDesk } from "./deskQuery";
-import { Finder } from "./Finder";
-import { HistoryPanel } from "./HistoryPanel";
-import { Keys } from "./Keys";
+import { later } from "./later";
 import { useSignOut } from "./session";
 import { useSpending } from "./spendingQuery";
 
@@ -40,10 +46,41 @@ const PAGES = [
   { name: "Settings", path: "/settings" },
 ];
 
+const FINDER = () => import("./Finder");
+const KEYS = () => import("./Keys");
+const HISTORY = () => import("./HistoryPanel");
+const FIELDS = () => import("../shared/forms/fields");
+const Finder = later(FINDER);
+const Keys = later(KEYS);
+const HistoryPanel = later(HISTORY);
+
+/** Takes what is typed until the finder is there. */
+function Early({ typedRef }: { typedRef: RefObject<string> }) {
+  return (
+    <Box
+      component="input"
+      autoFocus
+      aria-label="Find"
+      onChange={(event: ChangeEvent<HTMLInputElement>) => (typedRef.current = event.target.value)}
+      sx={{ position: "fixed", top: 24, left: "50%", width: 1, opacity: 0 }}
+    />
+  );
+}
+
 export function Frame({ owner, isDemo, children }: { owner: string; isDemo: boolean; children: ReactNode }) {
   const navigate = useNavigate();
   const [open, setOpen] = useState<"keys" | "history" | "finder" | null>(null);
+  const early = useRef("");
+  const close = () => setOpen(null);
   const takeBack = useTakingBack();
+  useEffect(() => {
+    // not needed for the page that comes first, and there before they are asked for
+    const quiet = setTimeout(
+      () => void Promise.all([FINDER(), KEYS(), HISTORY(), FIELDS()]).catch(() => undefined),
+      4_000,
+    );
+    return () => clearTimeout(quiet);
+  }, []);
   useKey("0", "the desk", () => void navigate("/"));
   useKey(
     STATIONS.map((station) => station.key),
@@ -55,6 +92,7 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
   );
   useKey("/", "find anything", (event) => {
     event.preventDefault(); // the key is not typed into what it opens
+    early.current = "";
     setOpen("finder");
   });
   useKey("?", "these keys", () => setOpen("keys"));
@@ -107,7 +145,7 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
         <Typography
           component={Link}
           to="/"
-          sx={{ fontWeight: 700, fontSize: 20, textDecoration: "none", fontFamily: "h1.fontFamily" }}
+          sx={{ fontWeight: 600, fontSize: 20, textDecoration: "none", fontFamily: "h1.fontFamily" }}
         >
           Tobbix
         </Typography>
@@ -171,9 +209,15 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
           {children}
         </Box>
       </Box>
-      {open === "finder" && <Finder pages={PAGES} close={() => setOpen(null)} />}
-      <Keys open={open === "keys"} close={() => setOpen(null)} />
-      <HistoryPanel open={open === "history"} close={() => setOpen(null)} />
+      {open === "finder" && (
+        <Suspense fallback={<Early typedRef={early} />}>
+          <Finder pages={PAGES} early={early} close={close} />
+        </Suspense>
+      )}
+      <Suspense>
+        {open === "keys" && <Keys close={close} />}
+        {open === "history" && <HistoryPanel close={close} />}
+      </Suspense>
     </Box>
   );
 }

@@ -1,63 +1,45 @@
-import { lazy, Suspense, useEffect, type ComponentType } from "react";
+import { Suspense, useEffect } from "react";
 import { useQueryClient } from "@tanstack/react-query";
 import { Route, Routes, useLocation } from "react-router";
 import { hearOfEnd } from "../shared/api/client";
 import { Quiet } from "../shared/states";
 import { Frame } from "./Frame";
+import { later } from "./later";
 import { useSession, useStays } from "./session";
 import { Stumble } from "./Stumble";
-import { SignIn } from "./SignIn";
-import { SignInAgain } from "./SignInAgain";
 import { Answer } from "../shared/Answer";
 
-const RELOADED = "tobbix-reloaded";
-
-/** A page that is loaded when it is first gone to. A part that is gone, since a newer version was installed, is loaded
- * with the whole page anew, once. */
-function page(load: () => Promise<{ default: ComponentType }>) {
-  return lazy(async () => {
-    try {
-      const found = await load();
-      sessionStorage.removeItem(RELOADED);
-      return found;
-    } catch (error) {
-      if (sessionStorage.getItem(RELOADED)) throw error;
-      sessionStorage.setItem(RELOADED, "once");
-      window.location.reload();
-      return new Promise<never>(() => undefined);
-    }
-  });
-}
-
-const FirstVisit = page(() => import("./FirstVisit"));
-const Desk = page(() => import("./Desk"));
-const Shelf = page(() => import("../steps/products/ShelfPage"));
-const Import = page(() => import("../steps/products/ImportPage"));
-const Fair = page(() => import("../steps/products/FairPage"));
-const Begin = page(() => import("../steps/products/BeginPage"));
-const Release = page(() => import("../steps/products/ReleasePage"));
-const Box = page(() => import("../steps/products/BoxPage"));
-const Chase = page(() => import("../steps/products/ChasePage"));
-const Sureness = page(() => import("../steps/products/SurenessPage"));
-const Comparison = page(() => import("../steps/products/ComparisonPage"));
-const CardSet = page(() => import("../steps/products/SetPage"));
-const Seen = page(() => import("../steps/products/SeenPage"));
-const Production = page(() => import("../steps/products/ProductionPage"));
-const Choice = page(() => import("../steps/products/ChoicePage"));
-const Trial = page(() => import("../steps/products/TrialPage"));
-const Settings = page(() => import("./SettingsPage"));
-const Buying = page(() => import("../steps/buying/BuyingPage"));
-const NewPurchase = page(() => import("../steps/buying/NewPurchasePage"));
-const Purchase = page(() => import("../steps/buying/PurchasePage"));
-const Bid = page(() => import("../steps/buying/BidPage"));
-const Offer = page(() => import("../steps/buying/OfferPage"));
-const Opening = page(() => import("../steps/opening/OpeningPage"));
-const OpeningSession = page(() => import("../steps/opening/SessionPage"));
-const Results = page(() => import("../steps/opening/ResultsPage"));
-const Item = page(() => import("../steps/stock/ItemPage"));
-const Stock = page(() => import("../steps/stock/StockPage"));
-const Books = page(() => import("../steps/books/BooksPage"));
-const Missing = page(() => import("./Missing"));
+const SignIn = later(() => import("./SignIn"));
+const SignInAgain = later(() => import("./SignInAgain"));
+const FirstVisit = later(() => import("./FirstVisit"));
+const Desk = later(() => import("./Desk"));
+const Shelf = later(() => import("../steps/products/ShelfPage"));
+const Import = later(() => import("../steps/products/ImportPage"));
+const Fair = later(() => import("../steps/products/FairPage"));
+const Begin = later(() => import("../steps/products/BeginPage"));
+const Release = later(() => import("../steps/products/ReleasePage"));
+const Box = later(() => import("../steps/products/BoxPage"));
+const Chase = later(() => import("../steps/products/ChasePage"));
+const Sureness = later(() => import("../steps/products/SurenessPage"));
+const Comparison = later(() => import("../steps/products/ComparisonPage"));
+const CardSet = later(() => import("../steps/products/SetPage"));
+const Seen = later(() => import("../steps/products/SeenPage"));
+const Production = later(() => import("../steps/products/ProductionPage"));
+const Choice = later(() => import("../steps/products/ChoicePage"));
+const Trial = later(() => import("../steps/products/TrialPage"));
+const Settings = later(() => import("./SettingsPage"));
+const Buying = later(() => import("../steps/buying/BuyingPage"));
+const NewPurchase = later(() => import("../steps/buying/NewPurchasePage"));
+const Purchase = later(() => import("../steps/buying/PurchasePage"));
+const Bid = later(() => import("../steps/buying/BidPage"));
+const Offer = later(() => import("../steps/buying/OfferPage"));
+const Opening = later(() => import("../steps/opening/OpeningPage"));
+const OpeningSession = later(() => import("../steps/opening/SessionPage"));
+const Results = later(() => import("../steps/opening/ResultsPage"));
+const Item = later(() => import("../steps/stock/ItemPage"));
+const Stock = later(() => import("../steps/stock/StockPage"));
+const Books = later(() => import("../steps/books/BooksPage"));
+const Missing = later(() => import("./Missing"));
 
 /** Sign-in first, then the frame with the page of the address. */
 export function Gate() {
@@ -67,17 +49,20 @@ export function Gate() {
   useEffect(() => hearOfEnd(() => void queries.invalidateQueries({ queryKey: ["session"] })), [queries]);
   const stays = useStays(session.data?.signed_in ?? false);
   if (!session.data) return <Answer of={session} />;
-  if (!session.data.has_owner) {
+  if (!session.data.has_owner || (!session.data.signed_in && !stays)) {
     return (
       <Suspense fallback={<Quiet />}>
-        <FirstVisit />
+        {session.data.has_owner ? <SignIn isDemo={session.data.is_demo} /> : <FirstVisit />}
       </Suspense>
     );
   }
-  if (!session.data.signed_in && !stays) return <SignIn isDemo={session.data.is_demo} />;
   return (
     <Frame owner={session.data.owner ?? ""} isDemo={session.data.is_demo}>
-      {!session.data.signed_in && <SignInAgain />}
+      {!session.data.signed_in && (
+        <Suspense>
+          <SignInAgain />
+        </Suspense>
+      )}
       <Stumble key={pathname}>
         <Suspense fallback={<Quiet />}>
           <Routes>

@@ -9,7 +9,7 @@ import { figure, maybeAmount, maybeWords, share, words } from "../shared/forms/s
 import { useEntry, type EntryForm } from "../shared/forms/useEntry";
 import { Section } from "../shared/Section";
 import { useWays } from "../shared/ways";
-import { toPreferences } from "../steps/products/queries";
+import { PREFERRED, toPreferences } from "../steps/products/queries";
 
 type Preferences = Schemas["PreferencesOut"];
 type Fields = Schemas["PreferencesFields"];
@@ -77,8 +77,6 @@ export const GROUPS: Grouped[] = [
   },
 ];
 
-/** What any of these may change elsewhere. */
-const CHANGES = ["preferences", "spending", "shelf", "release", "answer", "choice", "comparison", "items"];
 const asShare = z.pipe(share, z.transform(Number));
 
 /** Send a part of what the owner says; the rest stays as it is. Taken back, the part is as it was. */
@@ -99,7 +97,7 @@ function usePart<In extends Record<string, string>>(
     empty: values,
     shape,
     send: (part) => put(preferences, part),
-    keys: CHANGES,
+    keys: PREFERRED,
     text: `Kept: ${title.charAt(0).toLowerCase()}${title.slice(1)}.`,
     undo: (_, saved) => put(saved, before),
   });

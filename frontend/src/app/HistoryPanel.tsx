@@ -11,11 +11,11 @@ import { useTakingBack } from "../shared/notices";
 import { Heads, Table } from "../shared/Table";
 
 /** What was done in this tab and can be taken back, the latest first; what was booked is in the books for good. */
-export function HistoryPanel({ open, close }: { open: boolean; close: () => void }) {
+export default function HistoryPanel({ close }: { close: () => void }) {
   const done = useHistory();
   const takeBack = useTakingBack();
   return (
-    <Dialog open={open} onClose={close} maxWidth="sm" fullWidth aria-labelledby="history-title">
+    <Dialog open onClose={close} maxWidth="sm" fullWidth aria-labelledby="history-title">
       <DialogTitle id="history-title" variant="h2">
         Done here
       </DialogTitle>

@@ -15,7 +15,7 @@ const ALWAYS: readonly (readonly [string, string])[] = [
 ];
 
 /** The keys of the page that stands, as they are registered, then those that always work. */
-export function Keys({ open, close }: { open: boolean; close: () => void }) {
+export default function Keys({ close }: { close: () => void }) {
   const [single, setSingle] = useSingleKeys();
   const { hotkeys } = useHotkeysContext();
   const shown = new Map<string, string>();
@@ -25,7 +25,7 @@ export function Keys({ open, close }: { open: boolean; close: () => void }) {
   }
   for (const [key, what] of ALWAYS) shown.set(key, what);
   return (
-    <Dialog open={open} onClose={close} maxWidth="sm" fullWidth aria-labelledby="keys-title">
+    <Dialog open onClose={close} maxWidth="sm" fullWidth aria-labelledby="keys-title">
       <DialogTitle id="keys-title" variant="h2">
         Keys
       </DialogTitle>

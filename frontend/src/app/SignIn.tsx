@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { SignInForm } from "./SignInForm";
 
-export function SignIn({ isDemo }: { isDemo: boolean }) {
+export default function SignIn({ isDemo }: { isDemo: boolean }) {
   return (
     <Box component="main" sx={{ maxWidth: 460, mx: "auto", mt: { xs: 6, sm: "16vh" }, px: 3 }}>
       <Typography component="p" sx={{ fontWeight: 700, fontSize: 20, mb: 3 }}>

@@ -4,7 +4,7 @@ import Typography from "@mui/material/Typography";
 import { SignInForm } from "./SignInForm";
 
 /** The session has ended while somebody was at work: asked for in place, and the page stays as it is. */
-export function SignInAgain() {
+export default function SignInAgain() {
   return (
     <Dialog open maxWidth="sm" fullWidth aria-labelledby="sign-in-again">
       <DialogContent>

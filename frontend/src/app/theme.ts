@@ -27,7 +27,7 @@ interface Tone {
 }
 
 const sans = '"Public Sans Variable", sans-serif';
-export const serif = '"Source Serif 4 Variable", serif';
+export const serif = '"Source Serif 4", serif';
 
 const day: Tone = {
   loss: "#C2643C",

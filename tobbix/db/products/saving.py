@@ -1,7 +1,7 @@
 """Product sheets into the store. What a sheet no longer has is marked as gone, and comes back as it was; a version
 keeps its identity, and all that hangs on it, for good."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import UTC, datetime
 from decimal import Decimal
 from typing import Any
@@ -290,15 +290,20 @@ def _is_news(value: Value, known: Value | None, silent: Says) -> bool:
     return any(getattr(known, name) != getattr(value, name) for name in same)
 
 
+def find_versions(session: Session, release: ReleaseRow, line: str, numbers: Sequence[str]) -> dict[str, int]:
+    """The row ids of cards of a line by their number; a number that the line has not is left out."""
+    query = (
+        select(CardRow.number, VersionRow.id)
+        .join(VersionRow, VersionRow.card_id == CardRow.id)
+        .join(LineRow, LineRow.id == VersionRow.line_id)
+        .where(LineRow.release_id == release.id, LineRow.key == line, CardRow.number.in_(numbers))
+    )
+    return {number: version for number, version in session.execute(query)}  # noqa: C416 - rows are no pairs to a checker
+
+
 def find_version(session: Session, release: ReleaseRow, line: str, number: str) -> int | None:
     """The row id of a card of a line, None if there is none."""
-    query = (
-        select(VersionRow.id)
-        .join(LineRow, LineRow.id == VersionRow.line_id)
-        .join(CardRow, CardRow.id == VersionRow.card_id)
-        .where(LineRow.release_id == release.id, LineRow.key == line, CardRow.number == number)
-    )
-    return session.scalar(query)
+    return find_versions(session, release, line, [number]).get(number)
 
 
 def note_change(session: Session, release: ReleaseRow, what: str, back: Mapping[str, Any]) -> None:

@@ -33,6 +33,7 @@ from tobbix.db.products.loading import find_release, format_identity, last_chang
 from tobbix.db.products.naming import give_back
 from tobbix.db.products.saving import (
     find_version,
+    find_versions,
     keep_usable,
     note_change,
     save_guarantees,
@@ -83,6 +84,7 @@ def change_card_prices(
 
     def act(session: Session, release: ReleaseRow, sheet: ProductSheet, home: Home) -> tuple[list[int], str]:
         typed = []
+        versions = find_versions(session, release, line, [number for _, number, _ in words])
         for at, number, word in words:
             try:
                 check_card_price(sheet, line, number, word)
@@ -92,7 +94,7 @@ def change_card_prices(
             except NotFound as error:
                 faults.append(Fault(f"prices[{at}].number", str(error)))
                 continue
-            version = find_version(session, release, line, number)
+            version = versions.get(number)
             if version is None:
                 faults.append(Fault(f"prices[{at}].number", f"there is no card {number[:60]} in that line"))
             else:

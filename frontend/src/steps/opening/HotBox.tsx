@@ -1,20 +1,23 @@
 import Box from "@mui/material/Box";
-import MenuItem from "@mui/material/MenuItem";
-import TextField from "@mui/material/TextField";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, inWords, take } from "../../shared/api/client";
+import { ChoiceBox } from "../../shared/ChoiceBox";
+import { FieldRow } from "../../shared/FieldRow";
 import { percent } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
+import { ValueField } from "../../shared/ValueField";
 import type { Opening } from "./entering";
+
+const wrong = (text: string) => (text === "" || Number(text) > 1 ? null : "more than 1");
 
 /** Whether this box may be a hot one: by Bayes, from what the owner believes of such boxes. */
 export function HotBox({ data }: { data: Opening }) {
   const lines = data.results.filter((item) => item.rate > 0 && item.rate < 1);
   const [line, setLine] = useState("");
-  const [oneIn, setOneIn] = useState("20");
-  const [times, setTimes] = useState("3");
+  const [oneIn, setOneIn] = useState("");
+  const [times, setTimes] = useState("");
   const fine = Number(oneIn) > 1 && Number(times) > 1;
   const query = { line, one_in: Number(oneIn), times: Number(times) };
   const packs = `${data.current_pack} ${data.pulls.length}`; // asked anew as the session goes on
@@ -29,36 +32,33 @@ export function HotBox({ data }: { data: Opening }) {
   if (lines.length === 0) return null;
   return (
     <Section title="Is it a hot box?" point="if you believe in them">
-      <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 1, rowGap: 2, my: 1.5 }}>
-        <TextField
-          select
+      <FieldRow>
+        <ChoiceBox
           label="Line"
           value={line}
-          onChange={(event) => setLine(event.target.value)}
-          sx={{ width: "100%" }}
-        >
-          {lines.map((item) => (
-            <MenuItem key={item.line} value={item.line}>
-              {item.name}
-            </MenuItem>
-          ))}
-        </TextField>
-        <TextField
+          set={setLine}
+          width={240}
+          choices={Object.fromEntries(lines.map((item) => [item.line, item.name]))}
+        />
+        <ValueField
           label="One box in"
           value={oneIn}
-          onChange={(event) => setOneIn(event.target.value)}
-          error={!(Number(oneIn) > 1)}
-          sx={{ width: 110 }}
+          commit={setOneIn}
+          fault={wrong(oneIn)}
+          hint="usually 20 or so"
+          inputMode="decimal"
+          width={120}
         />
-        <TextField
+        <ValueField
           label="holds times as many"
           value={times}
-          onChange={(event) => setTimes(event.target.value)}
-          error={!(Number(times) > 1)}
-          sx={{ width: 150 }}
+          commit={setTimes}
+          fault={wrong(times)}
+          hint="usually 2 to 4"
+          inputMode="decimal"
+          width={150}
         />
-      </Box>
-      {!fine && <Aside>Both are more than 1.</Aside>}
+      </FieldRow>
       {hot.isError && <Aside>{inWords(hot.error)}</Aside>}
       {hot.data && line !== "" && fine && (
         <Box>

@@ -4,7 +4,7 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import { useParams, useSearchParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 import { faultOf, type Schemas } from "../../shared/api/client";
 import { Figures } from "../../shared/Figures";
 import { count, money, percent } from "../../shared/format";
@@ -124,6 +124,12 @@ function Lacking({
             >
               Chase the {count(lacked.lacking.length)} that you lack
             </Button>
+          )}
+          {lacked.lacking.length > MOST_LACKING && (
+            <span>
+              too many to chase one by one: see what{" "}
+              <Link to={`/products/${release}/-/set?line=${line}`}>completing the set</Link> takes
+            </span>
           )}
         </>
       )}

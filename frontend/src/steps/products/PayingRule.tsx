@@ -1,11 +1,15 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import TextField from "@mui/material/TextField";
-import { useState, type FormEvent } from "react";
-import { inWords, ProblemError, type Schemas } from "../../shared/api/client";
-import { money, percent } from "../../shared/format";
-import { toPreferences, usePreferences, useSavePreferences } from "./queries";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useWatch } from "react-hook-form";
+import * as z from "zod/mini";
+import { client, take, type Schemas } from "../../shared/api/client";
+import { ChoiceField, MoneyField, OtherFaults, PercentField } from "../../shared/forms/fields";
+import { figure, share } from "../../shared/forms/shapes";
+import { useEntry } from "../../shared/forms/useEntry";
+import { asPercent, money, percent } from "../../shared/format";
+import { PREFERRED, toPreferences, usePreferences } from "./queries";
 
 /** The most to pay by the owner's rule, and the rule itself, which is changed here. */
 export function PayingRule({ answer }: { answer: Schemas["AnswerOut"] }) {
@@ -38,80 +42,77 @@ export function PayingRule({ answer }: { answer: Schemas["AnswerOut"] }) {
   );
 }
 
-type Draft = Record<"standard" | "chance" | "margin" | "shipping" | "tax", string>;
-
 function RuleForm({ close }: { close: () => void }) {
   const preferences = usePreferences();
-  if (!preferences.data) return null;
-  return <LoadedForm key={preferences.data.version} preferences={preferences.data} close={close} />;
+  return preferences.data ? <LoadedForm preferences={preferences.data} close={close} /> : null;
 }
 
-const share = (value: number) => String(Math.round(value * 1e6) / 1e4);
+const SHAPE = z.object({
+  standard: z.enum(["chance", "average"]),
+  chance: share,
+  margin: share,
+  shipping: figure,
+  tax: share,
+});
 
 function LoadedForm({ preferences, close }: { preferences: Schemas["PreferencesOut"]; close: () => void }) {
-  const save = useSavePreferences();
-  const [draft, setDraft] = useState<Draft>({
-    standard: preferences.standard,
-    chance: share(preferences.chance),
-    margin: share(preferences.margin),
-    shipping: String(preferences.shipping),
-    tax: share(preferences.tax),
+  const queries = useQueryClient();
+  const { form, submit, busy, faults } = useEntry({
+    draft: "paying-rule",
+    empty: {
+      standard: preferences.standard,
+      chance: asPercent(preferences.chance),
+      margin: asPercent(preferences.margin),
+      shipping: String(preferences.shipping),
+      tax: asPercent(preferences.tax),
+    },
+    stays: true,
+    shape: SHAPE,
+    send: ({ chance, margin, tax, ...rest }) =>
+      take(
+        client.PUT("/api/preferences", {
+          body: {
+            ...toPreferences(preferences),
+            ...rest,
+            chance: Number(chance),
+            margin: Number(margin),
+            tax: Number(tax),
+          },
+        }),
+      ),
+    keys: PREFERRED,
+    done: (saved) => {
+      queries.setQueryData(["preferences"], saved);
+      close();
+    },
   });
-  const faults = save.error instanceof ProblemError ? (save.error.problem.faults ?? []) : [];
-  const field = (name: keyof Draft, label: string) => ({
-    label,
-    value: draft[name],
-    onChange: (event: { target: { value: string } }) => setDraft({ ...draft, [name]: event.target.value }),
-    error: faults.some((fault) => fault.field === name) || (name !== "standard" && !isNumber(draft[name])),
-    helperText:
-      isNumber(draft[name]) || name === "standard"
-        ? faults.find((fault) => fault.field === name)?.message
-        : "a number like 12.50",
-    fullWidth: true,
-    margin: "dense" as const,
-  });
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    const { standard, ...numbers } = draft;
-    if (!Object.values(numbers).every(isNumber)) return;
-    save.mutate(
-      {
-        ...toPreferences(preferences),
-        standard: standard === "average" ? "average" : "chance",
-        chance: Number(draft.chance) / 100,
-        margin: Number(draft.margin) / 100,
-        shipping: Number(draft.shipping),
-        tax: Number(draft.tax) / 100,
-      },
-      { onSuccess: close },
-    );
-  };
+  const { control } = form;
+  const standard = useWatch({ control, name: "standard" });
   return (
     <Box
       component="form"
       onSubmit={submit}
       noValidate
-      sx={{ mt: 1 }}
+      sx={{ mt: 1, display: "flex", flexDirection: "column", gap: 1 }}
       onKeyDown={(event) => event.key === "Escape" && close()}
     >
-      <TextField select autoFocus {...field("standard", "Open only if")}>
-        <MenuItem value="chance">it breaks even often enough</MenuItem>
-        <MenuItem value="average">the average beats the price</MenuItem>
-      </TextField>
-      {draft.standard === "chance" ? (
-        <TextField {...field("chance", "at least so often, %")} />
+      <ChoiceField
+        control={control}
+        name="standard"
+        label="Open only if"
+        width={1}
+        choices={{ chance: "it breaks even often enough", average: "the average beats the price" }}
+      />
+      {standard === "chance" ? (
+        <PercentField control={control} name="chance" label="at least so often" width={1} />
       ) : (
-        <TextField {...field("margin", "by at least, %")} />
+        <PercentField control={control} name="margin" label="by at least" width={1} />
       )}
-      <TextField {...field("shipping", "Shipping of a purchase")} />
-      <TextField {...field("tax", "Tax on price and shipping, %")} />
-      {save.isError && faults.length === 0 && (
-        <Box role="alert" sx={{ color: "error.main" }}>
-          {inWords(save.error)}
-        </Box>
-      )}
+      <MoneyField control={control} name="shipping" label="Shipping of a purchase" width={1} />
+      <PercentField control={control} name="tax" label="Tax on price and shipping" width={1} />
+      <OtherFaults faults={faults} />
       <Box sx={{ display: "flex", gap: 1, mt: 0.5 }}>
-        <Button type="submit" variant="contained" disabled={save.isPending}>
+        <Button type="submit" variant="contained" disabled={busy}>
           Use this rule
         </Button>
         <Button color="inherit" onClick={close}>
@@ -120,8 +121,4 @@ function LoadedForm({ preferences, close }: { preferences: Schemas["PreferencesO
       </Box>
     </Box>
   );
-}
-
-function isNumber(text: string): boolean {
-  return /^\d{1,8}(\.\d{1,4})?$/.test(text.trim());
 }

@@ -320,15 +320,14 @@ export function toPreferences(preferences: Schemas["PreferencesOut"]): Schemas["
   return fields as Schemas["PreferencesFields"];
 }
 
-export function useSavePreferences() {
-  const queries = useQueryClient();
-  const forget = useForget();
-  return useMutation({
-    mutationFn: (body: Schemas["PreferencesFields"]) => take(client.PUT("/api/preferences", { body })),
-    onSuccess: (saved) => {
-      queries.setQueryData(["preferences"], saved);
-      void forget();
-    },
-    onError: () => void askAnew(queries, ["preferences"]),
-  });
-}
+/** What the owner's preferences may change elsewhere. */
+export const PREFERRED = [
+  "preferences",
+  "spending",
+  "shelf",
+  "release",
+  "answer",
+  "choice",
+  "comparison",
+  "items",
+] as const;

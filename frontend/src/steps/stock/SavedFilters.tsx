@@ -1,10 +1,15 @@
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import * as z from "zod/mini";
 import { client, take } from "../../shared/api/client";
+import { ChoiceBox } from "../../shared/ChoiceBox";
+import { EntryRow } from "../../shared/forms/EntryRow";
+import { WordsField } from "../../shared/forms/fields";
+import { words } from "../../shared/forms/shapes";
+import { useEntry } from "../../shared/forms/useEntry";
 import { useAct } from "../../shared/useAct";
+
+const SHAPE = z.object({ name: words });
 
 /** Filters that are kept by name: choose one, keep this one, or forget the chosen one. */
 export function SavedFilters({
@@ -18,7 +23,6 @@ export function SavedFilters({
     queryKey: ["item-filters"],
     queryFn: () => take(client.GET("/api/item-filters")),
   });
-  const [name, setName] = useState("");
   const forget = useAct(
     (kept: string) => take(client.DELETE("/api/item-filters/{name}", { params: { path: { name: kept } } })),
     { keys: ["item-filters"], text: "Filter forgotten." },
@@ -26,43 +30,37 @@ export function SavedFilters({
   const same = (kept: Record<string, unknown>) =>
     new URLSearchParams(kept as Record<string, string>).toString() === params.toString();
   const here = filters.data?.filters.find((item) => same(item.query));
-  const save = useAct(
-    () => take(client.PUT("/api/item-filters", { body: { name, query: Object.fromEntries(params) } })),
-    { keys: ["item-filters"], text: "Filter kept.", done: () => setName("") },
-  );
+  const { form, submit, busy, faults } = useEntry({
+    empty: { name: "" },
+    shape: SHAPE,
+    send: ({ name }) =>
+      take(client.PUT("/api/item-filters", { body: { name, query: Object.fromEntries(params) } })),
+    keys: ["item-filters"],
+    text: "Filter kept.",
+  });
   return (
     <>
       {(filters.data?.filters.length ?? 0) > 0 && (
-        <TextField
-          select
+        <ChoiceBox
           label="Kept filters"
           value={here?.name ?? ""}
-          onChange={(event) => {
-            const found = filters.data?.filters.find((item) => item.name === event.target.value);
+          set={(name) => {
+            const found = filters.data?.filters.find((item) => item.name === name);
             if (found)
               setParams(new URLSearchParams(found.query as Record<string, string>), { replace: true });
           }}
-          sx={{ width: 150 }}
-        >
-          {filters.data?.filters.map((item) => (
-            <MenuItem key={item.name} value={item.name}>
-              {item.name}
-            </MenuItem>
-          ))}
-        </TextField>
+          width={150}
+          choices={Object.fromEntries((filters.data?.filters ?? []).map(({ name }) => [name, name]))}
+        />
       )}
       {here && (
         <Button color="inherit" onClick={() => forget.mutate(here.name)}>
           Forget “{here.name}”
         </Button>
       )}
-      <TextField
-        label="Keep this filter as"
-        value={name}
-        onChange={(event) => setName(event.target.value)}
-        onKeyDown={(event) => event.key === "Enter" && name.trim() && save.mutate(undefined)}
-        sx={{ width: 170 }}
-      />
+      <EntryRow submit={submit} busy={busy} faults={faults} act="Keep" label="Keep this filter">
+        <WordsField control={form.control} name="name" label="Keep this filter as" width={170} />
+      </EntryRow>
     </>
   );
 }
