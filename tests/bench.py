@@ -390,7 +390,9 @@ def bench_wire(server_url: str) -> None:
         wire.send("Network.enable")
         loaded: list[tuple[float, bool]] = []
         fonts: set[str] = set()
-        wire.on("Network.responseReceived", lambda seen: seen["type"] == "Font" and fonts.add(seen["requestId"]))
+        wire.on(
+            "Network.responseReceived", lambda seen: fonts.update({seen["requestId"]} if seen["type"] == "Font" else ())
+        )
         wire.on(
             "Network.loadingFinished",
             lambda seen: loaded.append((seen["encodedDataLength"] / 1e3, seen["requestId"] in fonts)),

@@ -4,7 +4,7 @@ import re
 import time
 
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Page, Route, expect
 
 from tests.conftest import ROOT
 from tests.journeys.conftest import sign_in, tab_to
@@ -49,7 +49,11 @@ def test_keys_go_by_their_character_and_rest_while_something_is_asked(page: Page
 
 
 def test_what_is_typed_before_the_finder_stands_is_in_it(page: Page) -> None:
-    page.route("**/assets/Finder-*.js", lambda route: (time.sleep(1.5), route.continue_()))
+    def late(route: Route) -> None:
+        time.sleep(1.5)
+        route.continue_()
+
+    page.route("**/assets/Finder-*.js", late)
     page.keyboard.press("/")
     page.keyboard.type("harb 3", delay=40)  # the figure leads nowhere else
     expect(page.get_by_role("dialog", name="Find anything").get_by_label("Find")).to_have_value("harb 3")
