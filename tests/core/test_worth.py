@@ -10,6 +10,7 @@ from scipy import stats
 from tests.sheets import example_1, line, sheet
 from tobbix.core.base.errors import InputError
 from tobbix.core.base.results import Matter
+from tobbix.core.maths.distribution import Distribution
 from tobbix.core.maths.severity import Array
 from tobbix.core.pricing.fees import Bracket, FeeBase, SellingWay
 from tobbix.core.products.assuming import Assumptions, check_assumption
@@ -83,9 +84,27 @@ def test_example_1_at_60_when_the_market_halves_or_grows_by_half() -> None:
     anew = draw_market_curves(lambda w: find_box_value(made, "box", worth=w).outcomes, free, 60.0, 150.0)
     assert anew.at_price == pytest.approx(curves.at_price, abs=2e-4)
     assert (np.diff(curves.chances, axis=1) <= 1e-12).all() and (np.diff(curves.chances, axis=0) >= -1e-12).all()
-    sure = mix_market(curves, Uncertainty(0, 0))
-    assert sure == pytest.approx(0.113724, abs=5e-7)
-    assert 0.1137 < (mix_market(curves, Uncertainty(0, 0.4)) or 0) < 0.2  # the odds of a windfall outweigh
+
+
+def test_a_lognormal_market_is_integrated_over_all_of_it() -> None:
+    """EX1 at 60 as the rule gives it; net of nothing is gross, by the other way of working it out."""
+    made = read_sheet(example_1()).sheet
+
+    def find(worth: Worth) -> Distribution:
+        return find_box_value(made, "box", worth=worth).outcomes
+
+    free = Worth(ValueBasis.NET, SellingWay("f", "Free"))
+    for spread, chance, digits in (
+        (0, 0.113724, 5e-7),
+        (0.2, 0.1266, 1e-4),
+        (0.5, 0.178, 5e-4),
+        (1, 0.271, 5e-4),
+        (2, 0.369, 5e-4),
+    ):
+        assert mix_market(find, GROSS, 60.0, Uncertainty(0, spread)) == pytest.approx(chance, abs=digits)
+        if spread == 0.2:
+            assert mix_market(find, free, 60.0, Uncertainty(0, spread)) == pytest.approx(chance, abs=1e-3)
+    assert mix_market(find, GROSS, None, Uncertainty()) is None
 
 
 def test_uncertain_prices_widen_the_average_as_the_lognormal_says() -> None:

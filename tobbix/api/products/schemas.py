@@ -204,12 +204,13 @@ class TopHeavyOut(Mirror, of=TopHeavy):
 
 
 class GridOut(BaseModel):
-    """How the distribution was worked out: steps of the grids, and the bound on misplaced chance."""
+    """How the distribution was worked out: the grid's step (money), in how many parts, and the bound on misplaced
+    chance."""
 
-    steps: list[float]
+    step: float
     points: int
-    wrap_around: float
-    beyond: float
+    parts: int
+    error: float
 
 
 class UnitOut(BaseModel):

@@ -240,10 +240,10 @@ def show_answer(found: HoldingAnswer) -> out.AnswerOut:
         low=_show_bound(answer.low),
         high=_show_bound(answer.high),
         grid=out.GridOut(
-            steps=[rung.step for rung in outcomes.rungs],
-            points=int(outcomes.points.size),
-            wrap_around=outcomes.wrap_around,
-            beyond=outcomes.tail_chance,
+            step=outcomes.step,
+            points=outcomes.size,
+            parts=len(outcomes.parts),
+            error=outcomes.error,
         ),
     )
 

@@ -1,37 +1,55 @@
-"""Compound distributions by the discrete Fourier transform, on a ladder of grids.
+"""Compound distributions by the discrete Fourier transform, with rare dear draws kept apart.
 
 The problem: a total is a sum of many draws, its generating function a polynomial in those of the draws. On one grid,
-a single value a thousand times as dear as the rest either makes the grid huge or the step useless.
+a single value a thousand times as dear as the rest either makes the grid huge or the step useless; and where values do
+not lie on the grid, splitting them between its points blurs what is certain.
 
 The method: aggregate loss distributions by the transform (Klugman, Panjer and Willmot, *Loss Models*, ch. 9), with
 exponential tilting against wrap-around (Gruebel and Hermesmeier 1999, "Computation of compound distributions I:
-aliasing errors and exponential tilting", ASTIN Bulletin 29). A tilted grid of length L is right below L whatever lies
-beyond, but for a share exp(-TILT) of the chance of L and more. So the first grid is fine and covers the bulk, the next
-covers 32 times as much with the same number of points, and so on until (almost) nothing lies beyond. Each rung
-contributes the points that the rung before does not reach; its step is small against the amounts there.
+aliasing errors and exponential tilting", ASTIN Bulletin 29): a tilted grid of length L is right below L whatever lies
+beyond, but for a share exp(-TILT) of the chance of L and more. Two things make it exact where it matters:
+
+- Dear values put a mark on the generating function instead of moving the grid (``marked``); for each number of dear
+  draws of each kind their sum is added up value by value, beside the transform of the cheap rest.
+- Where even the cheap values' own lattice is too fine, each value goes to the nearest point of a coarser grid, and what
+  is left over turns the phase of its chance by a small angle. The phase of a cell's total is then the mean of what was
+  left over in it, so that every cell stands at its own mean: a single outcome stays where it is, and so does the mean.
 
 Example: a pack pays 1 with chance 1/2: ten packs have P(total = 5) = 252 / 1024.
 """
 
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from math import comb, exp, prod
+from typing import Protocol
 
 import numpy as np
+from numpy.typing import NDArray
 
-from tobbix.core.maths.distribution import Distribution, Rung
-from tobbix.core.maths.severity import Array, Severity, find_lattice, on_grid
-from tobbix.core.maths.transforms import Series, Spectrum
+from tobbix.core.maths.distribution import Distribution, Part
+from tobbix.core.maths.marked import Effort, Extreme, Key, Marked, TooMany
+from tobbix.core.maths.severity import Array, Lattice, Severity, find_lattice
+from tobbix.core.maths.transforms import E_, Series, Spectrum
 
 TILT = 14.0
-_POINTS = 2**15  # of the first grid, if the values' own lattice does not fit into four times as many
-_MOST_POINTS = 2**19  # where fewer would add too much variance by splitting
-_ADDED_VARIANCE = 0.002  # what splitting may add, as a share of the variance of the bulk
-_TAIL_POINTS = 2**14  # of every further grid
-_LADDER = 32.0
-_NEGLIGIBLE = 1e-9
-_MOST_RUNGS = 7
+_ALIASED = exp(-TILT) / (1 - exp(-TILT))
+_SPREAD = 12.0  # deviations that a grid reaches beyond the mean of what lies on it
+_FINE = tuple(2**k for k in (13, 14, 15, 16, 17, 18))  # lengths of grids on the values' own lattice, the least first
+_COARSE = (2**16, 2**17, 2**18)  # of one that is coarser
+_LOST = 0.001
+_MOST_POINTS = 2**20
+_EFFORT = 60_000_000  # multiplications of points that keeping draws apart may take
+_SUM = 1_000  # of them that a sum of draws kept apart stands for, since it is looked up with every amount
+_ANGLE = 2e-3  # how far left-over amounts may turn a phase, as a deviation of the whole total's
+_MOST_SUMS = 20_000  # sums of dear draws that are kept one by one
+_HEAVY = 1e-7
+_NOISE = 1e-13
 
-Composition = Callable[[Callable[[Severity], Spectrum]], Spectrum]
-MomentComposition = Callable[[Callable[[Severity], Series]], Series]
+
+class Composition(Protocol):
+    """The total's generating function from those of its draws."""
+
+    def __call__(self, leaf: Callable[[Severity], E_], /) -> E_: ...
 
 
 def series_of(severity: Severity) -> Series:
@@ -39,127 +57,303 @@ def series_of(severity: Severity) -> Series:
     return Series(1.0, severity.mean, severity.second_moment / 2)
 
 
-def distribute(
-    severities: Sequence[Severity],
-    compose: Composition,
-    compose_moments: MomentComposition,
-    bulk: tuple[float, float],
-    largest: float,
-    step: float | None = None,
-) -> Distribution:
+def distribute(severities: Sequence[Severity], compose: Composition, step: float | None = None) -> Distribution:
     """The distribution of a compound total.
 
     Parameters: ``severities`` all that ``compose`` may ask for; ``compose(leaf)`` the total's generating function from
-    those of its severities; ``compose_moments`` the same over series; ``bulk`` mean and deviation of the total without
-    its rare dear values (money), which sets the first grid; ``largest`` the greatest possible total; ``step`` a grid
-    step to use instead of the chosen one. Raises ValueError for one that is not positive, or far too fine. Rule C-04.
+    those of its severities; ``step`` a grid step (money) to use instead of the chosen one. Raises ValueError for one
+    that is not positive, or far too fine. Rule C-04.
     """
-    moments = compose_moments(series_of)
+    moments = compose(series_of)
     mean, deviation = moments.mean, moments.variance**0.5
     if step is not None and not step * _MOST_POINTS > mean + deviation:
         raise ValueError("the grid step must be positive, and not too fine for the amounts")
-    found = find_lattice(severities)
-    if found is None:  # everything is worth nothing
-        return Distribution(np.zeros(1), np.ones(1), mean, deviation, 0.0, 0.0, (Rung(0.0, 1.0, 1, False),))
-    lattice = found.step
-    reach = min(mean + 12 * deviation, largest) + 2 * lattice
-    if reach / lattice > _POINTS:  # rare dear values spread it out: begin with what lies below them
-        reach = min(bulk[0] + 12 * bulk[1], largest) + 2 * lattice
-    points: list[Array] = []
-    chances: list[Array] = []
-    rungs: list[Rung] = []
-    wrap_around, covered, beyond = 0.0, 0.0, 1.0
-    for _ in range(_MOST_RUNGS):
-        if rungs:
-            rung_step, length = _grid(reach, lattice, _TAIL_POINTS, _TAIL_POINTS)
-        elif step is not None:
-            rung_step, length = step, _power_of_two(reach / step)
-        else:
-            allowed = moments.variance + _ADDED_VARIANCE * bulk[1] ** 2
-            rung_step, length = _first_grid(reach, lattice, compose_moments, allowed)
-        split = (
-            not found.whole
-            or rung_step > lattice * (1 + 1e-9)
-            or abs(lattice / rung_step - round(lattice / rung_step)) > 1e-9
-        )
-        masses = _tilted(severities, compose, rung_step, length)
-        first = int(np.ceil(covered / rung_step - 1e-9))
-        masses_here = masses[first:]
-        remaining = max(1.0 - float(masses.sum()), 0.0)
-        if rungs:
-            masses_here = _joined(masses_here, beyond - remaining)
-        points.append(np.round(np.arange(first, length) * rung_step, 9))
-        chances.append(masses_here)
-        rungs.append(Rung(first * rung_step, rung_step, length - first, split))
-        wrap_around = max(wrap_around, remaining * float(np.exp(-TILT)) / (1 - float(np.exp(-TILT))))
-        covered, beyond = length * rung_step, remaining
-        if beyond < _NEGLIGIBLE or covered > largest:
-            break
-        reach = min(covered * _LADDER, largest + 2 * lattice)
-    else:
-        wrap_around = max(wrap_around, beyond)
-    if covered > largest:
-        beyond = 0.0
+    extreme = compose(lambda s: Extreme(float(s.values[s.chances > 0].min()), float(s.values[s.chances > 0].max())))
+    lattice = find_lattice(severities)
+    if lattice is None:  # everything is worth nothing
+        nothing = Part(np.zeros(1), np.ones(1), np.zeros(1), np.ones(1))
+        return Distribution((nothing,), 0.0, 0.0, 0.0, 0.0, 0.0, True, 0.0, 0.0)
+    plan = _plan(severities, compose, lattice, moments, step)
+    parts, wrap_around, cell = _parts(plan, compose)
+    rest = 1.0 - sum(float(part.chances.sum()) for part in parts)
+    if rest > _NOISE:
+        left = mean - sum(part.mean for part in parts)
+        at = min(max(left / rest, extreme.least), extreme.greatest)
+        parts.append(Part(np.array([at]), np.array([rest]), np.zeros(1), np.ones(1)))
     return Distribution(
-        np.concatenate(points), np.concatenate(chances), mean, deviation, beyond, wrap_around, tuple(rungs)
-    )
+        tuple(parts), mean, deviation, extreme.least, extreme.greatest, plan.step, plan.whole, wrap_around,
+        cell / 2 + wrap_around + max(rest, 0.0),
+    )  # fmt: skip
 
 
-def _joined(masses: Array, total: float) -> Array:
-    """Masses of a rung mended at its lower end so that they sum to what the finer rung left over.
+@dataclass(frozen=True)
+class _Plan:
+    """Which values lie on which grid: those up to ``cap`` that are on ``lattice``, or all up to it without one. The
+    draws of ``marked`` severities that lie on none are kept apart. ``left_over`` is the expected square of what is left
+    over by the nearest points (money squared)."""
 
-    Splitting blurs the coarse rung where the finer one ends; further up it is right, and stays as it is.
-    """
-    short = total - float(masses.sum())
-    if short >= 0:
-        mended = masses.copy()
-        mended[0] += short
-        return mended
-    return np.diff(np.maximum(np.cumsum(masses) + short, 0.0), prepend=0.0)
+    severities: Sequence[Severity]
+    cap: float
+    lattice: Lattice | None
+    step: float
+    length: int
+    marked: tuple[Severity, ...]
+    weights: tuple[float, ...]
+    angle: float
+    left_over: float
+
+    @property
+    def whole(self) -> bool:
+        return self.lattice is not None
+
+    def counted(self, compose: Composition, effort: int) -> Marked:
+        """The total with nothing on the grid: how dear draws come. Raises TooMany."""
+        return compose(self.leaf(lambda severity: np.ones(1, np.complex128), effort))
+
+    def leaf(self, rest_of: Callable[[Severity], Spectrum], effort: int) -> Callable[[Severity], Marked]:
+        """Draws as marked elements; ``rest_of`` gives the transform of a draw's cheap values, with their chance."""
+        shared = Effort(self.weights, effort)
+        none = (0,) * len(self.marked)
+
+        def leaf(severity: Severity) -> Marked:
+            chance = _apart(severity, self.cap, self.lattice)[1]
+            terms: dict[Key, tuple[float, Spectrum]] = {}
+            rest = rest_of(severity)
+            if chance < 1:
+                terms[none] = (1 - chance, rest)
+            if chance > 0:
+                kind = next(at for at, known in enumerate(self.marked) if known is severity)
+                key = tuple(int(at == kind) for at in range(len(self.marked)))
+                terms[key] = (chance, np.full(rest.shape, chance, np.complex128))
+            return Marked(terms, shared)
+
+        return leaf
 
 
-def _first_grid(reach: float, lattice: float, compose_moments: MomentComposition, allowed: float) -> tuple[float, int]:
-    """A grid over the bulk on which splitting leaves the variance under ``allowed``, if one can."""
-    points = _POINTS
-    step, length = _grid(reach, lattice, points, 4 * points)
-    while step > lattice and points < _MOST_POINTS:
-        widened = compose_moments(_widened(step))
-        if widened.variance <= allowed:
+def _plan(
+    severities: Sequence[Severity], compose: Composition, lattice: Lattice, moments: Series, step: float | None
+) -> _Plan:
+    """The cap and the grid that cost least: on the values' own lattice where that can be, else on a coarser one."""
+    mean, variance = moments.mean, moments.variance
+    values = np.unique(np.concatenate([s.values for s in severities]))
+    reaches: dict[tuple[int, float, bool], float] = {}
+
+    def reach(at: int, grid: float, grid_lattice: Lattice | None) -> float:
+        """How far a grid must go that holds the values up to that one, each on its nearest point."""
+        known = (at, grid, grid_lattice is None)
+        if known not in reaches:
+
+            def on_grid(severity: Severity) -> Severity:
+                apart = _apart(severity, float(values[at]), grid_lattice)[0]
+                return Severity(np.where(apart, 0.0, np.rint(severity.values / grid) * grid), severity.chances)
+
+            cheap = compose(lambda s: series_of(on_grid(s)))
+            top = compose(lambda s: Extreme(0.0, float(on_grid(s).values.max())))
+            reaches[known] = min(cheap.mean + _SPREAD * cheap.variance**0.5, top.greatest)
+        return reaches[known]
+
+    def highest(grid: float, length: int, on: Lattice | None) -> int | None:
+        """The highest value up to which that grid holds all; None if it does not even hold the lowest."""
+        room = grid * (length - 2)
+        low, high = 0, values.size - 1
+        if reach(high, grid, on) <= room:
+            return high
+        if reach(low, grid, on) > room:
+            return None
+        while high - low > 1:
+            middle = (low + high) // 2
+            low, high = (middle, high) if reach(middle, grid, on) <= room else (low, middle)
+        return low
+
+    def made(at: int, grid: float, length: int, on: Lattice | None) -> _Plan:
+        cap = float(values[at])
+        apart = {id(s): (s, *_apart(s, cap, on)) for s in severities}
+        marked = {key: found for key, found in apart.items() if found[2] > 0}
+        weights = tuple(
+            float(s.values[which] @ s.chances[which]) / chance / mean for s, which, chance in marked.values()
+        )
+        angle, left_over = 0.0, 0.0
+        if on is None:
+            left = compose(
+                lambda s: series_of(
+                    Severity(np.where(apart[id(s)][1], 0.0, _left_over(s.values, grid) ** 2), s.chances)
+                )
+            )
+            left_over = left.mean
+            angle = _ANGLE / max(left_over, grid**2 * 1e-4) ** 0.5
+        kinds = tuple(found[0] for found in marked.values())
+        return _Plan(severities, cap, on, grid, length, kinds, weights, angle, left_over)
+
+    def effort_of(plan: _Plan) -> int | None:
+        """What the plan takes, in multiplications of points; None if that is too much."""
+        allowed = _EFFORT // plan.length
+        try:
+            counted = plan.counted(compose, allowed)
+        except TooMany:
+            return None
+        kinds = [
+            np.unique(severity.values[_apart(severity, plan.cap, plan.lattice)[0]]).size for severity in plan.marked
+        ]
+        sums = sum(
+            min(prod(comb(kind + count - 1, count) for kind, count in zip(kinds, key, strict=True)), _MOST_SUMS)
+            for key in counted.terms
+        )
+        effort = (allowed - counted.effort.left) * plan.length + sums * _SUM
+        return effort if effort <= _EFFORT else None
+
+    def coarse(length: int) -> _Plan:
+        """The finest grid of that length that leaves few enough values off it."""
+        grid = _round_up(max(reach(0, lattice.step, None) / length, 1e-4))
+        while True:
+            at = highest(grid, length, None)
+            if at is not None:
+                plan = made(at, grid, length, None)
+                if effort_of(plan) is not None:
+                    return plan
+            grid = _round_up(grid * 1.01)
+
+    if step is not None:
+        length = _power_of_two(reach(values.size - 1, step, None) / step)
+        at = highest(step, min(length, _MOST_POINTS), None)
+        if at is None:
+            raise ValueError("the grid step is too fine for the amounts")
+        return made(at, step, min(length, _MOST_POINTS), None)
+    found: list[tuple[int, _Plan]] = []
+    for length in _FINE:
+        at = highest(lattice.step, length, lattice)
+        if at is None:
+            continue
+        plan = made(at, lattice.step, length, lattice)
+        effort = effort_of(plan)
+        if effort is not None:
+            found.append((effort, plan))
+        if at == values.size - 1:
+            break  # a longer grid would hold no more
+    if found:
+        return min(found, key=lambda item: item[0])[1]
+    for length in _COARSE:
+        plan = coarse(length)
+        if plan.left_over <= _LOST * variance:  # what lies within cells is at most that part of the spread
             break
-        points *= 2
-        step, length = _grid(reach, lattice, points, points)
-    return step, length
+    return plan
 
 
-def _widened(step: float) -> Callable[[Severity], Series]:
-    """Severities as a grid holds them, up to the second moment."""
-    return lambda s: Series(1.0, s.mean, (s.second_moment + s.split_variance(step)) / 2)
+def _parts(plan: _Plan, compose: Composition) -> tuple[list[Part], float, float]:
+    """The parts of the total by the number of dear draws; the wrap-around of the worst of them; and the most that a
+    cell holds which is coarser than the lattice and lies among others, so that it may hold several amounts."""
+    tilt = np.exp(-TILT / plan.length * np.arange(plan.length))
+    spectra = {id(severity): _spectrum(plan, severity, tilt) for severity in plan.severities}
+    total = compose(plan.leaf(lambda severity: spectra[id(severity)], _EFFORT))
+    sums = _Sums(plan)
+    parts, wrap_around, cell = [], 0.0, 0.0
+    for key, (mass, spectrum) in total.terms.items():
+        tilted = np.fft.irfft(spectrum, plan.length) if plan.whole else np.fft.ifft(spectrum)
+        size = tilted if plan.whole else np.abs(tilted)
+        # Below the transform's own rounding a mass is noise; taking the tilt off would blow it up at the far end.
+        at = np.nonzero(size > 8 * np.finfo(float).eps * float(np.abs(size).max()))[0]
+        if at.size == 0:
+            continue
+        chances = size[at] / tilt[at]
+        points = np.round(at * plan.step, 9)
+        if not plan.whole:
+            beside = np.zeros(chances.size)
+            beside[1:] = np.where(np.diff(at) == 1, chances[:-1], 0.0)
+            beside[:-1] = np.maximum(beside[:-1], np.where(np.diff(at) == 1, chances[1:], 0.0))
+            cell = max(cell, float(np.where(beside > chances / 100, chances, 0.0).max()))
+            points = np.maximum(at * plan.step + np.angle(tilted[at]) / plan.angle, 0.0)
+            order = np.argsort(points)
+            points, chances = points[order], chances[order]
+        wrap_around = max(wrap_around, max(mass - float(chances.sum()), 0.0) * _ALIASED)
+        parts.append(Part(points, chances, *sums.of(key)))
+    return parts, wrap_around, cell
 
 
-def _grid(reach: float, lattice: float, points: int, most_on_lattice: int) -> tuple[float, int]:
-    """Step and number of points: the values' own lattice where it fits, else a round step."""
-    step = lattice if reach / lattice <= most_on_lattice else _round_up(reach / (points - 2))
-    return step, _power_of_two(reach / step)
+def _apart(severity: Severity, cap: float, lattice: Lattice | None) -> tuple[NDArray[np.bool_], float]:
+    """Which values do not lie on the grid, and the chance of them."""
+    apart = severity.values > cap
+    if lattice is not None and not lattice.whole:
+        apart |= ~lattice.holds(severity.values)
+    return apart, float(severity.chances[apart].sum())
+
+
+def _left_over(values: Array, step: float) -> Array:
+    return values - np.rint(values / step) * step
+
+
+def _spectrum(plan: _Plan, severity: Severity, tilt: Array) -> Spectrum:
+    """The transform of a draw's cheap values on the tilted grid; values past its end reach no total inside it."""
+    cheap = ~_apart(severity, plan.cap, plan.lattice)[0]
+    values, chances = severity.values[cheap], severity.chances[cheap]
+    index = np.minimum(np.rint(values / plan.step), plan.length).astype(np.int64)
+    if plan.whole:
+        grid = np.bincount(index, weights=chances, minlength=plan.length + 1)[: plan.length]
+        return np.asarray(np.fft.rfft(grid * tilt), np.complex128)
+    turned = plan.angle * _left_over(values, plan.step)
+    real = np.bincount(index, weights=chances * np.cos(turned), minlength=plan.length + 1)[: plan.length]
+    imaginary = np.bincount(index, weights=chances * np.sin(turned), minlength=plan.length + 1)[: plan.length]
+    return np.asarray(np.fft.fft((real + 1j * imaginary) * tilt), np.complex128)
+
+
+class _Sums:
+    """What dear draws add up to, by how many there are of each kind."""
+
+    def __init__(self, plan: _Plan) -> None:
+        self._single = [_single(severity, _apart(severity, plan.cap, plan.lattice)[0]) for severity in plan.marked]
+        self._known: dict[tuple[int, int], tuple[Array, Array]] = {}
+
+    def of(self, key: Key) -> tuple[Array, Array]:
+        """The sums (money) and their chances, which sum to 1."""
+        total = (np.zeros(1), np.ones(1))
+        for kind, count in enumerate(key):
+            if count:
+                total = _added(total, self._times(kind, count))
+        return total
+
+    def _times(self, kind: int, count: int) -> tuple[Array, Array]:
+        if count == 1:
+            return self._single[kind]
+        if (kind, count) not in self._known:
+            self._known[kind, count] = _added(self._times(kind, count - 1), self._single[kind])
+        return self._known[kind, count]
+
+
+def _single(severity: Severity, apart: NDArray[np.bool_]) -> tuple[Array, Array]:
+    apart = apart & (severity.chances > 0)
+    values, chances = _merged(severity.values[apart], severity.chances[apart])
+    return values, chances / chances.sum()
+
+
+def _merged(amounts: Array, chances: Array) -> tuple[Array, Array]:
+    """Amounts that differ by less than a millionth as one, at their mean."""
+    place = np.unique(np.round(amounts, 6), return_inverse=True)[1]
+    mass = np.bincount(place, weights=chances).astype(np.float64)
+    return np.bincount(place, weights=chances * amounts) / mass, mass
+
+
+def _added(left: tuple[Array, Array], right: tuple[Array, Array]) -> tuple[Array, Array]:
+    """The sums of two independent amounts; of more than are kept, the light ones are put together, at their mean."""
+    sums = (left[0][:, None] + right[0]).ravel()
+    weights = (left[1][:, None] * right[1]).ravel()
+    values, chances = _merged(sums, weights)
+    if values.size <= _MOST_SUMS:
+        return values, chances
+    heavy = chances > _HEAVY * 100
+    cells = np.linspace(values[0], values[-1], _MOST_SUMS // 2 + 1)
+    cell = np.searchsorted(cells, values[~heavy])
+    mass = np.bincount(cell, weights=chances[~heavy])
+    means = np.bincount(cell, weights=chances[~heavy] * values[~heavy])
+    kept = mass > 0
+    values = np.concatenate([values[heavy], means[kept] / mass[kept]])
+    chances = np.concatenate([chances[heavy], mass[kept]])
+    order = np.argsort(values)
+    return values[order], chances[order]
 
 
 def _power_of_two(steps: float) -> int:
-    return int(2 ** int(np.ceil(np.log2(max(steps + 1, 64)))))
+    return int(2 ** int(np.ceil(np.log2(max(steps + 2, 64)))))
 
 
 def _round_up(step: float) -> float:
     """The next of 1, 2, 5 times a power of ten."""
     unit = 10.0 ** np.floor(np.log10(step))
     return float(next(unit * k for k in (1, 2, 5, 10) if unit * k >= step * (1 - 1e-12)))
-
-
-def _tilted(severities: Sequence[Severity], compose: Composition, step: float, length: int) -> Array:
-    """Masses at 0, step, ...: transform the tilted severities, compose, transform back, take the tilt off."""
-    tilt = np.exp(-TILT / length * np.arange(length))
-    spectra: dict[int, Spectrum] = {
-        id(severity): np.fft.rfft(on_grid(severity, step, length) * tilt) for severity in severities
-    }
-    tilted: Array = np.fft.irfft(compose(lambda severity: spectra[id(severity)]), length)
-    # Below the transform's own rounding a mass is noise; taking the tilt off would blow it up at the far end.
-    noise = 8 * np.finfo(float).eps * float(np.abs(tilted).max())
-    tilted[tilted < noise] = 0.0
-    return np.asarray(tilted / tilt)

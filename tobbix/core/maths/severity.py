@@ -31,11 +31,6 @@ class Severity:
     def mean(self) -> float:
         return float(self.values @ self.chances)
 
-    def split_variance(self, step: float) -> float:
-        """What splitting between the points of a grid adds to the variance of one draw."""
-        share = self.values / step % 1.0
-        return float((share * (1 - share)) @ self.chances) * step**2
-
     @cached_property
     def second_moment(self) -> float:
         return float((self.values**2) @ self.chances)
@@ -47,6 +42,11 @@ class Lattice:
 
     step: float
     whole: bool
+
+    def holds(self, values: Array) -> NDArray[np.bool_]:
+        """Which values are whole multiples of the step."""
+        position = values / self.step
+        return np.abs(position - np.rint(position)) < 1e-6 * np.maximum(position * self.step, 1.0)
 
 
 def find_lattice(severities: Iterable[Severity]) -> Lattice | None:
@@ -62,23 +62,8 @@ def find_lattice(severities: Iterable[Severity]) -> Lattice | None:
     if values.size == 0:
         return None
     finest = values * 10**_MOST_DECIMALS
-    even = np.abs(finest - np.rint(finest)) < 1e-6 * np.maximum(finest, 1.0)
+    even = np.abs(finest - np.rint(finest)) < 1e-6 * np.maximum(values, 1.0)
     if not even.any():
         return Lattice(float(values.max()) / 2**14, False)
     common = int(np.gcd.reduce(np.rint(finest[even]).astype(np.int64)))
     return Lattice(common / 10**_MOST_DECIMALS, bool(even.all()))
-
-
-def on_grid(severity: Severity, step: float, length: int) -> Array:
-    """Chances on the grid 0, step, ..., (length-1) step; a value between two points is split so that the mean stays.
-
-    Values at or past the end are left off, since they cannot reach any total inside the grid.
-    """
-    position = severity.values / step
-    below = np.floor(position + 1e-9)
-    share = np.clip(position - below, 0.0, 1.0)
-    share[share < 1e-7] = 0.0
-    index = np.minimum(below, length).astype(np.int64)
-    grid = np.bincount(index, weights=severity.chances * (1 - share), minlength=length + 2)
-    grid += np.bincount(index + 1, weights=severity.chances * share, minlength=length + 2)
-    return np.asarray(grid[:length], np.float64)

@@ -110,7 +110,8 @@ def draw_curve(outcomes: Distribution, reach: float | None = None, points: int =
     """The chance that an outcome is at least an amount, from nothing to ``reach`` (None: what 1 in 50 exceeds), as
     (money, chance)."""
     reach = reach or outcomes.quantile(0.98)
-    return tuple((reach * at / points, outcomes.chance_at_least(reach * at / points)) for at in range(points + 1))
+    prices = np.arange(points + 1) * reach / points
+    return tuple(zip(prices.tolist(), outcomes.at_least(prices).tolist(), strict=True))
 
 
 def draw_histogram(outcomes: Distribution, must_show: float | None) -> Histogram:

@@ -1,6 +1,6 @@
 """What a pack, a box, several boxes or a case are worth: expected value and whole distribution (C-02 to C-04)."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import TypeVar
@@ -9,10 +9,10 @@ import numpy as np
 
 from tobbix.core.base.errors import InputError
 from tobbix.core.base.results import Assumed, LeftOut, Matter
-from tobbix.core.maths.compound import distribute, series_of
+from tobbix.core.maths.compound import distribute
 from tobbix.core.maths.distribution import Distribution
 from tobbix.core.maths.severity import Array, Severity
-from tobbix.core.maths.transforms import Element, Series
+from tobbix.core.maths.transforms import Element
 from tobbix.core.products.assuming import NOTHING_ASSUMED, Assumptions, assume
 from tobbix.core.products.prices import Drawn, LineValue, value_line
 from tobbix.core.products.sheet import Format, ProductSheet
@@ -22,7 +22,6 @@ from tobbix.core.products.worth import GROSS, Worth, mix_unsold
 
 _T = TypeVar("_T", bound=Element)
 
-_CALM = 0.1
 _NOTHING = Severity(np.zeros(1), np.ones(1))
 MOST_BOXES = 1_000
 
@@ -277,47 +276,13 @@ def value_distribution(valuation: Valuation, holding: Holding = ONE_BOX, step: f
     if not 0 <= holding.pack < len(valuation.model.packs):
         raise InputError.at("pack", "the format has no such pack")
     severities = {line: valuation.severity(line) or _NOTHING for line in valuation.lines}
-    cap = _rare_above(valuation, holding)
-    bulk = _moments(valuation, holding, {line: _without(s, cap) for line, s in severities.items()})
-    most_cards = valuation.format.cards_per_box * holding.boxes
-    return distribute(
-        [*severities.values(), _NOTHING],
-        lambda leaf: _total(valuation.model, holding, lambda line: leaf(severities[line]), leaf(_NOTHING)),
-        lambda leaf: _total(valuation.model, holding, lambda line: leaf(severities[line]), leaf(_NOTHING)),
-        (bulk.mean, bulk.variance**0.5),
-        most_cards * max(float(s.values.max()) for s in severities.values()),
-        step,
-    )
+
+    def compose(leaf: Callable[[Severity], _T]) -> _T:
+        return _total(valuation.model, holding, lambda line: leaf(severities[line]), leaf(_NOTHING))
+
+    return distribute([*severities.values(), _NOTHING], compose, step)
 
 
 def _total(model: BoxModel, holding: Holding, leaf: Leaf[_T], one: _T) -> _T:
     totals = Totals(model, leaf, one)
     return totals.pack(holding.pack) if holding.unit is Unit.PACK else totals.boxes(holding.boxes)
-
-
-def _moments(valuation: Valuation, holding: Holding, severities: Mapping[str, Severity]) -> Series:
-    series = {line: series_of(severity) for line, severity in severities.items()}
-    return _total(valuation.model, holding, series.__getitem__, Series(1.0))
-
-
-def _rare_above(valuation: Valuation, holding: Holding) -> float:
-    """The value above which hits are rare and dear: without them, the total is calm: its variance is at most
-    a tenth of its mean squared, which with several such hits it would be too.
-
-    The first grid need not reach those; the further ones do.
-    """
-    boxes = holding.boxes if holding.unit is Unit.BOXES else 1 / valuation.format.packs_per_box
-    values, copies = [np.zeros(1)], [np.zeros(1)]
-    for line, hits in valuation.model.hits_per_box().items():
-        if (severity := valuation.severity(line)) is not None:
-            values.append(severity.values)
-            copies.append(severity.chances * hits * boxes)
-    value, count = np.concatenate(values), np.concatenate(copies)
-    order = np.argsort(value)
-    value, count = value[order], count[order]
-    calm = np.nonzero(np.cumsum(count * value**2) <= _CALM * np.cumsum(count * value) ** 2)[0]
-    return float(value[calm[-1]])
-
-
-def _without(severity: Severity, cap: float) -> Severity:
-    return Severity(np.where(severity.values > cap, 0.0, severity.values), severity.chances)

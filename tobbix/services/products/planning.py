@@ -82,7 +82,7 @@ def answer_sureness(
     reach = max(box.outcomes.quantile(0.99), (asked.outlay or 0.0) * 1.5, box.mean * 1.5, 1.0)
     curves = draw_market_curves(outcomes, looked.standpoint.worth, asked.outlay, reach)
     uncertainty = preferences.uncertainty
-    break_even = mix_market(curves, uncertainty)
+    break_even = mix_market(outcomes, looked.standpoint.worth, asked.outlay, uncertainty)
     spread = spread_mean(box.valuation, 1.0, uncertainty, np.random.default_rng(SEED))
     mixed = None if break_even is None else 1 - break_even
     verdict = state_sureness(holdings, curves, mixed, spread, box)

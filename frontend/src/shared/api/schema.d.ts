@@ -3277,17 +3277,18 @@ export interface components {
         };
         /**
          * GridOut
-         * @description How the distribution was worked out: steps of the grids, and the bound on misplaced chance.
+         * @description How the distribution was worked out: the grid's step (money), in how many parts, and the bound on misplaced
+         *     chance.
          */
         GridOut: {
-            /** Beyond */
-            beyond: number;
+            /** Error */
+            error: number;
+            /** Parts */
+            parts: number;
             /** Points */
             points: number;
-            /** Steps */
-            steps: number[];
-            /** Wrap Around */
-            wrap_around: number;
+            /** Step */
+            step: number;
         };
         /**
          * GuaranteeIn

@@ -1,0 +1,95 @@
+"""Generating functions in which rare dear draws are counted apart from the rest, and the extremes of a total.
+
+A total of many cheap and a few dear draws has no grid that suits both: fine enough for the cheap ones it is endless,
+long enough for the dear ones it is coarse. So a dear draw puts a mark on the generating function instead of moving the
+grid: a ``Marked`` element holds, for each number of dear draws of each kind, the transform of the cheap ones beside
+them. The ways in which dear draws come are few; what is rarer than ``NEGLIGIBLE`` (in chance and in its part of the
+mean) is dropped, and counted by whoever sums up.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from tobbix.core.maths.transforms import Spectrum
+
+NEGLIGIBLE = 1e-8
+Key = tuple[int, ...]
+
+
+class TooMany(ArithmeticError):
+    """The dear draws come in more ways than are worth keeping apart."""
+
+
+@dataclass(slots=True)
+class Effort:
+    """How much work multiplying may take, in products of terms; ``weights`` are the dear means over the total's."""
+
+    weights: tuple[float, ...]
+    left: int
+
+    def spend(self, products: int) -> None:
+        self.left -= products
+        if self.left < 0:
+            raise TooMany
+
+
+class Marked:
+    """Terms by the number of dear draws of each kind: the chance of it, and the transform of the rest beside it.
+
+    Knows ``*``, ``+`` and multiplication by a float (see ``transforms.Element``).
+    """
+
+    __slots__ = ("effort", "terms")
+
+    def __init__(self, terms: dict[Key, tuple[float, Spectrum]], effort: Effort) -> None:
+        self.terms = terms
+        self.effort = effort
+
+    def __mul__(self, other: "Marked | float") -> "Marked":
+        if not isinstance(other, Marked):
+            return Marked({key: (mass * other, rest * other) for key, (mass, rest) in self.terms.items()}, self.effort)
+        effort = self.effort
+        effort.spend(len(self.terms) * len(other.terms))
+        made: dict[Key, tuple[float, Spectrum]] = {}
+        for left, (left_mass, left_rest) in self.terms.items():
+            for right, (right_mass, right_rest) in other.terms.items():
+                mass = left_mass * right_mass
+                key = tuple(a + b for a, b in zip(left, right, strict=True))
+                dear = sum(count * weight for count, weight in zip(key, effort.weights, strict=True))
+                if mass < NEGLIGIBLE and mass * dear < NEGLIGIBLE:
+                    continue
+                rest = left_rest * right_rest
+                known = made.get(key)
+                made[key] = (mass, rest) if known is None else (known[0] + mass, known[1] + rest)
+        return Marked(made, effort)
+
+    def __add__(self, other: "Marked") -> "Marked":
+        made = dict(self.terms)
+        for key, (mass, rest) in other.terms.items():
+            known = made.get(key)
+            made[key] = (mass, rest) if known is None else (known[0] + mass, known[1] + rest)
+        return Marked(made, self.effort)
+
+
+class Extreme:
+    """The least and the greatest that a total can be (money): ``*`` adds, ``+`` takes the outer of both.
+
+    >>> x = Extreme(1.0, 5.0)
+    >>> (x * x + Extreme(0.0, 3.0) * 0.5).least
+    0.0
+    """
+
+    __slots__ = ("greatest", "least")
+
+    def __init__(self, least: float, greatest: float) -> None:
+        self.least = least
+        self.greatest = greatest
+
+    def __mul__(self, other: "Extreme | float") -> "Extreme":
+        if isinstance(other, Extreme):
+            return Extreme(self.least + other.least, self.greatest + other.greatest)
+        return self if other > 0 else Extreme(np.inf, -np.inf)  # what has no chance counts for neither
+
+    def __add__(self, other: "Extreme") -> "Extreme":
+        return Extreme(min(self.least, other.least), max(self.greatest, other.greatest))
