@@ -61,6 +61,47 @@ def test_the_sentence_sets_the_spend_beside_the_price_and_says_when_it_is_a_boun
     assert "you gain" in state_chase(chase(example_1(), best, 1), "x", known).text()
 
 
+def test_a_case_s_boxes_without_it_so_far_hold_the_other_thing_the_likelier() -> None:
+    """By enumeration in this test: two boxes a case, one case hit, at even odds the target or a card worth 100."""
+    lines = [line("t", ["1"], None), line("o", ["100"], None)]
+    guarantee = {"format": "box", "count": 1, "per": "case", "lines": {"t": "0.5", "o": "0.5"}}
+    made = {**document(lines, ["0"], boxes_per_case=2), "guarantees": [guarantee]}
+    found = chase(made, Target("t"), 40)
+    assert found.boxes_until_first == pytest.approx(3.5)  # 1 + 3/4, and half of all cases hold none
+    met = 100 * sum(cases * 0.5 ** (cases + 1) for cases in range(60))  # one in each case before that with the first
+    assert found.until_first == pytest.approx(40 * 3.5 - met) == pytest.approx(40.0)
+    assert found.long_run == pytest.approx((40 - 25) * 4)
+
+
+def test_packs_of_one_box_beside_loose_ones() -> None:
+    """The rule's examples: three in 24 packs; an autograph and a relic in six, two bought."""
+    made = document([line("a", ["9"], "3 per box", "guaranteed")], packs_per_box=24)
+    found = chase(made, Target("a"))
+    assert dict(found.of_one_box)[4] == pytest.approx(0.43676, abs=5e-6)
+    assert dict(found.of_one_box)[22] == 1 and found.needed[2].packs == 18  # loose ones: (7/8)^18 < 0.1
+    two = document(
+        [line("a", ["9"], "1 per box", "guaranteed"), line("r", ["9"], "1 per box", "guaranteed")], packs_per_box=6
+    )
+    found = find_chase(value_format(read_sheet(two).sheet, "box"), [Target("a"), Target("r")], None)
+    assert dict(found.of_one_box)[2] == pytest.approx(0.55556, abs=5e-6)
+
+
+def test_what_only_a_second_kind_of_pack_holds_is_asked_in_packs_of_that_kind() -> None:
+    made = document([line("a", ["9"], None)])
+    fmt = made["formats"][0]
+    for name in ("packs_per_box", "cards_per_pack"):
+        del fmt[name]
+    fmt["packs"] = [
+        {"id": "plain", "count": 4, "cards": 5},
+        {"id": "bonus", "count": 2, "cards": 1},
+    ]
+    made["lines"][1]["odds"] = [{"format": "box", "pack": "bonus", "statement": "1:4 packs", "basis": "average"}]
+    found = chase(made, Target("a"))
+    assert (
+        found.pack == 1 and found.needed[0].packs == 3 and dict(found.of_one_box) == pytest.approx({1: 0.25, 2: 0.4375})
+    )
+
+
 def test_what_is_not_there_cannot_be_chased() -> None:
     for target, field in ((Target("zz"), "line"), (Target("a", frozenset({"A99"})), "number")):
         with pytest.raises(InputError) as caught:

@@ -11,7 +11,15 @@ from scipy import stats
 from tests.sheets import document, example_1, line, sheet
 from tobbix.core.base.errors import InputError, TobbixError
 from tobbix.core.planning.habits import AS_USUAL, Preferences, SellingHabits, ViewChoice, choose_worth
-from tobbix.core.planning.rip_hold_buy import Choice, SealedPlan, Sums, WantedCard, state_choice, weigh_choices
+from tobbix.core.planning.rip_hold_buy import (
+    Choice,
+    SealedPlan,
+    Sums,
+    WantedCard,
+    open_with_wanted,
+    state_choice,
+    weigh_choices,
+)
 from tobbix.core.planning.spending import LimitState, judge_spending
 from tobbix.core.products.answer import Worked, answer_at
 from tobbix.core.products.box_value import BoxValue, find_box_value
@@ -25,7 +33,7 @@ from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.trying import Edit, EditKind, add_edit, drop_stale, state_trial, try_edits
 from tobbix.core.products.valuation import Valuation, value_format
 from tobbix.core.products.verdict import Asked, ask
-from tobbix.core.products.worth import ValueBasis, Worth
+from tobbix.core.products.worth import GROSS, ValueBasis, Worth
 from tobbix.demo.releases import demo_sheets
 from tobbix.demo.selling import demo_ways
 
@@ -143,19 +151,45 @@ def test_formats_stand_side_by_side_per_pack_card_and_money() -> None:
 
 
 def weigh(value: BoxValue, asked: Asked, sealed: SealedPlan, wanted: list[WantedCard]) -> Sums:
-    return weigh_choices(value, asked, sealed, lambda price: max(price * 0.9 - 1, 0.0), wanted)
+    """The cards are called by their number, in the line of that letter."""
+
+    def valuation_at(factor: float) -> Valuation:
+        return value_format(value.valuation.sheet, "box", worth=replace(GROSS, factor=factor))
+
+    opened = open_with_wanted(valuation_at, [(card.name[0].lower(), card.name, card.price) for card in wanted])
+    return weigh_choices(opened, asked, sealed, lambda price: max(price * 0.9 - 1, 0.0), wanted)
+
+
+def test_the_first_copy_of_a_wanted_card_counts_at_what_buying_it_costs() -> None:
+    """The rule's example: a box with one hit, 60 or 20 at even odds, the 60 wanted at 120."""
+    made = sheet([line("c", ["60", "20"], "1 per box", "guaranteed")], ["0"], packs_per_box=1, cards_per_pack=1)
+    value = find_box_value(made, "box")
+    wanted = [WantedCard("C1", 120.0, 0.5, 0.5)]
+    sums = weigh(value, ask(95.0, value, BuyingCosts()), SealedPlan(None), wanted)
+    assert sums.open_loss == pytest.approx(0.5) and sums.open == pytest.approx(70 - 95)
+    # three hits in one box: by enumeration, the second and third copy at 60
+    three = sheet([line("c", ["60", "20"], "3 per box", "guaranteed")], ["0"], packs_per_box=3, cards_per_pack=1)
+    value = find_box_value(three, "box")
+    sums = weigh(value, ask(195.0, value, BuyingCosts()), SealedPlan(None), [WantedCard("C1", 120.0, 1.5, 0.875)])
+    assert sums.open == pytest.approx(3 * 40 + 60 * 0.875 - 195)
+    assert sums.open_loss == pytest.approx(0.5)  # none: 60, one: 160, two: 200, three: 240
+    # all prices at the factor found, opening earns as much as the best other choice
+    factor = {(t.choice, t.what): t.value for t in sums.thresholds}[Choice.OPEN, "market_factor"] or 0
+    assert factor * (3 * 40 + 60 * 0.875) == pytest.approx(195)
+    with pytest.raises(InputError, match="more than 99,999,999"):
+        SealedPlan(100.0, 10.0, 50.0)
 
 
 def test_rip_hold_or_buy_and_what_would_have_to_be_true() -> None:
     made = read_sheet(example_1()).sheet
     value = find_box_value(made, "box")
     asked = ask(60.0, value, BuyingCosts(time=5))
-    wanted = [WantedCard("C8", 120.0, 1 / 14, 100.0)]
+    wanted = [WantedCard("C8", 140.0, 1 / 14, 1 / 14)]
     sums = weigh(value, asked, SealedPlan(60.0, 0.05, 2, 0.5), wanted)
     assert sums.open == pytest.approx(value.mean + 20 / 14 - 65)
     assert sums.sell_sealed == pytest.approx(60 * 0.9 - 1 - 60)
     assert sums.hold == pytest.approx(60 * 1.05**2 * 0.9 - 1 - 1 - 60)
-    assert (sums.best, sums.singles_cost) == (Choice.SINGLES, 120)
+    assert (sums.best, sums.singles_cost) == (Choice.SINGLES, 140)
     by = {(t.choice, t.what): t.value for t in sums.thresholds}
     # at each threshold the named choice is as good as the best one
     price = by[Choice.OPEN, "landed_price"] or 0

@@ -283,8 +283,16 @@ class CurvePointOut(BaseModel):
     chance: float
 
 
+class PackChanceOut(BaseModel):
+    """The chance of at least one with so many packs of one box."""
+
+    packs: int
+    chance: float
+
+
 class ChaseOut(BaseModel):
-    """What it takes to pull a card, some cards or any of a line (C-08)."""
+    """What it takes to pull a card, some cards or any of a line (C-08); ``pack`` the kind that packs are of, where a box
+    has several."""
 
     release_title: str
     currency: str
@@ -295,6 +303,8 @@ class ChaseOut(BaseModel):
     verdict: VerdictOut
     one_in_boxes: float
     first_box: float
+    pack: str | None
+    of_one_box: list[PackChanceOut]
     needed: list[NeededOut]
     curve: list[CurvePointOut]
     boxes_until_first: float

@@ -260,6 +260,8 @@ def show_chase(found: ChaseAnswer) -> out.ChaseOut:
         verdict=show_verdict(found.verdict),
         one_in_boxes=1 / chase.per_box,
         first_box=chase.first_box,
+        pack=found.format.packs[chase.pack].id if len(found.format.packs) > 1 else None,
+        of_one_box=[out.PackChanceOut(packs=packs, chance=chance) for packs, chance in chase.of_one_box],
         needed=[
             out.NeededOut(
                 chance=need.chance,

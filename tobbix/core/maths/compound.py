@@ -65,10 +65,12 @@ def distribute(severities: Sequence[Severity], compose: Composition, step: float
     that is not positive, or far too fine. Rule C-04.
     """
     moments = compose(series_of)
-    mean, deviation = moments.mean, moments.variance**0.5
+    firsts = [severity for severity in severities if severity.first is not None]
+    mean = moments.mean + sum(_more_for_first(severity, compose) for severity in firsts)
+    deviation = moments.variance**0.5
     if step is not None and not step * _MOST_POINTS > mean + deviation:
         raise ValueError("the grid step must be positive, and not too fine for the amounts")
-    extreme = compose(lambda s: Extreme(float(s.values[s.chances > 0].min()), float(s.values[s.chances > 0].max())))
+    extreme = compose(_extreme)
     lattice = find_lattice(severities)
     if lattice is None:  # everything is worth nothing
         nothing = Part(np.zeros(1), np.ones(1), np.zeros(1), np.ones(1))
@@ -80,10 +82,24 @@ def distribute(severities: Sequence[Severity], compose: Composition, step: float
         left = mean - sum(part.mean for part in parts)
         at = min(max(left / rest, extreme.least), extreme.greatest)
         parts.append(Part(np.array([at]), np.array([rest]), np.zeros(1), np.ones(1)))
+    if firsts:
+        deviation = max(sum(part.second_moment for part in parts) - mean**2, 0.0) ** 0.5
     return Distribution(
         tuple(parts), mean, deviation, extreme.least, extreme.greatest, plan.step, plan.whole, wrap_around,
         cell / 2 + wrap_around + max(rest, 0.0),
     )  # fmt: skip
+
+
+def _extreme(severity: Severity) -> Extreme:
+    values = severity.values[severity.chances > 0]
+    values = values if severity.first is None else np.append(values, severity.first)
+    return Extreme(float(values.min()), float(values.max()))
+
+
+def _more_for_first(severity: Severity, compose: Composition) -> float:
+    """What a first draw that counts for another amount adds to the mean (money): the chance of any, exactly."""
+    none = compose(lambda other: 0.0 if other is severity else 1.0)
+    return (1 - none) * ((severity.first or 0.0) - severity.mean)
 
 
 @dataclass(frozen=True)
@@ -108,23 +124,23 @@ class _Plan:
 
     def counted(self, compose: Composition, effort: int) -> Marked:
         """The total with nothing on the grid: how dear draws come. Raises TooMany."""
-        return compose(self.leaf(lambda severity: np.ones(1, np.complex128), effort))
+        return compose(self.leaf(lambda severity: 1.0, effort))
 
-    def leaf(self, rest_of: Callable[[Severity], Spectrum], effort: int) -> Callable[[Severity], Marked]:
+    def leaf(self, rest_of: Callable[[Severity], Spectrum | float], effort: int) -> Callable[[Severity], Marked]:
         """Draws as marked elements; ``rest_of`` gives the transform of a draw's cheap values, with their chance."""
         shared = Effort(self.weights, effort)
         none = (0,) * len(self.marked)
 
         def leaf(severity: Severity) -> Marked:
             chance = _apart(severity, self.cap, self.lattice)[1]
-            terms: dict[Key, tuple[float, Spectrum]] = {}
+            terms: dict[Key, tuple[float, Spectrum | float]] = {}
             rest = rest_of(severity)
             if chance < 1:
                 terms[none] = (1 - chance, rest)
             if chance > 0:
                 kind = next(at for at, known in enumerate(self.marked) if known is severity)
                 key = tuple(int(at == kind) for at in range(len(self.marked)))
-                terms[key] = (chance, np.full(rest.shape, chance, np.complex128))
+                terms[key] = (chance, rest * 0.0 + chance)
             return Marked(terms, shared)
 
         return leaf
@@ -208,7 +224,7 @@ def _plan(
             at = highest(grid, length, None)
             if at is not None:
                 plan = made(at, grid, length, None)
-                if effort_of(plan) is not None:
+                if effort_of(plan) is not None or at == values.size - 1:
                     return plan
             grid = _round_up(grid * 1.01)
 
@@ -247,7 +263,7 @@ def _parts(plan: _Plan, compose: Composition) -> tuple[list[Part], float, float]
     sums = _Sums(plan)
     parts, wrap_around, cell = [], 0.0, 0.0
     for key, (mass, spectrum) in total.terms.items():
-        tilted = np.fft.irfft(spectrum, plan.length) if plan.whole else np.fft.ifft(spectrum)
+        tilted = np.fft.irfft(np.asarray(spectrum), plan.length) if plan.whole else np.fft.ifft(np.asarray(spectrum))
         size = tilted if plan.whole else np.abs(tilted)
         # Below the transform's own rounding a mass is noise; taking the tilt off would blow it up at the far end.
         at = np.nonzero(size > 8 * np.finfo(float).eps * float(np.abs(size).max()))[0]
@@ -271,7 +287,9 @@ def _parts(plan: _Plan, compose: Composition) -> tuple[list[Part], float, float]
 def _apart(severity: Severity, cap: float, lattice: Lattice | None) -> tuple[NDArray[np.bool_], float]:
     """Which values do not lie on the grid, and the chance of them."""
     apart = severity.values > cap
-    if lattice is not None and not lattice.whole:
+    if severity.first is not None:
+        apart = np.ones(severity.values.shape, np.bool_)
+    elif lattice is not None and not lattice.whole:
         apart |= ~lattice.holds(severity.values)
     return apart, float(severity.chances[apart].sum())
 
@@ -298,6 +316,7 @@ class _Sums:
     """What dear draws add up to, by how many there are of each kind."""
 
     def __init__(self, plan: _Plan) -> None:
+        self._kinds = plan.marked
         self._single = [_single(severity, _apart(severity, plan.cap, plan.lattice)[0]) for severity in plan.marked]
         self._known: dict[tuple[int, int], tuple[Array, Array]] = {}
 
@@ -307,7 +326,10 @@ class _Sums:
         for kind, count in enumerate(key):
             if count:
                 total = _added(total, self._times(kind, count))
-        return total
+        first = sum(
+            s.first - s.mean for s, count in zip(self._kinds, key, strict=True) if count and s.first is not None
+        )
+        return total[0] + first, total[1]
 
     def _times(self, kind: int, count: int) -> tuple[Array, Array]:
         if count == 1:

@@ -38,6 +38,13 @@ class Part:
         """The part's share of the mean of all (money)."""
         return float(self.chances @ self.points + self.chances.sum() * (self.weights @ self.offsets))
 
+    @property
+    def second_moment(self) -> float:
+        """The part's share of the mean square of all (money squared)."""
+        own, mean, chance = self.chances @ self.points**2, self.chances @ self.points, self.chances.sum()
+        offset = self.weights @ self.offsets
+        return float(own + 2 * mean * offset + chance * (self.weights @ self.offsets**2))
+
     def at_least(self, amounts: Array, slack: float) -> tuple[Array, Array]:
         """P(total >= amount - slack) of this part, and its share of the mean from there on (shape of ``amounts``)."""
         chance, mean = np.empty(amounts.shape), np.empty(amounts.shape)

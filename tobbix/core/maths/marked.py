@@ -35,14 +35,15 @@ class Effort:
 
 
 class Marked:
-    """Terms by the number of dear draws of each kind: the chance of it, and the transform of the rest beside it.
+    """Terms by the number of dear draws of each kind: the chance of it, and the transform of the rest beside it (or a
+    plain 1, where only the ways are counted).
 
     Knows ``*``, ``+`` and multiplication by a float (see ``transforms.Element``).
     """
 
     __slots__ = ("effort", "terms")
 
-    def __init__(self, terms: dict[Key, tuple[float, Spectrum]], effort: Effort) -> None:
+    def __init__(self, terms: dict[Key, tuple[float, Spectrum | float]], effort: Effort) -> None:
         self.terms = terms
         self.effort = effort
 
@@ -51,7 +52,7 @@ class Marked:
             return Marked({key: (mass * other, rest * other) for key, (mass, rest) in self.terms.items()}, self.effort)
         effort = self.effort
         effort.spend(len(self.terms) * len(other.terms))
-        made: dict[Key, tuple[float, Spectrum]] = {}
+        made: dict[Key, tuple[float, Spectrum | float]] = {}
         for left, (left_mass, left_rest) in self.terms.items():
             for right, (right_mass, right_rest) in other.terms.items():
                 mass = left_mass * right_mass

@@ -14,10 +14,14 @@ _MOST_DECIMALS = 4
 
 @dataclass(frozen=True, eq=False)
 class Severity:
-    """A discrete value: ``values`` >= 0 (money, shape (n,)) with ``chances`` (shape (n,), sum 1)."""
+    """A discrete value: ``values`` >= 0 (money, shape (n,)) with ``chances`` (shape (n,), sum 1).
+
+    Of one single value, the ``first`` draw of a total may count for another amount than the further ones.
+    """
 
     values: Array
     chances: Array
+    first: float | None = None
 
     def __post_init__(self) -> None:
         if self.values.shape != self.chances.shape or self.values.ndim != 1 or self.values.size == 0:
@@ -26,6 +30,8 @@ class Severity:
             raise ValueError("values must be finite and not negative")
         if (self.chances < 0).any() or abs(self.chances.sum() - 1) > 1e-9:
             raise ValueError("chances must not be negative and must sum to 1")
+        if self.first is not None and self.values.size != 1:
+            raise ValueError("only of a single value may the first draw count for another amount")
 
     @cached_property
     def mean(self) -> float:

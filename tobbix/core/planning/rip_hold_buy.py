@@ -15,10 +15,21 @@ from enum import StrEnum
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.base.money import Money
 from tobbix.core.base.results import Run, Verdict
+from tobbix.core.maths.distribution import Distribution
 from tobbix.core.products.box_value import BoxValue
+from tobbix.core.products.valuation import (
+    FirstCopy,
+    Valuation,
+    chance_of_copy,
+    expected_value,
+    revalue_first_copies,
+    worth_of_copy,
+)
 from tobbix.core.products.verdict import Asked, amount_words, basis_words, in_words
 
 MOST_GROWTH = 10.0
+MOST_VALUE = 99_999_999
+_MOST_FACTOR = 100.0
 
 
 class Choice(StrEnum):
@@ -42,26 +53,59 @@ class SealedPlan:
 
     def __post_init__(self) -> None:
         faults = []
-        if self.value is not None and not 0 <= self.value <= 99_999_999:
+        if self.value is not None and not 0 <= self.value <= MOST_VALUE:
             faults.append(Fault("sealed_value", "must be from 0 to 99,999,999"))
         if not -0.99 <= self.growth <= MOST_GROWTH:
             faults.append(Fault("growth", "must be from -0.99 to 10 a year (0.08 is 8 %)"))
         if not 0 <= self.years <= 50:
             faults.append(Fault("years", "must be from 0 to 50"))
-        if not 0 <= self.keeping <= 99_999_999:
-            faults.append(Fault("keeping", "must not be negative"))
+        if not 0 <= self.keeping <= MOST_VALUE:
+            faults.append(Fault("keeping", "must be from 0 to 99,999,999"))
+        if not faults and self.value is not None and self.value * (1 + self.growth) ** self.years > MOST_VALUE:
+            faults.append(Fault("growth", f"in {self.years:g} years it would be worth more than 99,999,999"))
         if faults:
             raise InputError(faults)
 
 
 @dataclass(frozen=True, slots=True)
 class WantedCard:
-    """A card that is wanted: all-in ``price`` to buy (money), expected ``copies`` in the box, what one sells for."""
+    """A card that is wanted: all-in ``price`` to buy (money), expected ``copies`` in the box, the ``chance`` of any."""
 
     name: str
     price: float
     copies: float
-    worth: float
+    chance: float
+
+
+@dataclass(frozen=True, slots=True)
+class Opened:
+    """What comes out of the box where the first copy of a wanted card counts at what buying it would cost.
+
+    ``mean_at(factor)`` is the mean with all cards at that factor of today's prices (money).
+    """
+
+    outcomes: Distribution
+    mean_at: Callable[[float], float]
+
+
+def open_with_wanted(valuation_at: Callable[[float], Valuation], wanted: Sequence[tuple[str, str, float]]) -> Opened:
+    """What opening brings where cards are wanted: line, number and all-in price (money). Rule C-11.
+
+    ``valuation_at(factor)`` values the format with the market at a factor of today's; the prices of what is wanted move
+    along.
+    """
+    today = valuation_at(1.0)
+    chances = [chance_of_copy(today, line, number) for line, number, _ in wanted]
+
+    def mean_at(factor: float) -> float:
+        valuation = valuation_at(factor)
+        mean = expected_value(valuation)
+        for (line, number, price), chance in zip(wanted, chances, strict=True):
+            mean += chance * (price * factor - worth_of_copy(valuation, line, number))
+        return mean
+
+    outcomes = revalue_first_copies(today, [FirstCopy(*card) for card in wanted])
+    return Opened(outcomes, mean_at)
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,7 +153,7 @@ class Sums:
 
 
 def weigh_choices(
-    value: BoxValue,
+    opened: Opened,
     asked: Asked,
     sealed: SealedPlan,
     net_of_sealed: Callable[[float], float],
@@ -117,24 +161,23 @@ def weigh_choices(
 ) -> Sums:
     """Rip, hold or buy the singles. Rule C-11.
 
-    ``value`` of the box by the owner's basis; ``asked`` what it costs; ``net_of_sealed`` what a sealed box nets at a
-    market price, non-decreasing (Rule C-17). Wanted cards that come out count at their price instead of what they net.
+    ``opened`` is what the box holds, ``asked`` what it costs; ``net_of_sealed`` what a sealed box nets at a market
+    price, non-decreasing (Rule C-17). The first copy of a wanted card counts at its price, a further one at its net.
     """
-    bonus = sum((card.price - card.worth) * min(card.copies, 1.0) for card in wanted)
-    worth = value.mean + bonus
-    share = sum(card.price * min(card.copies, 1.0) for card in wanted)
+    worth = opened.outcomes.mean
+    share = sum(card.price * card.chance for card in wanted)
     later = None if sealed.value is None else sealed.value * (1 + sealed.growth) ** sealed.years
     hold_sum = None if later is None else net_of_sealed(later) - sealed.keeping * sealed.years
-    opened = None if asked.outlay is None else worth - asked.outlay
+    out = None if asked.outlay is None else worth - asked.outlay
     sold = None if asked.landed is None or sealed.value is None else net_of_sealed(sealed.value) - asked.landed
     held = None if asked.landed is None or hold_sum is None else hold_sum - asked.landed
-    known = {Choice.OPEN: opened, Choice.SELL_SEALED: sold, Choice.HOLD: held, Choice.SINGLES: 0.0}
+    known = {Choice.OPEN: out, Choice.SELL_SEALED: sold, Choice.HOLD: held, Choice.SINGLES: 0.0}
     best = max((choice for choice, gain in known.items() if gain is not None), key=lambda c: known[c] or 0.0)
     loss = None
     if asked.outlay is not None:
-        loss = max(1 - value.outcomes.chance_at_least(max(asked.outlay - bonus, 0.0)), 0.0)
+        loss = max(1 - opened.outcomes.chance_at_least(asked.outlay), 0.0)
     return Sums(
-        opened,
+        out,
         loss,
         sold,
         held,
@@ -142,12 +185,12 @@ def weigh_choices(
         sum(card.price for card in wanted),
         share,
         best,
-        tuple(_thresholds(worth, asked, sealed, net_of_sealed, known, best)),
+        tuple(_thresholds(opened, asked, sealed, net_of_sealed, known, best)),
     )
 
 
 def _thresholds(
-    worth: float,
+    opened: Opened,
     asked: Asked,
     sealed: SealedPlan,
     net_of_sealed: Callable[[float], float],
@@ -161,8 +204,9 @@ def _thresholds(
     bar = known[best] or 0.0
     if best is not Choice.OPEN:
         needed = bar + asked.outlay
-        found.append(Threshold(Choice.OPEN, "market_factor", needed / worth if worth > 0 else None))
+        found.append(Threshold(Choice.OPEN, "market_factor", _least(opened.mean_at, needed, _MOST_FACTOR, 40, 1e-6)))
         if best is Choice.SINGLES:
+            worth = opened.outcomes.mean
             found.append(Threshold(Choice.OPEN, "landed_price", max(worth - (asked.outlay - asked.landed), 0.0)))
     if best is not Choice.HOLD and sealed.value is not None and sealed.years > 0:
         wanted = bar + asked.landed + sealed.keeping * sealed.years
@@ -176,18 +220,21 @@ def _thresholds(
 
 def _growth_for(wanted: float, sealed: SealedPlan, net_of_sealed: Callable[[float], float]) -> float | None:
     """The yearly growth at which the held box nets an amount; None past the most that is believed."""
-    value = _least(net_of_sealed, wanted, (sealed.value or 0.0) * (1 + MOST_GROWTH) ** sealed.years)
+    most = min((sealed.value or 0.0) * (1 + MOST_GROWTH) ** min(sealed.years, 50.0), float(MOST_VALUE))
+    value = _least(net_of_sealed, wanted, most)
     if value is None or not sealed.value:
         return None
     return float((value / sealed.value) ** (1 / sealed.years) - 1)
 
 
-def _least(net: Callable[[float], float], wanted: float, most: float) -> float | None:
-    """The least market price that nets an amount, by bisection; None if even ``most`` does not."""
+def _least(
+    net: Callable[[float], float], wanted: float, most: float, halvings: int = 100, least: float = 0.0
+) -> float | None:
+    """The least market price, or factor, that nets an amount, by bisection; None if even ``most`` does not."""
     if net(most) < wanted:
         return None
-    low, high = 0.0, most
-    for _ in range(100):
+    low, high = least, most
+    for _ in range(halvings):
         middle = (low + high) / 2
         low, high = (low, middle) if net(middle) >= wanted else (middle, high)
     return high
@@ -222,7 +269,7 @@ def state_choice(sums: Sums, value: BoxValue, asked: Asked, sealed: SealedPlan) 
     currency = value.valuation.sheet.currency
 
     def amount(figure: float) -> str:
-        return f"{Money.from_estimate(figure, currency).amount:+,.2f}".replace("-", "\u2212")
+        return f"{Money.from_estimate(figure, currency).amount:+,}".replace("-", "\u2212")
 
     ground = [Run(basis_words(value.valuation.worth, currency), "basis")]
     if sealed.value is not None:

@@ -89,6 +89,10 @@ class LineValue:
     def unpriced(self) -> int:
         return sum(version.price is None for version in self.versions)
 
+    def place_of(self, number: str) -> int | None:
+        """Where a card stands among the versions; None if the line has it not."""
+        return next((at for at, version in enumerate(self.versions) if version.number == number), None)
+
 
 def value_line(sheet: ProductSheet, line: Line, worth: Worth = GROSS, assumed: Decimal | None = None) -> LineValue:
     """The line's cards with chances and values (Rule C-02), unknown prices by Rule C-01.

@@ -18,6 +18,7 @@ from tobbix.core.products.odds import Per
 from tobbix.core.products.slots import BoxModel, GuaranteeModel, PackModel
 
 T = TypeVar("T", bound=Element)
+U = TypeVar("U", bound=Element)
 Leaf = Callable[[str], T]
 
 _MOST_CASE_STEPS = 5_000
@@ -59,26 +60,47 @@ class Totals(Generic[T]):
 
     def boxes(self, count: int) -> T:
         """``count`` boxes, of one case as far as it goes."""
+        return self.boxes_as(count, lambda box: box, self._one)
+
+    def boxes_as(self, count: int, turn: Callable[[T], U], one: U) -> U:
+        """The same over elements that boxes ``turn`` into; ``one`` is theirs of nothing."""
         per_case = self._model.format.boxes_per_case or 1
         left = tuple(g.count % per_case for g in self._model.guarantees if g.per is Per.CASE)
         if not any(left):
-            return power(self._box(self._counts(())), count, self._one)
+            return power(turn(self._box(self._counts(()))), count, one)
         steps = per_case * prod(2 * (rest + 1) for rest in left)
         if steps > _MOST_CASE_STEPS:
             raise InputError.at("guarantees", "too many guarantees per case to work out together")
-        patterns = {p: self._box(self._counts(p)) for p in product(*((0, 1) if rest else (0,) for rest in left))}
+        spares = product(*((0, 1) if rest else (0,) for rest in left))
+        patterns = {pattern: turn(self._box(self._counts(pattern))) for pattern in spares}
         cases, single = divmod(count, per_case)
-        element = self._from_case(single, per_case, left, patterns) if single else self._one
+        element = self._from_case(single, per_case, left, patterns, one) if single else one
         if cases:
-            element = element * power(self._from_case(per_case, per_case, left, patterns), cases, self._one)
+            element = element * power(self._from_case(per_case, per_case, left, patterns, one), cases, one)
         return element
 
-    def _from_case(self, boxes: int, per_case: int, left: tuple[int, ...], patterns: dict[tuple[int, ...], T]) -> T:
+    def some_packs(self, taken: tuple[int, ...]) -> T:
+        """So many packs of each kind, taken at random from one box."""
+        model = self._model
+        parts: list[T] = []
+        spares = [(0, 1) if self._share_of_box(g)[1] > 0 else (0,) for g in model.guarantees]
+        for pattern in product(*spares):
+            chance, counts = 1.0, []
+            for guarantee, more in zip(model.guarantees, pattern, strict=True):
+                whole, chance_more = self._share_of_box(guarantee)
+                chance *= chance_more if more else 1 - chance_more
+                counts.append(whole + more)
+            parts.append(self._packs_of_box(counts, taken) * chance)
+        return _sum(parts)
+
+    def _from_case(
+        self, boxes: int, per_case: int, left: tuple[int, ...], patterns: dict[tuple[int, ...], U], one: U
+    ) -> U:
         """Boxes drawn one by one from a case that holds ``left`` spare hits of each case guarantee."""
-        states: dict[tuple[int, ...], T] = {left: self._one}
+        states: dict[tuple[int, ...], U] = {left: one}
         for drawn in range(boxes):
             remaining = per_case - drawn
-            following: dict[tuple[int, ...], list[T]] = {}
+            following: dict[tuple[int, ...], list[U]] = {}
             for state, element in states.items():
                 for pattern, box in patterns.items():
                     chance = prod(
@@ -108,6 +130,10 @@ class Totals(Generic[T]):
 
     def _box(self, counts: list[int]) -> T:
         """One box with ``counts`` hits of each guarantee in distinct packs."""
+        return self._packs_of_box(counts, tuple(pack.count for pack in self._model.packs))
+
+    def _packs_of_box(self, counts: list[int], taken: tuple[int, ...]) -> T:
+        """So many packs of each kind of one box with ``counts`` hits of each guarantee in distinct packs."""
         model = self._model
         sure = [count // model.eligible(g) for count, g in zip(counts, model.guarantees, strict=True)]
         spare = [count % model.eligible(g) for count, g in zip(counts, model.guarantees, strict=True)]
@@ -119,18 +145,19 @@ class Totals(Generic[T]):
                     element = element * power(self._mixes[index], sure[index], self._one)
                     free -= sure[index] + (spare[index] > 0)
             packs.append(element * power(self._base, free, self._one))
-        return _sum([self._usable_packs(usable, packs, spare) * chance for usable, chance in self._usable_counts()])
+        return _sum(
+            [self._usable_packs(usable, packs, spare) * chance for usable, chance in self._usable_counts(taken)]
+        )
 
-    def _usable_counts(self) -> Iterator[tuple[tuple[int, ...], float]]:
-        """How many packs of each kind are usable, with its chance."""
+    def _usable_counts(self, taken: tuple[int, ...]) -> Iterator[tuple[tuple[int, ...], float]]:
+        """How many of the packs taken of each kind are usable, with its chance."""
         u = self._usable
         if u == 1:
-            yield tuple(pack.count for pack in self._model.packs), 1.0
+            yield taken, 1.0
             return
-        for usable in product(*(range(pack.count + 1) for pack in self._model.packs)):
+        for usable in product(*(range(count + 1) for count in taken)):
             chance = prod(
-                comb(pack.count, m) * u**m * (1 - u) ** (pack.count - m)
-                for pack, m in zip(self._model.packs, usable, strict=True)
+                comb(count, m) * u**m * (1 - u) ** (count - m) for count, m in zip(taken, usable, strict=True)
             )
             if chance > 0:
                 yield usable, chance
@@ -169,7 +196,7 @@ class Totals(Generic[T]):
         return element if self._usable == 1 else element * self._usable + self._one * (1 - self._usable)
 
 
-def _sum(parts: list[T]) -> T:
+def _sum(parts: list[U]) -> U:
     total = parts[0]
     for part in parts[1:]:
         total = total + part

@@ -1,8 +1,10 @@
 """What a pack, a box, several boxes or a case are worth: expected value and whole distribution (C-02 to C-04)."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import reduce
+from operator import add
 from typing import TypeVar
 
 import numpy as np
@@ -18,12 +20,14 @@ from tobbix.core.products.prices import Drawn, LineValue, value_line
 from tobbix.core.products.sheet import Format, ProductSheet
 from tobbix.core.products.slots import BoxModel, build_box_model
 from tobbix.core.products.totals import Leaf, Totals
-from tobbix.core.products.worth import GROSS, Worth, mix_unsold
+from tobbix.core.products.worth import GROSS, Worth, mix_unsold, value_draw
 
 _T = TypeVar("_T", bound=Element)
 
 _NOTHING = Severity(np.zeros(1), np.ones(1))
 MOST_BOXES = 1_000
+_ONCE = 0.02  # expected copies below which a second one does not matter
+_MOST_APART = 5
 
 
 class Bound(StrEnum):
@@ -180,10 +184,10 @@ def value_format(
 def deepen(valuation: Valuation, boxes: int) -> Valuation:
     """The valuation where further copies of a card sell for less, as ``boxes`` boxes bring them. Rule C-02 (depth).
 
-    Each card is worth the average over its copies, so that the mean is exact; the spread is that of the average.
+    Each card is worth the average over its copies, so that the mean is exact; the spread comes from a simulation.
     """
     depth = valuation.worth.horizon.depth
-    if depth <= 0 or boxes <= 1:
+    if depth <= 0:
         return valuation
     hits = valuation.model.hits_per_box()
     lines = dict(valuation.lines)
@@ -281,6 +285,84 @@ def value_distribution(valuation: Valuation, holding: Holding = ONE_BOX, step: f
         return _total(valuation.model, holding, lambda line: leaf(severities[line]), leaf(_NOTHING))
 
     return distribute([*severities.values(), _NOTHING], compose, step)
+
+
+@dataclass(frozen=True, slots=True)
+class FirstCopy:
+    """A card of which the first copy counts for ``value`` (money): it is wanted, and so much would it cost to buy."""
+
+    line: str
+    number: str
+    value: float
+
+
+def chance_of_copy(valuation: Valuation, line: str, number: str) -> float:
+    """The chance that a box holds at least one copy of a card; 0 where the format does not hold it. Rule C-08."""
+    value = valuation.lines.get(line)
+    shares = (
+        [] if value is None else [s for v, s in zip(value.versions, value.shares, strict=True) if v.number == number]
+    )
+    if not shares:
+        return 0.0
+    return 1 - Totals(valuation.model, lambda drawn: 1.0 - float(shares[0]) * (drawn == line), 1.0).boxes(1)
+
+
+def worth_of_copy(valuation: Valuation, line: str, number: str) -> float:
+    """What a copy of a card is worth by the basis (money); 0 where nothing is known of its line."""
+    drawn, at = valuation.drawn(line), valuation.lines[line].place_of(number)
+    return 0.0 if drawn is None or at is None else float(drawn.each[at])
+
+
+def revalue_first_copies(valuation: Valuation, firsts: Sequence[FirstCopy]) -> Distribution:
+    """The distribution of what a box is worth where the first copy of some cards counts for another amount, a further
+    one for what it is worth by the basis. Rules C-04 and C-11.
+
+    Of the few that may well come twice that is exact; of rarer ones every copy counts as the first.
+    Raises InputError for a card that the format does not hold.
+    """
+    hits = valuation.model.hits_per_box()
+    parts: dict[str, list[tuple[Severity, float]]] = {
+        line: [(valuation.severity(line) or _NOTHING, 1.0)] for line in valuation.lines
+    }
+    wanted: dict[str, list[tuple[int, FirstCopy]]] = {}
+    for first in firsts:
+        numbers = [version.number for version in valuation.lines[first.line].versions] if first.line in parts else []
+        if first.number not in numbers:
+            raise InputError.at(
+                "number", f"this format holds no card {first.number[:60]} of a line “{first.line[:60]}”"
+            )
+        wanted.setdefault(first.line, []).append((numbers.index(first.number), first))
+
+    def copies(line: str, at: int) -> float:
+        return float(hits.get(line, 0.0) * valuation.lines[line].shares[at])
+
+    often = sorted((-copies(line, at), line, at) for line, some in wanted.items() for at, _ in some)[:_MOST_APART]
+    apart = {(line, at) for less, line, at in often if -less > _ONCE}
+    for line, some in wanted.items():
+        value, drawn = valuation.lines[line], valuation.drawn(line)
+        places = [at for at, _ in some]
+        others = np.ones(value.shares.size, np.bool_)
+        others[places] = False
+        parts[line] = []
+        rest = float(value.shares[others].sum())
+        if rest > 0:
+            prices = value.prices if valuation.bound is not Bound.LOW else _low_prices(value)
+            left = _NOTHING
+            if drawn is not None:
+                left = value_draw(prices[others], value.shares[others] / rest, valuation.worth, line)[0]
+            parts[line].append((left, rest))
+        for at, first in some:
+            again = first.value if drawn is None or (line, at) not in apart else float(drawn.each[at])
+            once = first.value if (line, at) in apart else None
+            parts[line].append((Severity(np.array([again]), np.ones(1), once), float(value.shares[at])))
+
+    def compose(leaf: Callable[[Severity], _T]) -> _T:
+        def drawn_of(line: str) -> _T:
+            return reduce(add, (leaf(severity) * share for severity, share in parts[line]))
+
+        return _total(valuation.model, ONE_BOX, drawn_of, leaf(_NOTHING))
+
+    return distribute([severity for some in parts.values() for severity, _ in some] + [_NOTHING], compose)
 
 
 def _total(model: BoxModel, holding: Holding, leaf: Leaf[_T], one: _T) -> _T:

@@ -151,7 +151,7 @@ def state_chase(found: Chase, what: str, valuation: Valuation) -> Verdict:
     """
     currency, bounded = valuation.sheet.currency, bool(valuation.left_out())
     by_chance = {item.chance: item for item in found.needed}
-    likely, half = by_chance[0.9].boxes, by_chance[0.5].boxes
+    likely, half, reached = by_chance[0.9].boxes, by_chance[0.5].boxes, by_chance[0.5].reached
     if likely is None:
         sentence = [Run(f"Nobody opens enough boxes to pull {what}", "boxes", True), Run(".")]
     else:
@@ -168,7 +168,12 @@ def state_chase(found: Chase, what: str, valuation: Valuation) -> Verdict:
             Run("."),
         ]
     ground = [Run(basis_words(valuation.worth, currency), "basis"), Run(", what else the boxes hold taken off. ")]
-    if half is not None:
-        ground += [Run("Half of all chases take more than "), Run(f"{half:,}", "half"), Run(" boxes. ")]
+    if half is not None and reached is not None:
+        boxes_opened = "box" if half == 1 else "boxes"
+        ground += [
+            Run(f"With {half:,} {boxes_opened} it has come in "),
+            Run(in_words(reached, "chase", "chases"), "half"),
+        ]
+        ground.append(Run(". "))
     ground.append(Run("One in so many boxes does not mean that so many boxes hold one."))
     return Verdict(tuple(sentence), tuple(ground))

@@ -1,7 +1,7 @@
 """What a pull is worth to the owner: gross, net of a way of selling, or net with a floor (Rule C-02).
 
 A market price passes four steps: it falls until the sale (decay), the market moves it (factor), a way of selling keeps
-its part (net), and what nets less than the handling is worth goes into the bulk (floor).
+its part (net), and what nets less than the handling is worth, or than bulk brings, goes into the bulk (floor).
 
 Example: at 12 % and 0.60 a sale, with cards that net under 1.00 as bulk at 0.02, a card at 3.00 is worth 2.04 and one
 at 1.50 is worth 0.02.
@@ -106,7 +106,7 @@ class Worth:
             return prices
         net = self.way.net_values(prices) - self.handling
         if self.basis is ValueBasis.FLOOR:
-            return np.where(net >= max(self.floor, 0.0), np.maximum(net, 0.0), self.bulk)
+            return np.where(net >= max(self.floor, self.bulk), net, self.bulk)
         return np.maximum(net, 0.0)
 
     def sold(self, line: str) -> float:

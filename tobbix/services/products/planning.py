@@ -9,7 +9,14 @@ from tobbix.core.base.errors import InputError
 from tobbix.core.base.results import Verdict
 from tobbix.core.maths.distribution import Distribution
 from tobbix.core.planning.habits import ViewChoice
-from tobbix.core.planning.rip_hold_buy import SealedPlan, Sums, WantedCard, state_choice, weigh_choices
+from tobbix.core.planning.rip_hold_buy import (
+    SealedPlan,
+    Sums,
+    WantedCard,
+    open_with_wanted,
+    state_choice,
+    weigh_choices,
+)
 from tobbix.core.products.answer import chance_of_loss
 from tobbix.core.products.box_value import BoxValue
 from tobbix.core.products.comparing import FormatFacts, compare_formats, state_comparison
@@ -28,7 +35,7 @@ from tobbix.core.products.sureness import (
     mix_market,
     spread_mean,
 )
-from tobbix.core.products.valuation import ONE_BOX
+from tobbix.core.products.valuation import ONE_BOX, Valuation, chance_of_copy
 from tobbix.core.products.verdict import Asked, ask
 from tobbix.core.products.worth import Worth
 from tobbix.db.holdings.listing import held_numbers
@@ -211,7 +218,14 @@ def answer_choice(
         habits.keeping if sealed.keeping is None else sealed.keeping,
     )
     wanted, unpriced = _wanted_cards(looked, box, marked)
-    sums = weigh_choices(box, asked, plan, _net_of_sealed(looked.standpoint), [card for _, _, card in wanted])
+    held = [(line, number, card.price) for line, number, card in wanted if card.copies > 0]
+
+    def valuation_at(factor: float) -> Valuation:
+        worth = replace(looked.standpoint.worth, factor=looked.standpoint.worth.factor * factor)
+        return catalogue.valuation(looked.sheet, format_id, replace(looked.standpoint, worth=worth))
+
+    opened = open_with_wanted(valuation_at, held)
+    sums = weigh_choices(opened, asked, plan, _net_of_sealed(looked.standpoint), [card for _, _, card in wanted])
     verdict = state_choice(sums, box, asked, plan)
     return ChoiceAnswer(looked, fmt, box, asked, plan, tuple(wanted), tuple(unpriced), sums, verdict)
 
@@ -240,6 +254,7 @@ def _wanted_cards(
         if version.price is None:
             unpriced.append(name)
             continue
-        copies, worth = (0.0, 0.0) if card is None else (card.copies, card.worth)
-        found.append((line_id, number, WantedCard(name, float(version.price), copies, worth)))
+        copies = 0.0 if card is None else card.copies
+        chance = chance_of_copy(box.valuation, line_id, number)
+        found.append((line_id, number, WantedCard(name, float(version.price), copies, chance)))
     return found, unpriced

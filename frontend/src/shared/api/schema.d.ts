@@ -2584,7 +2584,8 @@ export interface components {
         };
         /**
          * ChaseOut
-         * @description What it takes to pull a card, some cards or any of a line (C-08).
+         * @description What it takes to pull a card, some cards or any of a line (C-08); ``pack`` the kind that packs are of, where a box
+         *     has several.
          */
         ChaseOut: {
             basis: components["schemas"]["BasisOut"];
@@ -2601,8 +2602,12 @@ export interface components {
             long_run: number | null;
             /** Needed */
             needed: components["schemas"]["NeededOut"][];
+            /** Of One Box */
+            of_one_box: components["schemas"]["PackChanceOut"][];
             /** One In Boxes */
             one_in_boxes: number;
+            /** Pack */
+            pack: string | null;
             /** Price */
             price: number | null;
             /** Release Title */
@@ -4389,6 +4394,16 @@ export interface components {
          * @enum {string}
          */
         Outcome: "added" | "replaced" | "unchanged";
+        /**
+         * PackChanceOut
+         * @description The chance of at least one with so many packs of one box.
+         */
+        PackChanceOut: {
+            /** Chance */
+            chance: number;
+            /** Packs */
+            packs: number;
+        };
         /** PartIn */
         PartIn: {
             /**

@@ -7,7 +7,7 @@ import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { faultOf, type Schemas } from "../../shared/api/client";
 import { Figures } from "../../shared/Figures";
-import { count, money, percent } from "../../shared/format";
+import { count, money, percent, roughly } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Plot } from "../../shared/Plot";
 import { Section } from "../../shared/Section";
@@ -215,7 +215,14 @@ function Working({ data }: { data: Schemas["ChaseOut"] }) {
         yMax={1}
         yTicks={[0, 0.5, 0.75, 0.9]}
       />
-      <Section title="How many for which chance" point="packs bought loose, or whole boxes">
+      <Section
+        title="How many for which chance"
+        point={
+          data.pack
+            ? `loose packs of the kind “${data.pack}”, or whole boxes`
+            : "packs bought loose, or whole boxes"
+        }
+      >
         <Table label="Packs and boxes by chance">
           <Heads
             of={[
@@ -239,6 +246,26 @@ function Working({ data }: { data: Schemas["ChaseOut"] }) {
           </tbody>
         </Table>
       </Section>
+      {data.of_one_box.length > 1 && (
+        <Section title="Packs of one box" point="what is promised to the box lies in some of them">
+          <Plot
+            label="Chance of at least one against packs of one box"
+            lines={[
+              {
+                name: "at least one",
+                points: [[0, 0], ...data.of_one_box.map((item) => [item.packs, item.chance] as const)],
+                tone: "gain",
+              },
+            ]}
+            xName="packs"
+            xText={(value) => count(value)}
+            yText={percent}
+            yMax={1}
+            yTicks={[0, 0.5, 1]}
+            height={180}
+          />
+        </Section>
+      )}
     </>
   );
   const aside = (
@@ -246,9 +273,9 @@ function Working({ data }: { data: Schemas["ChaseOut"] }) {
       <Section title="Pull it or buy it" point={data.currency}>
         <Figures
           rows={[
-            ["One in so many boxes", count(Math.round(data.one_in_boxes * 10) / 10)],
+            ["One in so many boxes", roughly(data.one_in_boxes)],
             ["Chance in the first box", percent(data.first_box)],
-            ["Boxes until the first, on average", count(Math.round(data.boxes_until_first * 10) / 10)],
+            ["Boxes until the first, on average", roughly(data.boxes_until_first)],
             ["Net spend until the first", money(data.until_first)],
             ["Net spend per copy, in the long run", money(data.long_run)],
             ["To buy one", money(data.single)],
