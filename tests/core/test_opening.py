@@ -1,11 +1,15 @@
 """Rules C-12 to C-14: what is left, results against the odds, weights. Oracle: SciPy."""
 
+from math import ceil
+
+import numpy as np
 import pytest
 from scipy import stats
 
 from tests.sheets import document, example_1, line
 from tobbix.core.base.errors import InputError
 from tobbix.core.maths.statistics import wilson
+from tobbix.core.opening.ahead import look_ahead
 from tobbix.core.opening.remaining import chance_in_packs, chance_of_any, chance_per_pack, hot_box
 from tobbix.core.opening.results import Observed, compare_rates, holm, judge
 from tobbix.core.opening.session import (
@@ -13,7 +17,6 @@ from tobbix.core.opening.session import (
     Pulled,
     cards_of_pack,
     check_pull,
-    look_ahead,
     observe,
     state_session,
 )
@@ -42,14 +45,14 @@ def test_the_examples_of_what_is_still_in_the_box() -> None:
 
 
 def test_the_examples_of_odds_against_results() -> None:
-    row = judge([Observed("a", "A", 25, 0.25, 11)])[0]
+    row = judge([Observed("a", "A", 25, 0.25, 11)], strength=6)[0]
     assert row.p_value == pytest.approx(0.03669, abs=5e-6) and row.p_more == pytest.approx(0.02967, abs=5e-6)
     assert row.p_value == pytest.approx(stats.binomtest(11, 25, 0.25).pvalue)
     assert wilson(11, 25) == pytest.approx((0.2667, 0.6293), abs=5e-5)
     assert (row.low, row.high) == pytest.approx(stats.binomtest(11, 25).proportion_ci(method="wilson"))
     assert row.posterior == pytest.approx(0.34694, abs=5e-6)
     beta = stats.beta(0.25 * 24 + 11, 0.75 * 24 + 14)
-    assert beta.ppf([0.025, 0.975]) == pytest.approx([0.2216, 0.4841], abs=5e-5)
+    assert (row.posterior_low, row.posterior_high) == pytest.approx(tuple(beta.ppf([0.025, 0.975])))
     found = compare_rates((24, 30), (560, 1440))
     assert (found.ratio, found.p_value) == pytest.approx((2.057, 0.00963), abs=5e-4)
     assert found.p_value == pytest.approx(stats.binomtest(24, 54, 560 / 2000).pvalue)
@@ -63,14 +66,45 @@ def test_the_examples_of_odds_against_results() -> None:
 def test_weights_tell_or_do_not() -> None:
     assert chance_heavier_holds(0.4, 1.1) == pytest.approx(0.6015, abs=5e-5)
     assert chance_heavier_holds(0.4, 0.1) == pytest.approx(0.9977, abs=5e-5)
-    with_hit, without = [10.4, 10.6, 10.9, 11.2], [10.0, 10.1, 10.5, 9.8, 10.2]
+    with_hit, without = [10.4, 10.6, 10.9, 11.2, 11.4], [10.0, 10.1, 10.5, 9.8, 10.2]
     said = judge_weights(with_hit, without)
-    assert said.area == pytest.approx(stats.mannwhitneyu(with_hit, without).statistic / 20)
-    assert said.low < said.area < said.high and said.needed is not None
-    clear = judge_weights([20 + i / 100 for i in range(40)], [10 + i / 100 for i in range(40)])
-    assert "Weight told here" in clear.verdict.text() and clear.needed is None
-    even = judge_weights([10 + i % 7 for i in range(140)], [10 + i % 7 for i in range(140)])
-    assert "Weight does not tell" in even.verdict.text()
+    outside = stats.mannwhitneyu(with_hit, without, method="exact")
+    assert said.area == pytest.approx(outside.statistic / 25) and said.p_value == pytest.approx(outside.pvalue)
+    assert said.low < said.area < said.high and said.needed is None
+    assert "Weight told here" in said.verdict.text() and "heavier" in said.verdict.text()
+    lighter = judge_weights(without, with_hit)
+    assert lighter.p_value == pytest.approx(said.p_value) and "the lighter" in lighter.verdict.text()
+    # with ties by permutation, as SciPy's resampling of all ways has it
+    tied, others = [10.4, 10.4, 10.6, 10.2, 10.4], [10.0, 10.4, 10.2, 10.2, 10.1]
+    ways = stats.permutation_test(
+        (tied, others), lambda a, b: abs(stats.mannwhitneyu(a, b, method="asymptotic").statistic - 12.5),
+        n_resamples=np.inf, alternative="greater", permutation_type="independent",
+    )  # fmt: skip
+    assert judge_weights(tied, others).p_value == pytest.approx(ways.pvalue, abs=1e-9)
+    few = judge_weights([10.4, 10.9], [9.8, 10.0])
+    assert "Too few to say" in few.verdict.text()
+    # Noether 1987: (1.96 + 0.8416)^2 / (12 x 1/4 x (area - 1/2)^2)
+    open_yet = judge_weights([10.0, 10.2, 10.4, 10.1, 10.3], [10.05, 10.15, 10.25, 9.9, 10.2])
+    assert "No sign yet" in open_yet.verdict.text() and open_yet.p_value > 0.05
+    assert open_yet.needed == ceil((1.95996 + 0.84162) ** 2 / (3 * (open_yet.area - 0.5) ** 2)) - 10
+    large = judge_weights([10 + i % 7 + 0.2 for i in range(140)], [10 + i % 7 for i in range(140)])
+    outside = stats.mannwhitneyu(
+        [10 + i % 7 + 0.2 for i in range(140)], [10 + i % 7 for i in range(140)], use_continuity=False
+    )
+    assert large.p_value == pytest.approx(outside.pvalue, abs=1e-6)
+
+
+def test_of_no_effect_at_all_weight_is_said_to_tell_no_more_often_than_in_one_of_twenty() -> None:
+    random = np.random.default_rng(3)
+    told = {2: 0, 5: 0, 8: 0}
+    for size in told:
+        for _ in range(300):
+            said = judge_weights(list(random.normal(10, 1, size)), list(random.normal(10, 1, size)))
+            told[size] += "Weight told here" in said.verdict.text()
+    assert told[2] == 0 and max(told.values()) <= 28  # 15 of 300 expected, three deviations above
+
+
+def test_too_few_weights_are_refused() -> None:
     with pytest.raises(InputError):
         judge_weights([1.0], [2.0, 3.0])
 

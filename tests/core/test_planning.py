@@ -130,6 +130,12 @@ def test_a_line_of_several_formats_needs_their_shares() -> None:
     total = 6_000 / (0.75 / 10 + 0.25 / 20)  # sum over formats of packs / N = print run x cards
     assert shared.estimates[0].packs == pytest.approx(total)
     assert [f.packs for f in shared.formats] == pytest.approx([0.75 * total, 0.25 * total])
+    # what is in one format only tells the total as well, and the shares stay as they were given
+    made["lines"].append({**numbered(50, "1:30 packs"), "not_in": ["tin"]})
+    three = estimate_production(read_sheet(made).sheet, {"box": 0.75, "tin": 0.25})
+    totals = [total, 50 * 60 * 30 / 0.75]
+    assert [f.packs for f in three.formats] == pytest.approx([0.75 * sum(totals) / 2, 0.25 * sum(totals) / 2])
+    assert (three.formats[1].low, three.formats[1].high) == pytest.approx((0.25 * totals[0], 0.25 * totals[1]))
     for wrong in ({"box": 0.5}, {"pot": 1.0}, {"box": 1.5, "tin": -0.5}):
         with pytest.raises(InputError) as caught:
             estimate_production(two, wrong)

@@ -244,10 +244,10 @@ def test_rates_redemptions_and_results_of_two_formats(page: Page) -> None:
     page.get_by_role("combobox", name="Against").click()
     page.get_by_role("option", name="Skerrylight 2025, Market box").click()
     expect(page.get_by_role("region", name="Against another format")).to_contain_text("Fog Signals")
-    page.get_by_label("Stated odds count as so many packs").fill("none")
+    page.get_by_label("Stated odds count as so many expected hits").fill("none")
     page.keyboard.press("Tab")
     expect(page.get_by_text("is no number")).to_be_visible()
-    page.get_by_label("Stated odds count as so many packs").fill("200")
+    page.get_by_label("Stated odds count as so many expected hits").fill("200")
     page.keyboard.press("Tab")
     expect(page.get_by_label("Odds against results")).to_contain_text("1:3.9")  # nearer to the stated 1:4
 

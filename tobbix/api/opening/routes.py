@@ -17,6 +17,7 @@ from tobbix.api.opening.schemas import (
     CompareFormatsQuery,
     DivideSessionIn,
     FinishIn,
+    HeldIn,
     HotOut,
     HotQuery,
     LeftLineOut,
@@ -307,6 +308,7 @@ def _weights(release: str, fmt: str, unit: str) -> WeightsOut:
         area=said and said.area,
         low=said and said.low,
         high=said and said.high,
+        p_value=said and said.p_value,
         needed=said and said.needed,
         weights=[
             WeightOut(number=r.number, unit=r.unit, grams=float(r.grams), held_hit=r.held_hit, day=r.day) for r in rows
@@ -317,8 +319,16 @@ def _weights(release: str, fmt: str, unit: str) -> WeightsOut:
 @blueprint.post("/weights", responses={200: WeightsOut}, summary="Log a weight, or read the scale")
 @returns()
 def log_weight(body: WeightIn) -> WeightsOut:
-    weighing.log_weight(catalogue(), context().scale, body.release, body.format, body.unit, body.grams, body.held_hit)
+    weighing.log_weight(
+        catalogue(), context().scale, body.release, body.format, body.unit, body.grams, body.held_hit, body.sure
+    )
     return _weights(body.release, body.format, body.unit)
+
+
+@blueprint.put("/weights/<int:number>", responses={204: None}, summary="Say anew whether it held a hit")
+@returns(204)
+def correct_weight(path: OpeningPath, body: HeldIn) -> None:
+    weighing.correct_weight(catalogue(), path.number, body.held_hit)
 
 
 @blueprint.delete("/weights/<int:number>", responses={204: None}, summary="Take a weight back")

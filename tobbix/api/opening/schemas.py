@@ -192,7 +192,7 @@ class NewPartsOut(BaseModel):
 
 
 class ResultsQuery(BaseModel):
-    """``strength`` of the stated odds as a prior, in packs."""
+    """``strength`` of the stated odds as a prior, in expected hits."""
 
     release: Key
     format: Key
@@ -259,13 +259,21 @@ class HotOut(Mirror, of=HotBox):
 
 
 class WeightIn(Strict):
-    """Weight of a box or pack in grams; ``grams`` empty reads the scale."""
+    """Weight of a box or pack in grams; ``grams`` empty reads the scale. One that does not fit the others is kept only
+    if it is said to be ``sure``."""
 
     release: Key
     format: Key
     unit: Literal["box", "pack"]
     grams: float | None = Field(None, ge=0.01, le=100_000)
     held_hit: bool | None = None
+    sure: bool = False
+
+
+class HeldIn(Strict):
+    """Whether what was weighed held a hit; null where it is not known yet."""
+
+    held_hit: bool | None
 
 
 class WeightOut(Mirror, of=Weight):
@@ -285,6 +293,7 @@ class WeightsOut(BaseModel):
     area: float | None
     low: float | None
     high: float | None
+    p_value: float | None
     needed: int | None
     weights: list[WeightOut]
 

@@ -291,8 +291,8 @@ class PackChanceOut(BaseModel):
 
 
 class ChaseOut(BaseModel):
-    """What it takes to pull a card, some cards or any of a line (C-08); ``pack`` the kind that packs are of, where a box
-    has several."""
+    """What it takes to pull a card, some cards or any of a line (C-08); ``pack`` the kind that packs are of, where
+    a box has several."""
 
     release_title: str
     currency: str

@@ -74,7 +74,7 @@ def distribute(severities: Sequence[Severity], compose: Composition, step: float
     lattice = find_lattice(severities)
     if lattice is None:  # everything is worth nothing
         nothing = Part(np.zeros(1), np.ones(1), np.zeros(1), np.ones(1))
-        return Distribution((nothing,), 0.0, 0.0, 0.0, 0.0, 0.0, True, 0.0, 0.0)
+        return Distribution((nothing,), 0.0, 0.0, 0.0, 0.0, 0.01, True, 0.0, 0.0)
     plan = _plan(severities, compose, lattice, moments, step)
     parts, wrap_around, cell = _parts(plan, compose)
     rest = 1.0 - sum(float(part.chances.sum()) for part in parts)

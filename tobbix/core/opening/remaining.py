@@ -36,7 +36,7 @@ class GuaranteedLeft:
     @property
     def expected(self) -> float:
         """How many are still to come out of this box."""
-        return min(self.left, self.packs) * self.trust
+        return self.left * self.trust if self.packs else 0.0
 
 
 def chance_per_pack(left: int, packs: int, trust: float = 1.0) -> float:
@@ -85,19 +85,21 @@ def _check(left: int, packs: int, trust: float) -> None:
 
 
 def hot_box(prior: float, rate: float, hot_rate: float, packs: int, hits: int) -> float:
-    """The chance that a box is hot after ``packs`` opened packs with ``hits`` (Bayes, one chance a pack). Rule C-12.
+    """The chance that a box is hot after ``packs`` opened packs with ``hits`` (Bayes). Rule C-12.
 
-    ``prior`` share of hot boxes, ``rate`` and ``hot_rate`` hits a pack in others and in hot ones (both in 0 to 1).
+    ``prior`` share of hot boxes, ``rate`` and ``hot_rate`` hits a pack in others and in hot ones. Under one a pack it
+    is one chance a pack; from there on hits come as they like (Poisson).
     """
     if not 0 < prior < 1:
         raise InputError.at("prior", "must be more than 0 and less than 1")
-    if not (0 < rate < 1 and 0 < hot_rate < 1):
-        raise InputError.at("rate", "rates a pack must be more than 0 and less than 1")
-    if not 0 <= hits <= packs:
-        raise InputError.at("hits", "must be from 0 to the packs opened")
+    if not (rate > 0 and hot_rate > 0):
+        raise InputError.at("rate", "rates a pack must be more than 0")
+    if hits < 0 or packs < 0:
+        raise InputError.at("hits", "must not be negative")
+    single = max(rate, hot_rate) < 1 and hits <= packs
 
     def likelihood(share: float) -> float:
-        return hits * log(share) + (packs - hits) * log(1 - share)
+        return hits * log(share) + (packs - hits) * log(1 - share) if single else hits * log(share) - packs * share
 
     odds = log(prior / (1 - prior)) + likelihood(hot_rate) - likelihood(rate)
     return 1 / (1 + exp(-max(min(odds, 700.0), -700.0)))
@@ -109,16 +111,17 @@ def hot_box_of(one_in: float, times: float, rate: float, packs: int, hits: int) 
         raise InputError.at("one_in", "must be more than 1")
     if times <= 1:
         raise InputError.at("times", "must be more than 1")
-    return hot_box(1 / one_in, rate, min(rate * times, 0.99), packs, hits)
+    return hot_box(1 / one_in, rate, rate * times, packs, hits)
 
 
 @dataclass(frozen=True, slots=True)
 class Remaining:
     """What is still expected in the packs that are left: hits by line, and what a pack and all of them are worth
-    (estimates, money); None where nothing is known of the value."""
+    (estimates, money), at least if it is a ``lower_bound``, since of something nothing is known."""
 
     packs: int
     hits: Mapping[str, float]
     value: float
     per_pack: float
     live: tuple[GuaranteedLeft, ...]
+    lower_bound: bool = False

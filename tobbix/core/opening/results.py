@@ -4,8 +4,10 @@ Example: 11 hits in 25 packs at 1:4: two-sided p 0.03669, one-sided 0.02967, Wil
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import sqrt
+
+from scipy import special
 
 from tobbix.core.base.errors import InputError
 from tobbix.core.maths.statistics import (
@@ -17,7 +19,7 @@ from tobbix.core.maths.statistics import (
     wilson,
 )
 
-STRENGTH = 24.0  # packs: what stated odds count for against what was seen
+STRENGTH = 3.0  # expected hits: what stated odds count for against what was seen
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,7 +27,8 @@ class LineResult:
     """A line's hits against its odds: ``p_value`` two-sided, ``p_more`` of so many or more, ``corrected`` by Holm.
 
     ``low`` and ``high`` bound the rate a pack (None above one a pack); ``posterior`` is the mean rate with the stated
-    odds as prior. ``right`` is for guaranteed lines: whether each complete box held what was promised.
+    odds as prior, ``posterior_low`` to ``posterior_high`` its 95 %. ``right`` is for what is promised, by one line or
+    by several together: whether each complete box or case held it (None: none is complete).
     """
 
     line: str
@@ -40,13 +43,15 @@ class LineResult:
     p_more: float | None
     corrected: float | None
     posterior: float | None
+    posterior_low: float | None
+    posterior_high: float | None
     right: bool | None
 
 
 @dataclass(frozen=True, slots=True)
 class Observed:
-    """Hits of a line in so many packs at a stated ``rate`` a pack; ``boxes`` the hits of each complete box if the line
-    is ``promised`` a number in each."""
+    """Hits of a line in so many packs at a stated ``rate`` a pack; where it is ``promised`` a number in each box or
+    case, by itself or with others, ``boxes`` are the hits of each complete one."""
 
     line: str
     name: str
@@ -58,45 +63,46 @@ class Observed:
 
 
 def beta_posterior(rate: float, strength: float, hits: int, packs: int) -> tuple[float, float]:
-    """The parameters of the rate's Beta posterior; the prior counts as ``strength`` packs at the stated rate. C-13.
+    """The parameters of the rate's Beta posterior; the prior counts as the packs in which ``strength`` hits are
+    expected at the stated rate, so that a line that has not been seen yet stays where it is said to be. Rule C-13.
 
-    >>> a, b = beta_posterior(0.25, 24, 11, 25)
+    >>> a, b = beta_posterior(0.25, 6, 11, 25)
     >>> round(a / (a + b), 5)
     0.34694
     """
     if strength <= 0:
-        raise InputError.at("strength", "must be more than 0 packs")
-    return rate * strength + hits, (1 - rate) * strength + packs - hits
+        raise InputError.at("strength", "must be more than 0 expected hits")
+    return strength + hits, strength * (1 - rate) / rate + packs - hits
 
 
 def judge(observed: Sequence[Observed], strength: float = STRENGTH) -> tuple[LineResult, ...]:
     """Every line against its odds, with a correction for having looked at many (Holm 1979). Rule C-13."""
-    rows = []
-    for item in observed:
-        expected = item.rate * item.packs
-        p_value = p_more = low = high = posterior = None
-        right = None
-        if item.promised is not None:
-            right = all(hits == item.promised for hits in item.boxes) if item.boxes else None
-        elif item.packs > 0 and item.rate <= 1 and item.hits <= item.packs:
-            p_value = two_sided(binomial_masses(item.packs, item.rate), item.hits)
-            p_more = binomial_at_least(item.hits, item.packs, item.rate)
-            low, high = wilson(item.hits, item.packs)
-            if 0 < item.rate < 1:
-                a, b = beta_posterior(item.rate, strength, item.hits, item.packs)
-                posterior = a / (a + b)
-        elif item.packs > 0:
-            most = int(max(expected, item.hits) + 12 * sqrt(max(expected, item.hits, 1.0)) + 20)
-            p_value = two_sided(poisson_masses(expected, most), item.hits)
-            p_more = poisson_at_least(item.hits, expected)
-        rows.append((item, expected, low, high, p_value, p_more, posterior, right))
-    corrected = holm([row[4] for row in rows])
-    return tuple(
-        LineResult(
-            item.line, item.name, item.packs, item.rate, expected, item.hits, low, high, p_value, p_more, holm_p,
-            posterior, right,
-        )
-        for (item, expected, low, high, p_value, p_more, posterior, right), holm_p in zip(rows, corrected, strict=True)
+    rows = [_judge_one(item, strength) for item in observed]
+    corrected = holm([row.p_value for row in rows])
+    return tuple(replace(row, corrected=p_value) for row, p_value in zip(rows, corrected, strict=True))
+
+
+def _judge_one(item: Observed, strength: float) -> LineResult:
+    expected = item.rate * item.packs
+    p_value = p_more = low = high = posterior = lowest = highest = None
+    right = None
+    if item.promised is not None:
+        right = all(hits == item.promised for hits in item.boxes) if item.boxes else None
+    elif item.packs > 0 and item.rate <= 1 and item.hits <= item.packs:
+        p_value = two_sided(binomial_masses(item.packs, item.rate), item.hits)
+        p_more = binomial_at_least(item.hits, item.packs, item.rate)
+        low, high = wilson(item.hits, item.packs)
+        if 0 < item.rate < 1:
+            a, b = beta_posterior(item.rate, strength, item.hits, item.packs)
+            posterior = a / (a + b)
+            lowest, highest = (float(special.betaincinv(a, b, share)) for share in (0.025, 0.975))
+    elif item.packs > 0:
+        most = int(max(expected, item.hits) + 12 * sqrt(max(expected, item.hits, 1.0)) + 20)
+        p_value = two_sided(poisson_masses(expected, most), item.hits)
+        p_more = poisson_at_least(item.hits, expected)
+    return LineResult(
+        item.line, item.name, item.packs, item.rate, expected, item.hits, low, high, p_value, p_more, None,
+        posterior, lowest, highest, right,
     )  # fmt: skip
 
 

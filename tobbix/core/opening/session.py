@@ -12,12 +12,11 @@ from fractions import Fraction
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.base.money import Money
 from tobbix.core.base.results import Run, Verdict
-from tobbix.core.opening.remaining import GuaranteedLeft, Remaining
+from tobbix.core.opening.remaining import Remaining
 from tobbix.core.opening.results import Observed
 from tobbix.core.products.odds import Per
 from tobbix.core.products.prices import line_versions
 from tobbix.core.products.sheet import Format, LineKind, ProductSheet
-from tobbix.core.products.slots import GuaranteeModel
 from tobbix.core.products.valuation import Valuation
 from tobbix.core.products.verdict import amount_words
 
@@ -34,16 +33,28 @@ class Pulled:
     flaw: str | None = None
 
 
+LEFT, GONE, OPENED = range(3)
+
+
 @dataclass(frozen=True, slots=True)
 class Progress:
     """How far a session is. ``packs`` in all, ``gone`` of them opened by somebody else before, with the promised hits
-    ``gone_hits`` by line as the seller says, who is trusted with ``trust``; ``opened`` of them here by now."""
+    ``gone_hits`` by line as the seller says, who is trusted with ``trust``; ``opened`` of them here by now: those
+    ``which`` are, by number, or without it the first after those gone."""
 
     packs: int
     opened: int
     gone: int = 0
     gone_hits: Mapping[str, int] = field(default_factory=dict)
     trust: float = 1.0
+    which: frozenset[int] | None = None
+
+    def state_of(self, pack: int) -> int:
+        """LEFT for a pack that is left, GONE for one gone before, OPENED for one opened here."""
+        if pack <= self.gone:
+            return GONE
+        is_open = pack <= self.gone + self.opened if self.which is None else pack in self.which
+        return OPENED if is_open else LEFT
 
     @property
     def left(self) -> int:
@@ -113,48 +124,6 @@ def check_pull(sheet: ProductSheet, fmt: Format, pulled: Sequence[Pulled], fresh
         raise InputError(faults)
 
 
-def look_ahead(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled]) -> Remaining:
-    """What is still expected in the packs that are left (estimates). Rule C-12.
-
-    Guaranteed hits of a box that were not seen lie in its remaining packs; a seller's word on packs that are gone
-    carries its trust: otherwise nothing of a guaranteed line is left. Average lines do not remember.
-    """
-    model, fmt = valuation.model, valuation.format
-    packs_left = max(progress.left, 0)
-    hits = {line: rate / fmt.packs_per_box * packs_left for line, rate in model.rates.items()}
-    live = []
-    # Boxes are opened one after another: what a box promised lies in that box.
-    per_box = fmt.packs_per_box
-    last = progress.gone + progress.opened
-    box = min(last, progress.packs - 1) // per_box
-    in_box, later = min((box + 1) * per_box - last, packs_left), progress.packs // per_box - box - 1
-    is_begun_elsewhere = progress.gone > box * per_box
-    for guarantee in model.guarantees:
-        if guarantee.per is not Per.BOX or progress.packs < fmt.packs_per_box:
-            share = model.per_box(guarantee) / fmt.packs_per_box * packs_left
-            _add(hits, guarantee, share)
-            continue
-        here = [item for item in pulled if (item.pack - 1) // per_box == box]
-        seen = sum(item.count for item in here if item.line in dict(guarantee.shares))
-        if is_begun_elsewhere:
-            seen += sum(progress.gone_hits.get(line, 0) for line, _ in guarantee.shares)
-        trust = progress.trust if is_begun_elsewhere else 1.0
-        group = GuaranteedLeft(_group_name(valuation, guarantee), guarantee.count, seen, in_box, trust)
-        _add(hits, guarantee, group.expected + later * guarantee.count)
-        live.append(group)
-    cards = fmt.cards_per_box / fmt.packs_per_box * packs_left
-    hits[model.base] = max(cards - sum(hits.values()), 0.0)
-    usable = float(fmt.usable)
-    value = sum(count * (valuation.mean_of(line) or 0.0) for line, count in hits.items() if line in valuation.lines)
-    value *= usable
-    return Remaining(packs_left, hits, value, value / packs_left if packs_left else 0.0, tuple(live))
-
-
-def _add(hits: dict[str, float], guarantee: GuaranteeModel, count: float) -> None:
-    for line, share in guarantee.shares:
-        hits[line] = hits.get(line, 0.0) + share * count
-
-
 @dataclass(frozen=True, slots=True)
 class BegunBox:
     """The last box of a session that ended inside it: packs ``left`` and ``gone``, and the ``share`` of what the box
@@ -189,40 +158,51 @@ def promised_hits(sheet: ProductSheet, format_id: str, pulled: Sequence[Pulled])
     return dict(found)
 
 
-def _group_name(valuation: Valuation, guarantee: GuaranteeModel) -> str:
-    return " or ".join(valuation.lines[line].name for line, _ in guarantee.shares if line in valuation.lines)
-
-
 def observe(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled], complete: bool) -> tuple[Observed, ...]:
-    """The hits of every line with known odds in the packs that were opened, for a judgement; of promised lines those of
-    each complete box. Rule C-13."""
+    """The hits of every line with known odds in the packs that were opened, for a judgement; of what is promised, by
+    one line or by several together, those of each complete box or case. Rule C-13."""
     model, fmt = valuation.model, valuation.format
-    counts: dict[str, int] = {}
+    per_box, names = fmt.packs_per_box, {line.id: line.name for line in valuation.sheet.lines}
+    counts, in_box = Counter[str](), Counter[tuple[str, int]]()
     for item in pulled:
-        counts[item.line] = counts.get(item.line, 0) + item.count
-    promised: Mapping[str, int] = {
-        guarantee.shares[0][0]: guarantee.count
-        for guarantee in model.guarantees
-        if guarantee.per is Per.BOX and len(guarantee.shares) == 1
-    }
-    per_box, reached = fmt.packs_per_box, progress.gone + progress.opened
-    # Boxes that nobody else began and that were opened to their end; of one that still runs, not the present one.
-    whole = range(-(-progress.gone // per_box), reached // per_box if complete else max(reached - 1, 0) // per_box)
-    in_box = Counter[tuple[str, int]]()
-    for item in pulled:
+        counts[item.line] += item.count
         in_box[item.line, (item.pack - 1) // per_box] += item.count
-    found = []
-    for line, hits in model.hits_per_box().items():
-        if line == model.base:
-            continue
-        name, rate = valuation.lines[line].name, hits / fmt.packs_per_box
-        boxes = tuple(in_box[line, box] for box in whole) if line in promised else ()
+    whole = _whole_boxes(progress, per_box, complete)
+    found, grouped = [], set[str]()
+    for stated in valuation.stated.guarantees:
+        lines = [line.id for line in valuation.sheet.lines if line.id in {*dict(stated.shares), *stated.undecided}]
+        if any(line in model.rates for line in lines):
+            continue  # it comes at random too: no box tells which was which
+        grouped.update(lines)
+        units = whole if stated.per is Per.BOX else _whole_cases(whole, fmt.boxes_per_case or 1)
+        hits = [sum(in_box[line, box] for line in lines for box in boxes) for boxes in units]
         found.append(
             Observed(
-                line, name, progress.opened, rate, counts.get(line, 0), promised.get(line) if boxes else None, boxes
+                "+".join(lines), " or ".join(names[line] for line in lines), progress.opened,
+                model.per_box(stated) / per_box, sum(counts[line] for line in lines), stated.count, tuple(hits),
             )
-        )
-    return tuple(found)
+        )  # fmt: skip
+    for line, expected in model.hits_per_box().items():
+        if line != model.base and line not in grouped:
+            found.append(Observed(line, names[line], progress.opened, expected / per_box, counts[line]))
+    order = {line.id: at for at, line in enumerate(valuation.sheet.lines)}
+    return tuple(sorted(found, key=lambda item: order[item.line.split("+")[0]]))
+
+
+def _whole_boxes(progress: Progress, per_box: int, complete: bool) -> list[range]:
+    """Boxes that nobody else began and that were opened to their end, each as a range of its own; of a session that
+    still runs, not the present one."""
+    opened = [pack for pack in range(1, progress.packs + 1) if progress.state_of(pack) == OPENED]
+    present = -1 if complete or not opened else (opened[-1] - 1) // per_box
+    by_box = Counter((pack - 1) // per_box for pack in opened)
+    return [range(box, box + 1) for box in sorted(by_box) if by_box[box] == per_box and box != present]
+
+
+def _whole_cases(boxes: Sequence[range], per_case: int) -> list[range]:
+    """Cases of which every box is whole; the session's boxes are of one case as far as it goes."""
+    whole = {box for some in boxes for box in some}
+    starts = sorted({box // per_case * per_case for box in whole})
+    return [range(start, start + per_case) for start in starts if whole.issuperset(range(start, start + per_case))]
 
 
 def state_session(valuation: Valuation, ahead: Remaining) -> Verdict:
@@ -251,7 +231,7 @@ def state_session(valuation: Valuation, ahead: Remaining) -> Verdict:
         elif group.promised:
             sentence.append(Run(f"{group.name}: seen, no more is promised. "))
     ground = (
-        Run("What is left holds about "),
+        Run(f"What is left holds {'at least' if ahead.lower_bound else 'about'} "),
         Run(amount_words(ahead.value, currency), "left"),
         Run(f" on average ({amount_words(ahead.per_pack, currency)} a pack). Average lines do not remember."),
     )

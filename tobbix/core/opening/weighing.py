@@ -7,13 +7,14 @@ Example: a hit weighs 0.4 g more; against a spread of 1.1 g the heavier of two h
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil, sqrt
-from statistics import mean, stdev
+from statistics import mean, median, stdev
 
 from tobbix.core.base.errors import InputError
 from tobbix.core.base.results import Run, Verdict
-from tobbix.core.maths.statistics import normal_at_most
+from tobbix.core.maths.statistics import newcombe, normal_at_most, normal_point, rank_sum_p_value
 
-_ENOUGH = 0.1
+_LEVEL = 0.05
+_ENOUGH = 5  # of each
 
 
 def chance_heavier_holds(difference: float, spread: float) -> float:
@@ -29,11 +30,29 @@ def chance_heavier_holds(difference: float, spread: float) -> float:
     return normal_at_most(difference / (spread * sqrt(2)))
 
 
+def check_reading(grams: float, others: Sequence[float]) -> None:
+    """Ask about a reading that does not fit the others of its product: a slip, another product, or a tray left on.
+
+    Fitting is within eight spreads of their middle (by the middle deviation, which strays do not move), and two
+    hundredths of it besides. Raises InputError at ``grams``; fewer than five others say nothing. Rule C-14.
+    """
+    if len(others) < _ENOUGH:
+        return
+    middle = median(others)
+    spread = 1.4826 * median(abs(other - middle) for other in others)
+    if abs(grams - middle) > 8 * spread + 0.02 * middle:
+        raise InputError.at(
+            "grams", f"the other {len(others)} are about {middle:.1f} g: tick “it is right” if this one is as well"
+        )
+
+
 @dataclass(frozen=True, slots=True)
 class WeightVerdict:
-    """What the owner's own weights say: the area under the curve (Mann-Whitney) with a 95 % interval.
+    """What the owner's own weights say: the area under the curve (Mann-Whitney) with its 95 % interval, and the chance
+    ``p_value`` of as much by luck, two-sided.
 
-    ``needed`` is how many more of them would make the interval narrow enough to know; None if it is already.
+    ``needed`` is how many more of them would show a difference like the one seen, with power 0.8; None where it is
+    shown already, or there is none.
     """
 
     with_hit: int
@@ -43,6 +62,7 @@ class WeightVerdict:
     area: float
     low: float
     high: float
+    p_value: float
     needed: int | None
     verdict: Verdict
 
@@ -50,32 +70,41 @@ class WeightVerdict:
 def judge_weights(with_hit: Sequence[float], without: Sequence[float]) -> WeightVerdict:
     """Whether weight told, from weights in grams of those that held a hit and of those that did not. Rule C-14.
 
-    The interval of the area is Hanley and McNeil's (1982). Raises InputError for fewer than two of either.
+    It told only if p < 0.05 with five or more of each, in either direction. Raises InputError for fewer than two of
+    either.
     """
-    if len(with_hit) < 2 or len(without) < 2:
-        raise InputError.at("weights", "at least two with a hit and two without have to be weighed and opened")
-    wins = sum((a > b) + 0.5 * (a == b) for a in with_hit for b in without)
     n, m = len(with_hit), len(without)
-    area = wins / (n * m)
-    q1, q2 = area / (2 - area), 2 * area**2 / (1 + area)
-    variance = (area * (1 - area) + (n - 1) * (q1 - area**2) + (m - 1) * (q2 - area**2)) / (n * m)
-    half = 1.96 * sqrt(max(variance, 1 / (12 * min(n, m) ** 2)))
-    low, high = max(area - half, 0.0), min(area + half, 1.0)
+    if min(n, m) < 2:
+        raise InputError.at("weights", "at least two with a hit and two without have to be weighed and opened")
+    area = sum((a > b) + 0.5 * (a == b) for a in with_hit for b in without) / (n * m)
+    low, high = newcombe(area, n, m)
+    p_value = rank_sum_p_value(with_hit, without)
     pooled = sqrt(((n - 1) * stdev(with_hit) ** 2 + (m - 1) * stdev(without) ** 2) / (n + m - 2))
-    needed = None if half <= _ENOUGH else ceil((n + m) * (half / _ENOUGH) ** 2) - n - m
-    said = "The heavier of two holds the hit in "
-    if low > 0.5:
-        sentence = (Run("Weight told here: ", "tells", True), Run(f"{said.lower()}{area * 100:.0f} of 100."))
-    elif high < 0.5 + _ENOUGH and low > 0.5 - _ENOUGH:
-        sentence = (Run("Weight does not tell", "tells", True), Run(f": {said.lower()}{area * 100:.0f} of 100."))
+    told = p_value < _LEVEL and min(n, m) >= _ENOUGH
+    needed = None
+    if not told and area != 0.5:
+        needed = max(_noether(area, n / (n + m)) - n - m, 1)
+    which, chance = ("heavier", area) if area >= 0.5 else ("lighter", 1 - area)
+    said = f"the {which} of two holds the hit in {chance * 100:.0f} of 100"
+    if told:
+        sentence = (Run("Weight told here: ", "tells", True), Run(f"{said}."))
+    elif min(n, m) < _ENOUGH:
+        sentence = (Run("Too few to say", "tells", True), Run(f": {said} so far, of {n} with a hit and {m} without."))
     else:
-        sentence = (Run("Too few to say", "tells", True), Run(f": {said.lower()}{area * 100:.0f} of 100 so far."))
-    ground = [Run(f"Between {low * 100:.0f} and {high * 100:.0f} of 100 with this sample. ")]
+        sentence = (Run("No sign yet that weight tells", "tells", True), Run(f": {said} so far."))
+    ground = [Run(f"Luck alone does as much in {p_value * 100:.{0 if p_value > 0.1 else 1}f} of 100. ")]
     if needed is not None:
-        ground.append(Run(f"About {needed} more would be needed to know. "))
+        ground.append(Run(f"About {needed:,} more would show a difference like that. "))
     ground.append(
         Run("Loose packs can be weighed or searched before they are sold; do not sell sifted packs as untouched.")
     )
     return WeightVerdict(
-        n, m, mean(with_hit) - mean(without), pooled, area, low, high, needed, Verdict(sentence, tuple(ground))
-    )
+        n, m, mean(with_hit) - mean(without), pooled, area, low, high, p_value, needed,
+        Verdict(sentence, tuple(ground)),
+    )  # fmt: skip
+
+
+def _noether(area: float, share: float) -> int:
+    """How many in all show such an area with power 0.8, a ``share`` of them with a hit (Noether 1987)."""
+    z = normal_point(1 - _LEVEL / 2) + normal_point(0.8)
+    return ceil(z**2 / (12 * share * (1 - share) * (area - 0.5) ** 2))

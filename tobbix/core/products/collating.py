@@ -5,9 +5,8 @@ expected and at random one more. The cards of a line are drawn by systematic sam
 i is taken with probability n w_i / sum(w), so that the mean stays C-03 (Madow 1949, "On the theory of systematic
 sampling, II"). A card comes twice only where a box holds more draws of a line than that allows.
 
-Speed: boxes of a batch share one random order of each line's cards. In one order, the value of n cards at a random
-start u is a step function of u with a step for each card, so a box costs one look-up instead of a draw for each card.
-Batches have orders of their own; errors are judged between batches.
+Every box has an order of its own for each line, drawn anew: one order for many boxes would make them alike. Errors are
+judged between batches.
 
 Example: ten cards, ten draws without repeats: the box holds each of them once, whatever the start.
 """
@@ -26,6 +25,7 @@ from tobbix.core.products.slots import GuaranteeModel, PackModel
 from tobbix.core.products.valuation import Valuation
 
 BATCH = 4_000
+_ORDERED = 400_000  # places of cards put in order at once
 Counts = NDArray[np.int64]
 
 
@@ -88,7 +88,7 @@ def plan_batches(boxes: int, seed: int) -> list[tuple[int, np.random.SeedSequenc
 
 
 def simulate_batch(valuation: Valuation, boxes: int, collation: Collation, random: np.random.Generator) -> Array:
-    """Values of boxes that share their orders of cards (money, shape (boxes,)). Rule C-05."""
+    """Values of boxes (money, shape (boxes,)). Rule C-05."""
     hits = dict(_count_hits(valuation, boxes, collation, random))
     totals = np.zeros(boxes)
     for line, counts in hits.items():
@@ -173,28 +173,20 @@ def _in_usable(count: Counts, usable: Counts, total: int, random: np.random.Gene
 
 
 def _draw_systematic(each: Array, shares: Array, counts: Counts, random: np.random.Generator) -> Array:
-    """The worth of ``counts[i]`` cards of a line without repeats, for each box i (money)."""
-    order = random.permutation(shares.size)
-    values = each[order]
-    ends = np.cumsum(shares[order])
-    ends /= ends[-1]
-    steps = values[:-1] - values[1:]
-    start = random.random(counts.size)
+    """The worth of ``counts[i]`` cards of a line without repeats, for each box i (money), in an order of its own."""
     sums = np.zeros(counts.size)
-    by_count = np.argsort(counts, kind="stable")
-    bounds = np.searchsorted(counts[by_count], np.unique(counts))
-    for first, last in zip(bounds, [*bounds[1:], counts.size], strict=True):
-        boxes = by_count[first:last]
-        number = int(counts[boxes[0]])
-        if number == 0:
-            continue
-        scaled = number * ends[:-1]
-        whole = np.floor(scaled)
-        part = scaled - whole
-        sorted_by = np.argsort(part)
-        later = np.append(np.cumsum(steps[sorted_by][::-1])[::-1], 0.0)
-        fixed = float(values[-1] * number + whole @ steps)
-        sums[boxes] = fixed + later[np.searchsorted(part[sorted_by], start[boxes], side="right")]
+    once = np.nonzero(counts == 1)[0]
+    ends = np.cumsum(shares)
+    sums[once] = each[
+        np.searchsorted(ends / ends[-1], random.random(once.size), side="right").clip(max=shares.size - 1)
+    ]
+    several = np.nonzero(counts > 1)[0]
+    for start in range(0, several.size, max(_ORDERED // shares.size, 1)):
+        boxes = several[start : start + max(_ORDERED // shares.size, 1)]
+        order = np.argsort(random.random((boxes.size, shares.size), np.float32), axis=1)
+        ends = np.cumsum(shares[order], axis=1)
+        reached = np.ceil(counts[boxes, None] * (ends / ends[:, -1:]) - random.random((boxes.size, 1)))
+        sums[boxes] = (each[order] * np.diff(reached, axis=1, prepend=0.0)).sum(axis=1)
     return sums
 
 

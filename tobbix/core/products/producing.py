@@ -72,7 +72,8 @@ class Production:
 def estimate_production(sheet: ProductSheet, shares: Mapping[str, float] | None = None) -> Production:
     """How many packs, boxes, cases and cards exist. Rule C-10.
 
-    ``shares`` of all packs by format, summing to 1: without them a line that is in several formats is not identified.
+    ``shares`` of all packs by format, summing to 1, are kept: each line tells the total, and a format's middle is its
+    share of the middle of the totals. Without them a line that is in several formats is not identified.
     Raises InputError for shares that are not shares.
     """
     given = dict(shares or {})
@@ -91,12 +92,13 @@ def estimate_production(sheet: ProductSheet, shares: Mapping[str, float] | None 
         estimates.append(estimate)
         if estimate.packs is None:
             continue
-        if len(estimate.formats) == 1:
-            by_format[estimate.formats[0]].append(estimate.packs)
+        if given:  # the shares are kept: each line tells the total
+            total = estimate.packs / sum(given.get(key, 0.0) for key in estimate.formats)
+            for key, share in given.items():
+                if share > 0:
+                    by_format[key].append(total * share)
         else:
-            together = sum(given[key] for key in estimate.formats)
-            for key in estimate.formats:
-                by_format[key].append(estimate.packs * given[key] / together)
+            by_format[estimate.formats[0]].append(estimate.packs)
     made = tuple(_made(sheet, key, found) for key, found in by_format.items())
     middles = {item.format: item for item in made if item.packs is not None}
     copies = tuple(
@@ -139,12 +141,12 @@ def _estimate(
     if not holding or not cards:
         return answer(None, "no format is said to hold it" if cards else "it lists no cards")
     copies = print_run * cards
-    if len(holding) == 1:
+    if not given and len(holding) == 1:
         return answer(copies / (rates[holding[0]][line.id] or 1.0), None)
-    if any(key not in given for key in holding) or not sum(given[key] for key in holding):
+    if not sum(given.get(key, 0.0) for key in holding):
         return answer(None, "it is in several formats, and how many packs of each were made is not known")
-    together = sum(given[key] for key in holding)
-    rate = sum(given[key] / together * (rates[key][line.id] or 0.0) for key in holding)
+    together = sum(given.get(key, 0.0) for key in holding)
+    rate = sum(given.get(key, 0.0) / together * (rates[key][line.id] or 0.0) for key in holding)
     return answer(copies / rate, None)
 
 

@@ -74,7 +74,7 @@ def state_verdict(value: BoxValue, asked: Asked, most: MostToPay, rule: PayingRu
     one, many, this = nouns_of(value)
     at_least = "at least " if value.lower_bound else ""
     sentence: list[Run]
-    if value.mean <= 0:
+    if value.mean <= 0 and value.lower_bound:  # what is known to be worth nothing is no unknown
         sentence = [
             Run(f"Nothing is known of what {this} is worth: "),
             Run("no line has enough prices", "unknown", True),

@@ -56,6 +56,14 @@ def add_weight(session: Session, format_id: int, unit: str, grams: Decimal, held
     session.flush()
 
 
+def correct_weight(session: Session, number: int, held: bool | None) -> None:
+    """Say anew whether what was weighed held a hit. Raises NotFound."""
+    row = session.get(WeightRow, number)
+    if row is None:
+        raise NotFound("there is no such weight")
+    row.held_hit = held
+
+
 def take_weight_back(session: Session, number: int, back: bool) -> None:
     """Take a weight back, or bring it in again. Raises NotFound."""
     row = session.get(WeightRow, number, with_for_update=True)

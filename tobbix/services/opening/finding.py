@@ -62,7 +62,8 @@ def _promised(sheet: ProductSheet, format_id: str) -> Promised:
 
 @dataclass(frozen=True, slots=True)
 class HotBox:
-    """The chance that a box is hot, after ``packs`` packs of which ``hits`` held a card of the line. Rule C-12."""
+    """The chance that the box that is open is hot, after ``packs`` of its packs of which ``hits`` held a card of the
+    line. Rule C-12."""
 
     packs: int
     hits: int
@@ -79,9 +80,13 @@ def judge_hot_box(catalogue: Catalogue, number: int, line: str, one_in: float, t
     found = next((item for item in view.results if item.line == line), None)
     if found is None:
         raise NotFound("this format has no such line with known odds")
-    hits = len({view.pull.pack for view in view.pulls if view.pull.line == line})
-    chance = hot_box_of(one_in, times, found.rate, found.packs, hits)
-    return HotBox(found.packs, hits, found.rate, chance)
+    per_box = view.format.packs_per_box
+    last = max((pulled.pull.pack for pulled in view.pulls), default=1)
+    here = [pulled.pull for pulled in view.pulls if (pulled.pull.pack - 1) // per_box == (last - 1) // per_box]
+    packs, of_line = len({pull.pack for pull in here}), [pull for pull in here if pull.line == line]
+    several = found.rate * times >= 1  # then each hit counts, not each pack that holds one
+    hits = sum(pull.count for pull in of_line) if several else len({pull.pack for pull in of_line})
+    return HotBox(packs, hits, found.rate, hot_box_of(one_in, times, found.rate, packs, hits))
 
 
 def find_in_box(catalogue: Catalogue, number: int, find: str) -> list[FoundCard]:

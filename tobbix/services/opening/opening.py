@@ -15,6 +15,7 @@ from tobbix.core.base.results import Verdict
 from tobbix.core.holdings.allocation import share_out_by_count
 from tobbix.core.holdings.items import Item
 from tobbix.core.holdings.states import DocumentKind, DocumentState, Kind, Purpose, State
+from tobbix.core.opening.ahead import look_ahead
 from tobbix.core.opening.records import Opening, Pull
 from tobbix.core.opening.remaining import Remaining
 from tobbix.core.opening.results import LineResult, judge
@@ -24,7 +25,6 @@ from tobbix.core.opening.session import (
     Pulled,
     cards_of_pack,
     check_pull,
-    look_ahead,
     observe,
     promised_lines,
     spread_totals,
@@ -246,12 +246,11 @@ def _left(valuation: Valuation, ahead: Remaining) -> tuple[LeftLine, ...]:
 
 
 def progress_of(row: Opening, pulls: Sequence[Pull]) -> Progress:
-    """A pack in the hand counts as opened once something of it is logged: before, it may still hold anything."""
-    is_done = row.state is DocumentState.DONE
-    is_begun = is_done or any(pull.pack >= row.current_pack for pull in pulls)
-    last = row.packs if is_done else row.current_pack
-    opened = last - row.gone - (0 if is_begun else 1)
-    return Progress(row.packs, opened, row.gone, row.gone_hits, row.trust)
+    """A pack is open once something of it is logged, wherever the cursor stands: before, it may hold anything."""
+    if row.state is DocumentState.DONE:
+        return Progress(row.packs, row.packs - row.gone, row.gone, row.gone_hits, row.trust)
+    which = frozenset(pull.pack for pull in pulls)
+    return Progress(row.packs, len(which), row.gone, row.gone_hits, row.trust, which)
 
 
 def view_pull(valuation: Valuation, pull: Pull) -> PullView:

@@ -5,7 +5,7 @@ from decimal import Decimal
 from tobbix.core.base.errors import InputError
 from tobbix.core.base.results import Run, Verdict
 from tobbix.core.opening.records import Weight
-from tobbix.core.opening.weighing import WeightVerdict, judge_weights
+from tobbix.core.opening.weighing import WeightVerdict, check_reading, judge_weights
 from tobbix.core.products.revising import find_format
 from tobbix.db.opening import saving
 from tobbix.db.opening.loading import load_weights
@@ -51,13 +51,25 @@ def log_weight(
     unit: str,
     grams: float | None,
     held: bool | None,
+    is_sure: bool = False,
 ) -> None:
-    """Keep a weight; without grams the scale is read. Raises NotFound, InputError."""
+    """Keep a weight; without grams the scale is read. One that does not fit the others is kept only by who is sure.
+
+    Raises NotFound, InputError.
+    """
     weight = parse_scale_line(scale.read_line()) if grams is None else Decimal(repr(grams))
     with catalogue.database.transaction() as session:
         find_format(catalogue.sheet(session, release), format_id)
         identity = format_identity(session, release, format_id)
+        if not is_sure:
+            check_reading(float(weight), [float(row.grams) for row in load_weights(session, identity, unit)])
         add_weight(session, identity, unit, round(weight, 3), held, catalogue.today())
+
+
+def correct_weight(catalogue: Catalogue, number: int, held: bool | None) -> None:
+    """Say anew whether what was weighed held a hit. Raises NotFound."""
+    with catalogue.database.transaction() as session:
+        saving.correct_weight(session, number, held)
 
 
 def take_weight_back(catalogue: Catalogue, number: int, back: bool) -> None:

@@ -2094,7 +2094,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
+        /** Say anew whether it held a hit */
+        put: operations["correct_weight"];
         post?: never;
         /** Take a weight back */
         delete: operations["take_weight_back"];
@@ -2584,8 +2585,8 @@ export interface components {
         };
         /**
          * ChaseOut
-         * @description What it takes to pull a card, some cards or any of a line (C-08); ``pack`` the kind that packs are of, where a box
-         *     has several.
+         * @description What it takes to pull a card, some cards or any of a line (C-08); ``pack`` the kind that packs are of, where
+         *     a box has several.
          */
         ChaseOut: {
             basis: components["schemas"]["BasisOut"];
@@ -3329,6 +3330,14 @@ export interface components {
             store: boolean;
             /** Worker */
             worker: boolean | null;
+        };
+        /**
+         * HeldIn
+         * @description Whether what was weighed held a hit; null where it is not known yet.
+         */
+        HeldIn: {
+            /** Held Hit */
+            held_hit: boolean | null;
         };
         /**
          * HeldNumbersOut
@@ -5239,6 +5248,10 @@ export interface components {
             packs: number;
             /** Posterior */
             posterior: number | null;
+            /** Posterior High */
+            posterior_high: number | null;
+            /** Posterior Low */
+            posterior_low: number | null;
             /** Rate */
             rate: number;
             /** Right */
@@ -6321,7 +6334,8 @@ export interface components {
         };
         /**
          * WeightIn
-         * @description Weight of a box or pack in grams; ``grams`` empty reads the scale.
+         * @description Weight of a box or pack in grams; ``grams`` empty reads the scale. One that does not fit the others is kept only
+         *     if it is said to be ``sure``.
          */
         WeightIn: {
             /** Format */
@@ -6338,6 +6352,11 @@ export interface components {
             held_hit?: boolean | null;
             /** Release */
             release: string;
+            /**
+             * Sure
+             * @default false
+             */
+            sure?: boolean;
             /**
              * Unit
              * @enum {string}
@@ -6373,6 +6392,8 @@ export interface components {
             low: number | null;
             /** Needed */
             needed: number | null;
+            /** P Value */
+            p_value: number | null;
             verdict: components["schemas"]["VerdictOut"];
             /** Weights */
             weights: components["schemas"]["WeightOut"][];
@@ -11199,6 +11220,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["WeightsOut"];
                 };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    correct_weight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeldIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused, with the reason in plain words */
             "4XX": {

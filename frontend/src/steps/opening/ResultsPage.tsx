@@ -1,28 +1,20 @@
 import Box from "@mui/material/Box";
-import { EntryRow } from "../../shared/forms/EntryRow";
-import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
-import * as z from "zod/mini";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { faultAt } from "../../shared/faults";
 import { hits, percent } from "../../shared/format";
-import { ChoiceField, MoneyField } from "../../shared/forms/fields";
-import { figure, shape } from "../../shared/forms/shapes";
-import { useEntry } from "../../shared/forms/useEntry";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { Heads, Table } from "../../shared/Table";
-import { useAct } from "../../shared/useAct";
-import { keyed, useOnce } from "../../shared/useOnce";
 import { ValueField } from "../../shared/ValueField";
 import { useOpenings } from "./queries";
+import { Weights } from "./Weights";
 import { besideStated } from "./whisker";
 import { Answer } from "../../shared/Answer";
-import { plain } from "../../shared/VerdictLine";
 
 /** Odds against results over all finished sessions of a format, and whether weight tells. */
 export default function ResultsPage() {
@@ -39,7 +31,7 @@ export default function ResultsPage() {
   const chosen =
     params.get("of") ?? (latest ? `${latest.release}/${latest.format}` : (choices[0]?.key ?? ""));
   const [release = "", format = ""] = chosen.split("/");
-  const strength = params.get("strength") || "24";
+  const strength = params.get("strength") || "3";
   const results = useQuery({
     queryKey: ["sessions", "results", chosen, strength],
     queryFn: () =>
@@ -83,11 +75,11 @@ export default function ResultsPage() {
           ))}
         </TextField>
         <ValueField
-          label="Stated odds count as so many packs"
+          label="Stated odds count as so many expected hits"
           value={strength}
           commit={(text) => set("strength", text)}
           fault={faultAt(results.error, "strength")}
-          width={260}
+          width={290}
         />
       </Box>
       {results.data && <Lines data={results.data} />}
@@ -133,7 +125,7 @@ function Lines({ data }: { data: Schemas["ResultsOut"] }) {
               corrected
             </th>
             <th scope="col" className="figure">
-              your odds now
+              your odds now, 95 %
             </th>
           </tr>
         </thead>
@@ -149,8 +141,8 @@ function Lines({ data }: { data: Schemas["ResultsOut"] }) {
               <td className="figure">
                 {item.right !== null
                   ? item.right
-                    ? "every box right"
-                    : "a box was wrong"
+                    ? "all as promised"
+                    : "not as promised"
                   : item.low === null || item.high === null
                     ? ""
                     : `${percent(item.low)} to ${percent(item.high)}`}
@@ -160,7 +152,10 @@ function Lines({ data }: { data: Schemas["ResultsOut"] }) {
               </td>
               <td className="figure">{item.p_value === null ? "" : percent(item.p_value)}</td>
               <td className="figure">{item.corrected === null ? "" : percent(item.corrected)}</td>
-              <td className="figure">{item.posterior === null ? "" : per(item.posterior)}</td>
+              <td className="figure">
+                {item.posterior !== null &&
+                  `${per(item.posterior)} (${per(item.posterior_high)} to ${per(item.posterior_low)})`}
+              </td>
             </tr>
           ))}
         </tbody>
@@ -263,82 +258,6 @@ function Against({ release, format, others, second, choose }: AgainstProps) {
           </tbody>
         </Table>
       )}
-    </Section>
-  );
-}
-
-const HELD: Record<string, boolean> = { yes: true, no: false };
-const WEIGHT = z.object({ grams: figure, held_hit: shape((text) => ({ value: HELD[text] ?? null })) });
-
-function Weights({ release, format }: { release: string; format: string }) {
-  const query = { release, format, unit: "box" as const };
-  const weights = useQuery({
-    queryKey: ["weights", query],
-    queryFn: () => take(client.GET("/api/weights", { params: { query } })),
-  });
-  const log = (grams: number | null, held_hit: boolean | null, key: string) =>
-    take(client.POST("/api/weights", { body: { ...query, grams, held_hit }, ...keyed(key) }));
-  const { form, submit, busy, faults } = useEntry({
-    draft: `weight of ${release}/${format}`,
-    empty: { grams: "", held_hit: "" },
-    shape: WEIGHT,
-    send: ({ grams, held_hit }, key) => log(grams, held_hit, key),
-    keys: ["weights"],
-    text: (found) => `${found.weights[0]?.grams ?? ""} g logged.`,
-  });
-  const once = useOnce();
-  const scale = useAct(() => log(null, HELD[form.getValues("held_hit")] ?? null, once.key()), {
-    keys: ["weights"],
-    text: (found) => `${found.weights[0]?.grams ?? ""} g logged.`,
-    done: once.made,
-  });
-  const restore = useAct(
-    (number: number) => take(client.POST("/api/weights/{number}/restore", { params: { path: { number } } })),
-    { keys: ["weights"], text: "The weight is there again." },
-  );
-  const drop = useAct(
-    (number: number) => take(client.DELETE("/api/weights/{number}", { params: { path: { number } } })),
-    { keys: ["weights"], text: "The weight was taken back.", undo: (number) => restore.mutateAsync(number) },
-  );
-  const last = weights.data?.weights[0];
-  return (
-    <Section title="Does weight tell?" point="from your own boxes">
-      {weights.data && (
-        <Box sx={{ py: 1 }}>
-          <b>{plain(weights.data.verdict.sentence)}</b> {plain(weights.data.verdict.rests_on)}
-        </Box>
-      )}
-      <EntryRow
-        submit={submit}
-        busy={busy}
-        faults={faults}
-        act="Log it"
-        after={
-          <>
-            <Button color="inherit" disabled={scale.isPending} onClick={() => scale.mutate(undefined)}>
-              Read the scale
-            </Button>
-            {last && (
-              <Button color="inherit" onClick={() => drop.mutate(last.number)}>
-                Take {last.grams} g back
-              </Button>
-            )}
-          </>
-        }
-      >
-        <MoneyField control={form.control} name="grams" label="Weight of a box, g" width={170} />
-        <ChoiceField
-          control={form.control}
-          name="held_hit"
-          label="It held a hit"
-          choices={{ "": "not known yet", yes: "yes", no: "no" }}
-          width={150}
-        />
-      </EntryRow>
-      <Aside>
-        {weights.data?.weights.length ?? 0} weighed. Weights are never a promise; do not sell sifted packs as
-        untouched.
-      </Aside>
     </Section>
   );
 }
