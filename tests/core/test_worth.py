@@ -13,6 +13,7 @@ from tobbix.core.base.results import Matter
 from tobbix.core.maths.distribution import Distribution
 from tobbix.core.maths.severity import Array
 from tobbix.core.pricing.fees import Bracket, FeeBase, SellingWay
+from tobbix.core.products.answer import Worked, answer_at
 from tobbix.core.products.assuming import Assumptions, check_assumption
 from tobbix.core.products.box_value import find_box_value
 from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule, most_to_pay
@@ -70,7 +71,13 @@ def test_further_copies_of_a_card_sell_for_less_exactly_on_average() -> None:
     falling = 0.05 * (1 - 0.9 ** (40 * 11)) / 0.1
     value = find_box_value(made, "box", Holding(Unit.BOXES, 40), worth=worth)
     assert value.mean == pytest.approx(expected + falling) and falling < base
-    assert find_box_value(made, "box", worth=worth).mean == find_box_value(made, "box").mean
+    # one box too: 11 base copies of one card, and by enumeration what the one hit makes of it
+    one = find_box_value(made, "box", worth=worth)
+    assert one.mean == pytest.approx(0.25 * 10 + 0.75 * 4 + 0.05 * (1 - 0.9**11) / 0.1)
+    assert one.outcomes.chance_at_least(10) == pytest.approx(0.25, abs=one.outcomes.error)
+    assert one.outcomes.grid_mean == pytest.approx(one.mean) and one.outcomes.samples > 0
+    said = answer_at(Worked(value, None, None, None), 100, PayingRule(), BuyingCosts()).verdict.text()
+    assert "the spread comes from a simulation" in said
 
 
 def test_example_1_at_60_when_the_market_halves_or_grows_by_half() -> None:

@@ -134,8 +134,8 @@ def test_own_results_move_the_odds_and_two_formats_are_set_against_each_other(ca
         )
         for flag in (False, True)
     )
-    # 24 packs as stated and 12 as seen: a comes 9 times in 36 packs, b once, where 12 and 1.5 were said.
-    moved = 12 * ((9 / 36 - 1 / 3) * (2.5 - 0.05) + (1 / 36 - 1 / 24) * (9.4 - 0.05))
+    # Three expected hits count as stated: of a in 9 packs and 1 in the 12 opened, of b in 72 packs and none in 12.
+    moved = 12 * ((4 / 21 - 1 / 3) * (2.5 - 0.05) + (3 / 84 - 1 / 24) * (9.4 - 0.05))
     assert own.worked.value.mean - stated.worked.value.mean == pytest.approx(moved, abs=1e-3)
     assert {note.line for note in own.worked.value.assumed if note.by_owner} == {"a", "b"}
 

@@ -74,7 +74,8 @@ class Distribution:
     are what the total can be at all (money). ``step`` is that of the grid of the parts, ``whole`` whether every amount
     lies on it; where it does not, the points are the means of the grid's cells. ``error`` bounds the chance that stands
     at a wrong amount: the most that one cell of such a grid holds, what the transform may have put at a wrong place
-    (``wrap_around``), and what was too rare to be kept apart, which is put at one amount so that the mean stays.
+    (``wrap_around``), and what was too rare to be kept apart, which is put at one amount so that the mean stays. Of a
+    simulation, it is two standard errors of a chance of a half, and ``samples`` how many were drawn.
     """
 
     parts: tuple[Part, ...]
@@ -86,6 +87,7 @@ class Distribution:
     whole: bool
     wrap_around: float
     error: float
+    samples: int = 0
 
     @property
     def size(self) -> int:
@@ -147,3 +149,14 @@ class Distribution:
         """Chances of [edges[i], edges[i+1]), and at the end of all from the last edge on (shape (len(edges),))."""
         at_least = self.at_least(edges)
         return np.append(at_least[:-1] - at_least[1:], at_least[-1])
+
+
+def sampled(drawn: Array, mean: float) -> Distribution:
+    """The distribution of what was drawn at random (money), moved so that its mean is the one that is known exactly."""
+    points = np.sort(drawn) + (mean - float(drawn.mean()))
+    points = np.maximum(points, 0.0)
+    part = Part(points, np.full(points.size, 1 / points.size), np.zeros(1), np.ones(1))
+    return Distribution(
+        (part,), mean, float(points.std()), float(points[0]), float(points[-1]), 0.01, False, 0.0,
+        1 / points.size**0.5, points.size,
+    )  # fmt: skip

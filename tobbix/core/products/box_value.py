@@ -3,8 +3,11 @@
 from dataclasses import dataclass
 from functools import cached_property
 
+import numpy as np
+
 from tobbix.core.base.results import Assumed, LeftOut
-from tobbix.core.maths.distribution import Distribution
+from tobbix.core.maths.distribution import Distribution, sampled
+from tobbix.core.products.collating import simulate_depth
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.valuation import (
     ONE_BOX,
@@ -25,6 +28,7 @@ from tobbix.core.products.worth import GROSS, ValueBasis, Worth
 
 SHARES = (0.05, 0.25, 0.5, 0.75, 0.95)
 WORST = 0.1
+_MOST_DRAWN, _LEAST_DRAWN, _SEED = 20_000, 1_000, 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,9 +118,17 @@ def find_box_value(
 
 
 def value_holding(valuation: Valuation, holding: Holding, step: float | None = None) -> BoxValue:
-    """Value a pack or a number of boxes of a format whose lines are valued. Rules C-03 and C-04."""
-    valuation = deepen(valuation, holding.boxes if holding.unit is Unit.BOXES else 1)
-    return BoxValue(valuation, holding, value_distribution(valuation, holding, step))
+    """Value a pack or a number of boxes of a format whose lines are valued. Rules C-03 and C-04.
+
+    Where each further copy sells for less (C-02), the mean is exact and the spread comes from a simulation.
+    """
+    boxes = holding.boxes if holding.unit is Unit.BOXES else 1
+    deep = deepen(valuation, boxes)
+    if deep is valuation or holding.unit is Unit.PACK:
+        return BoxValue(deep, holding, value_distribution(deep, holding, step))
+    mean = expected_value(deep, boxes)
+    drawn = simulate_depth(valuation, boxes, max(_MOST_DRAWN // boxes, _LEAST_DRAWN), np.random.default_rng(_SEED))
+    return BoxValue(deep, holding, sampled(drawn, mean))
 
 
 def _top_heavy(cards: tuple[CardShare, ...], mean: float) -> TopHeavy:

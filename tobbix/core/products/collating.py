@@ -109,6 +109,30 @@ def simulate_batch(valuation: Valuation, boxes: int, collation: Collation, rando
     return totals
 
 
+def simulate_depth(valuation: Valuation, boxes: int, samples: int, random: np.random.Generator) -> Array:
+    """Values of ``samples`` lots of ``boxes`` boxes where each further copy of a card sells for less (money, shape
+    (samples,)). Rule C-02. Of a guarantee per case, each box is taken from a case of its own."""
+    depth, worth = valuation.worth.horizon.depth, valuation.worth
+    totals = np.zeros(samples)
+    for line, counts in _count_hits(valuation, samples * boxes, Collation(no_repeats=False), random):
+        drawn, value = valuation.drawn(line), valuation.lines[line]
+        count = counts.reshape(samples, boxes).sum(axis=1)
+        if drawn is None:
+            continue
+        if not value.versions:
+            totals += draw_sums(drawn.severity, count, random)
+            continue
+        sold = random.binomial(count, worth.sold(line))
+        totals += (count - sold) * worth.bulk
+        fallen = value.prices[:, None] * (1 - depth) ** np.arange(int(sold.max(initial=0)))
+        brought = np.concatenate([np.zeros((value.shares.size, 1)), np.cumsum(worth.of(fallen), axis=1)], axis=1)
+        for start in range(0, samples, max(_ORDERED // value.shares.size, 1)):
+            some = slice(start, start + max(_ORDERED // value.shares.size, 1))
+            copies = random.multinomial(sold[some], value.shares / value.shares.sum())
+            totals[some] += brought[np.arange(value.shares.size), copies].sum(axis=1)
+    return totals
+
+
 def _count_hits(
     valuation: Valuation, boxes: int, collation: Collation, random: np.random.Generator
 ) -> Iterator[tuple[str, Counts]]:

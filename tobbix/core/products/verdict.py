@@ -129,6 +129,8 @@ def _ground(value: BoxValue, case: str | None) -> tuple[Run, ...]:
     parts = [Run(basis_words(value.valuation.worth, currency), "basis")]
     if value.lower_bound:
         parts.append(Run(", and a lower bound: something is unknown"))
+    if value.outcomes.samples:
+        parts.append(Run("; further copies sell for less, so the spread comes from a simulation"))
     parts.append(Run(". "))
     if case is not None:
         parts += [Run("A case loses in "), Run(case, "case_loss"), Run(". ")]
