@@ -41,6 +41,8 @@ def test_the_example_and_the_other_ways_to_divide() -> None:
     assert divide(D("10.00"), [Part("a", count=D(3)), Part("b", count=D(1))], Method.COUNT) == (D("7.50"), D("2.50"))
     by_hand = [Part("a", fixed=D("6.00")), Part("b", fixed=D("4.00"))]
     assert divide(D("10.00"), by_hand, Method.HAND) == (6, 4)
+    full = [replace(by_hand[0], fixed=D("10.00")), Part("left", None)]
+    assert divide(D("10.00"), full, Method.RESIDUAL) == (D("10.00"), 0)  # nothing is left to ask a value for
     assert divide(D("10.00"), [by_hand[0], *parts("1", "3")], Method.RESIDUAL) == (6, D("1.00"), D("3.00"))
     for wrong, method, field in (
         (parts("1", None), Method.VALUE, "things[1].value"),

@@ -134,6 +134,8 @@ def test_a_session_looks_ahead_and_refuses_what_the_box_cannot_hold() -> None:
         (made, [], Pulled(1, "zz", "1"), "line"), (made, [], Pulled(1, "a", None), "number"),
         (made, [], Pulled(1, "a", "A99"), "number"), (made, full, Pulled(1, "a", "A1"), "count"),
         (numbered, [], Pulled(1, "n", "N1", serial="88/80"), "serial"),
+        (numbered, [Pulled(2, "n", "N1", serial="7/80")], Pulled(1, "n", "N1", serial="007/80"), "serial"),
+        (made, [], Pulled(1, "a", "A1", serial="7/80"), "serial"),
     ):  # fmt: skip
         with pytest.raises(InputError) as caught:
             check_pull(sheet, sheet.formats[0], pulled, fresh)

@@ -110,10 +110,10 @@ def divide(total: Decimal, parts: Sequence[Part], method: Method, minor_units: i
         carriers = [i for i in carriers if parts[i].fixed is None]
         if rest < 0:
             raise InputError.at("things", f"the parts given by hand pass the cost of {total} by {-rest}")
-        if not carriers:
-            if rest != 0:
-                raise InputError.at("things", f"nothing is left to carry {rest}")
+        if rest == 0:  # what is left carries nothing, whatever it is worth
             return tuple(shares)
+        if not carriers:
+            raise InputError.at("things", f"nothing is left to carry {rest}")
         total = rest
     weights = _weights([parts[i] for i in carriers], carriers, method)
     for i, share in zip(carriers, share_out(total, weights, minor_units), strict=True):

@@ -16,7 +16,7 @@ from tobbix.core.opening.remaining import Remaining
 from tobbix.core.opening.results import Observed
 from tobbix.core.products.odds import Per
 from tobbix.core.products.prices import line_versions
-from tobbix.core.products.sheet import Format, LineKind, ProductSheet
+from tobbix.core.products.sheet import Format, Line, LineKind, ProductSheet
 from tobbix.core.products.valuation import Valuation
 from tobbix.core.products.verdict import amount_words
 
@@ -112,16 +112,35 @@ def check_pull(sheet: ProductSheet, fmt: Format, pulled: Sequence[Pulled], fresh
     faults = []
     if fresh.number is not None and numbers and fresh.number not in numbers:
         faults.append(Fault("number", f"{line.name} has no card {fresh.number[:60]}"))
-    if fresh.serial is not None and line.print_run is not None:
-        said = fresh.serial.split("/")[0].strip()
-        if not said.isdigit() or not 1 <= int(said) <= line.print_run:
-            faults.append(Fault("serial", f"{line.name} is numbered 1 to {line.print_run}"))
+    if fresh.serial is not None:
+        fault = _serial_fault(line, pulled, fresh)
+        if fault is not None:
+            faults.append(Fault("serial", fault))
     room = cards_of_pack(fmt, fresh.pack) - sum(item.count for item in pulled if item.pack == fresh.pack)
     if fresh.count > room:
         full = "is full" if room <= 0 else f"has room for {room} more"
         faults.append(Fault("count", f"pack {fresh.pack} {full}"))
     if faults:
         raise InputError(faults)
+
+
+def _serial_fault(line: Line, pulled: Sequence[Pulled], fresh: Pulled) -> str | None:
+    """What is wrong with the number of a copy: each exists once, and only of a line that is numbered."""
+    if line.print_run is None:
+        return f"{line.name} is not numbered"
+    said = _copy_of(fresh.serial)
+    if said is None or not 1 <= said <= line.print_run:
+        return f"{line.name} is numbered 1 to {line.print_run}"
+    same = [item for item in pulled if (item.line, item.number) == (fresh.line, fresh.number)]
+    if any(_copy_of(item.serial) == said for item in same):
+        return f"copy {said} of {line.print_run} came out already"
+    return None
+
+
+def _copy_of(serial: str | None) -> int | None:
+    """Which copy a serial number names: 12 of "012/150"."""
+    said = (serial or "").split("/")[0].strip()
+    return int(said) if said.isascii() and said.isdigit() else None
 
 
 @dataclass(frozen=True, slots=True)
