@@ -140,14 +140,18 @@ def test_the_most_to_bid_and_what_to_offer(call: Caller) -> None:
     assert call.refused("GET", f"bid?{terms}")["net"].startswith("say what it sells for")
     assert call.refused("GET", "bid?price=10")["way"].startswith("say through which way")
     assert call.refused("GET", "bid?net=ten&premium=2").keys() == {"net", "premium"}
-    offer = call("GET", "offer?sample=40x0.5 40x0.6 20x0.4&cards=1000")
+    work = {"keeps": "0.8", "minutes_per_card": "0.5", "hourly_rate": "10", "margin": "0.2"}
+    offer = call("POST", "offer", {"sample": "40x0.5 40x0.6 20x0.4", "cards": 1000, **work})
     # Mean 0.52, 1,000 cards: 520, a fifth off for fees, 83.33 of work, a fifth as margin.
-    assert offer["top"] == pytest.approx((520 * 0.8 - 1000 * 0.5 / 60 * 10) * 0.8) and len(offer["values"]) == 100
+    assert offer["fair"] == pytest.approx((520 * 0.8 - 1000 * 0.5 / 60 * 10) * 0.8) and len(offer["values"]) == 100
     assert offer["fair"] < offer["top"] and offer["verdict"]["sentence"][0]["text"] == "Offer "
-    assert "Walk away" in str(call("GET", "offer?sample=0.01 0.02&cards=1000")["verdict"])
-    assert "more than the collection" in call.refused("GET", "offer?sample=1 2 3&cards=2")["cards"]
+    pulled = call("POST", "offer", {"sample": "40x0.5 40x0.6 20x0.4", "dear": "250", "cards": 1001})
+    assert pulled["total"] == pytest.approx(770) and pulled["fair"] == pytest.approx(770)
+    assert "Walk away" in str(call("POST", "offer", {"sample": "8x0.01 0.02", "cards": 1000, **work})["verdict"])
+    assert "more than the collection" in call.refused("POST", "offer", {"sample": "9x1", "cards": 2})["cards"]
+    assert "at least 8" in call.refused("POST", "offer", {"sample": "1 2 3", "cards": 900})["sample"]
     for wrong in ("0.1 x", "1 nan", "2 -1", "0x5 1", "9999x1"):
-        assert "sample" in call.refused("GET", f"offer?sample={wrong}&cards=100")
+        assert "sample" in call.refused("POST", "offer", {"sample": wrong, "cards": 100})
 
 
 def test_a_box_is_opened_finished_reopened_and_told_against_its_odds(call: Caller) -> None:

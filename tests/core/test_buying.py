@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.buying.bidding import (
     AuctionTerms,
+    Work,
     most_to_bid,
     offer_for_collection,
     read_sample,
@@ -37,10 +38,14 @@ def test_the_total_of_a_collection_is_cochran_s_worked_example() -> None:
     """An estimate of 19,888 signatures with a standard error of 1,391."""
     sample = read_sample(SIGNATURES)
     assert (len(sample), sum(sample), sum(y * y for y in sample)) == (50, 1471, 54_497)
-    found = offer_for_collection(sample, 676, 1, 0, 0, 0)
+    found = offer_for_collection(sample, 676, Work())
     assert found.total == pytest.approx(19_888, abs=1)
     assert (found.total_high - found.total) / student_point(49, 0.95) == pytest.approx(1391, abs=2)
-    assert (found.top, found.fair) == pytest.approx((found.total, found.total_low))
+    assert found.fair == pytest.approx(found.total)
+    assert found.top == pytest.approx(19_888 - student_point(49, 0.9) * 1391, abs=3)
+    # what is valued one by one adds no doubt: a certainty stratum
+    pulled = offer_for_collection(sample, 679, Work(), [5_000, 300, 20])
+    assert pulled.total == pytest.approx(found.total + 5_320) and pulled.top == pytest.approx(found.top + 5_320)
 
 
 def test_a_sample_s_interval_holds_nine_times_in_ten_and_closes_when_all_are_seen() -> None:
@@ -49,23 +54,26 @@ def test_a_sample_s_interval_holds_nine_times_in_ten_and_closes_when_all_are_see
     cards = random.gamma(4.0, 0.5, 400)
     inside = 0
     for _ in range(3_000):
-        found = offer_for_collection(list(random.choice(cards, 40, replace=False)), 400, 1, 0, 0, 0)
+        found = offer_for_collection(list(random.choice(cards, 40, replace=False)), 400, Work())
         inside += found.mean_low <= cards.mean() <= found.mean_high
     assert inside / 3_000 == pytest.approx(0.9, abs=4 * sqrt(0.09 / 3_000) + 0.01)
-    seen = offer_for_collection(list(cards), 400, 0.8, 0, 0, 0.25)
+    seen = offer_for_collection(list(cards), 400, Work(0.8, margin=0.25))
     assert seen.mean_low == seen.mean_high == pytest.approx(cards.mean())
-    assert seen.fair == seen.top == pytest.approx(cards.sum() * 0.8 * 0.75)
+    assert seen.top == pytest.approx(cards.sum() * 0.8) and seen.fair == pytest.approx(cards.sum() * 0.8 * 0.75)
 
 
 def test_an_offer_says_walk_away_draw_more_or_how_much() -> None:
-    def said(sample: str, cards: int, **more: float) -> str:
-        work = {"keeps": 0.8, "minutes_per_card": 0.5, "hourly_rate": 10, "margin": 0.2} | more
-        return state_offer(offer_for_collection(read_sample(sample), cards, **work), cards, "EUR").text()
+    def said(sample: str, cards: int, dear: str = "") -> str:
+        offer = offer_for_collection(read_sample(sample), cards, Work(0.8, 0.5, 10, 0.2), read_sample(dear))
+        return state_offer(offer, cards, "EUR").text()
 
-    assert said("0.01 0.02 0.03", 500).startswith("Walk away")
+    assert said("8x0.01 0.02", 500).startswith("Walk away")
     assert said("30x0.01 25", 1_000).startswith("Too few cards to say")
-    assert "and at most 266.13" in said("40x0.5 40x0.6 20x0.4", 1_000)  # (520 x 0.8 - 83.33) x 0.8
-    assert "From 100 of 1,000 cards" in said("40x0.5 40x0.6 20x0.4", 1_000)
+    assert said("40x0.5 40x0.6 20x0.4", 1_000).startswith("Offer 266.13, and at most 32")  # (520 x 0.8 - 83.33) x 0.8
+    assert said("20x0.5 0.1 4", 300).startswith("Offer at most")
+    assert "From 100 of 998 cards, taken at random, and 2 valued one by one at 300.00" in said(
+        "40x0.5 40x0.6 20x0.4", 1_000, "100 200"
+    )
 
 
 values = st.lists(st.decimals(0, 9_999, places=2), min_size=1, max_size=60)

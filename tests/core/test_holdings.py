@@ -13,6 +13,7 @@ from scipy import stats
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.buying.bidding import (
     AuctionTerms,
+    Work,
     landed_ceiling,
     most_to_bid,
     offer_for_collection,
@@ -115,7 +116,9 @@ def test_the_most_to_bid_of_the_example_and_its_inverse() -> None:
         landed_ceiling(None, D(0), D(0), None)  # nothing known is not a bid of 0
     assert most_to_bid(ceiling, five) == D("40.00") and most_to_bid(Fraction(3), terms) == 0
     assert "Bid up to 41.28" in state_bid(D("41.28"), ceiling, terms, "EUR").text()
-    assert "Do not bid" in state_bid(D(0), Fraction(3), terms, "EUR").text()
+    assert "tax alone pass" in state_bid(D(0), Fraction(3), terms, "EUR").text()
+    assert "the least bid, 5, would pass" in state_bid(D(0), Fraction(9), five, "EUR").text()
+    assert most_to_bid(Fraction("10.0037"), AuctionTerms(increment=D("0.001"))) == D("10.003")
     with pytest.raises(InputError) as caught:
         AuctionTerms(D(2), increment=D(0))
     assert [f.field for f in caught.value.faults] == ["premium", "increment"]
@@ -126,11 +129,12 @@ def test_an_offer_comes_from_a_sample_with_student_s_interval() -> None:
     for degrees, point in ((1, 6.314), (5, 2.015), (10, 1.812), (17, 1.740), (30, 1.697)):
         assert student_point(degrees, 0.95) == pytest.approx(point, abs=5e-4)
     sample = [0.1, 0.2, 0.0, 4.0, 0.3, 0.2, 1.1, 0.1]
-    found = offer_for_collection(sample, 2_000, 0.8, 0.5, 10, 0.2)
+    found = offer_for_collection(sample, 2_000, Work(0.8, 0.5, 10, 0.2))
     mean, error = stats.tmean(sample), stats.sem(sample) * (1 - 8 / 2000) ** 0.5
     assert (found.mean, found.mean_high) == pytest.approx((mean, mean + 1.895 * error), abs=1e-3)
-    assert found.top == pytest.approx((mean * 2000 * 0.8 - 2000 * 0.5 / 60 * 10) * 0.8)
-    assert found.fair <= found.top
+    assert found.fair == pytest.approx((mean * 2000 * 0.8 - 2000 * 0.5 / 60 * 10) * 0.8)
+    careful = mean - stats.t(7).ppf(0.9) * error
+    assert found.top == pytest.approx(max(careful * 2000 * 0.8 - 2000 * 0.5 / 60 * 10, 0), abs=1e-6)
     for wrong in ((sample, 5), ([1.0], 10), ([1.0, -1.0], 10)):
         with pytest.raises(InputError):
-            offer_for_collection(*wrong, 0.8, 0, 0, 0)
+            offer_for_collection(*wrong, Work(0.8))

@@ -116,18 +116,27 @@ def test_the_most_to_bid_and_an_offer_for_a_collection(page: Page) -> None:
     expect(page.get_by_role("alert")).to_be_hidden()
     expect(heading(page)).to_contain_text("Bid up to")
     page.goto("/buying/-/offer")
-    sample = page.get_by_label("What the cards of your sample are worth")
+    sample = page.get_by_label("What the cards of your sample of the rest are worth")
+    expect(page.get_by_label("Cards in all")).to_have_value("")  # nothing invented is filled in
+    page.get_by_label("Cards in all").fill("1000")
     sample.fill("0.10 0.2O")
     expect(page.get_by_text("“0.2O” is no value")).to_be_visible()
     sample.fill("0.10 4.00 0.05 1.10 0.30")
-    expect(heading(page)).to_contain_text("Too few cards to say")
+    expect(page.get_by_text("at least 8 of the rest")).to_be_visible()
     sample.fill("40x0.50 40x0.60 20x0.40")
-    expect(heading(page)).to_contain_text("Offer 2")  # 1,000 cards at about half a coin, less fees, work and margin
+    for label, value in (("A sale leaves you, %", "80"), ("Minutes a card", "0,5"), ("An hour is worth", "10"),
+                         ("Your margin, %", "20")):  # fmt: skip
+        page.get_by_label(label).fill(value)
+        page.keyboard.press("Tab")
+    expect(heading(page)).to_contain_text("Offer 266.13, and at most 32")  # a comma is read as a point
+    page.get_by_label("What the cards worth pulling are worth, one by one").fill("250")
+    expect(heading(page)).to_contain_text("Offer 42")
     page.get_by_label("Cards in all").fill("50")
     page.keyboard.press("Tab")
     expect(page.get_by_text("more than the collection")).to_be_visible()
     page.reload()
     expect(sample).to_have_value("40x0.50 40x0.60 20x0.40")
+    assert "0.50" not in page.url
 
 
 def test_a_box_is_opened_by_typing_with_undo_pause_and_reload(page: Page) -> None:

@@ -84,7 +84,7 @@ def test_what_the_server_itself_refuses_is_a_problem_document(served: Served) ->
         if status >= 400:
             assert answer.getheader("Content-Type") == "application/problem+json" and json.loads(body)["detail"]
         connection.close()
-    assert Browser(served.address).get("/api/offer?sample=" + "1.5 " * 5_000).status_code == 401  # 20,000 characters
+    assert Browser(served.address).get("/api/items?find=" + "1.5 " * 5_000).status_code == 401  # 20,000 characters
     outside = [requests.Request("GET", served.address).prepare() for _ in range(2)]
     outside[0].url, outside[1].url = f"{served.address}/..%2findex.html", f"{served.address}/..%2fnot-there"
     answers = [requests.Session().send(request, timeout=20) for request in outside]

@@ -25,8 +25,8 @@ from tobbix.api.buying.schemas import (
     LaterChargeIn,
     LineQuery,
     NumberOut,
+    OfferIn,
     OfferOut,
-    OfferQuery,
     ProspectOut,
     PurchaseIn,
     PurchaseOut,
@@ -49,6 +49,7 @@ from tobbix.core.base.errors import InputError
 from tobbix.core.base.money import minor_units
 from tobbix.core.buying.bidding import (
     AuctionTerms,
+    Work,
     bill_of,
     landed_ceiling,
     most_to_bid,
@@ -313,15 +314,16 @@ def read_bid(query: BidQuery) -> BidOut:
     return BidOut(verdict=verdict, bid=bid, ceiling=float(ceiling), landed=float(terms.landed(bid)))
 
 
-@blueprint.get("/offer", responses={200: OfferOut}, summary="An offer for a collection, from a sample")
+@blueprint.post("/offer", responses={200: OfferOut}, summary="An offer for a collection, from a sample")
 @returns()
-def read_offer(query: OfferQuery) -> OfferOut:
-    sample = read_sample(query.sample)
-    work = float(query.minutes_per_card), float(query.hourly_rate)
-    found = offer_for_collection(sample, query.cards, float(query.keeps or 0), *work, float(query.margin or 0))
+def work_out_offer(body: OfferIn) -> OfferOut:
+    sample, dear = read_sample(body.sample), read_sample(body.dear, "dear")
+    keeps, margin = float(body.keeps or 1), float(body.margin or 0)
+    work = Work(keeps, float(body.minutes_per_card or 0), float(body.hourly_rate or 0), margin)
+    found = offer_for_collection(sample, body.cards, work, dear)
     currency = read_preferences(catalogue().database).currency
     return OfferOut(
-        verdict=show_verdict(state_offer(found, query.cards, currency)),
-        values=sample,
+        verdict=show_verdict(state_offer(found, body.cards, currency)),
+        values=[*dear, *sample],
         **{name: getattr(found, name) for name in OfferOut.model_fields if hasattr(found, name)},
     )

@@ -316,20 +316,24 @@ class BidOut(BaseModel):
     landed: float
 
 
-class OfferQuery(BaseModel):
-    """Values of cards taken at random from a collection of ``cards``, with spaces between; shares: 0.25."""
+class OfferIn(Strict):
+    """Values with spaces between: of cards worth pulling, one by one, and of a sample of the rest, out of a collection
+    of ``cards``. Shares: 0.25. What is left out takes nothing off."""
 
-    sample: str = Field(max_length=20_000)
+    sample: str = Field("", max_length=20_000)
+    dear: str = Field("", max_length=20_000)
     cards: int = Field(ge=1, le=10_000_000)
-    keeps: Share = "0.8"
-    minutes_per_card: Amount = "0.5"
-    hourly_rate: Amount = "10"
-    margin: Share = "0.2"
+    keeps: Share | None = None
+    minutes_per_card: Amount | None = None
+    hourly_rate: Amount | None = None
+    margin: Share | None = None
 
 
 class OfferOut(BaseModel):
     verdict: VerdictOut
     values: list[float]
+    dear: int
+    dear_value: float
     sample: int
     mean: float
     mean_low: float

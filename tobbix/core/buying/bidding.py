@@ -5,16 +5,20 @@ Rule C-20. Example: net 84, return 25 %, margin 10: a ceiling of 67.20; shipping
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from decimal import ROUND_DOWN, ROUND_HALF_UP, Decimal
+from decimal import ROUND_HALF_UP, Decimal
 from fractions import Fraction
 from math import sqrt
 
 from tobbix.core.base.errors import Fault, InputError
+from tobbix.core.base.money import Money
 from tobbix.core.base.results import Run, Verdict
 from tobbix.core.holdings.states import ChargeKind
 from tobbix.core.maths.statistics import student_point
 
-_SURE = 0.95  # the two-sided 90 %: its lower end is the one-sided bound that the top offer rests on
+_CENT = Decimal("0.01")
+_INTERVAL = 0.95  # the two-sided 90 % of the mean
+_CAREFUL = 0.90  # the one-sided bound that the top offer rests on
+_LEAST = 8  # cards that a sample must have to say anything of the rest
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,19 +104,22 @@ def most_to_bid(ceiling: Fraction, terms: AuctionTerms) -> Decimal:
     >>> most_to_bid(Fraction("67.2"), AuctionTerms(Decimal("0.2"), Decimal("0.21"), Decimal(6)))
     Decimal('41.28')
     """
-    taxed = 1 + Fraction(terms.tax)
-    shipping = Fraction(terms.shipping) * (taxed if terms.tax_on_shipping else 1)
-    hammer = (ceiling - shipping) / ((1 + Fraction(terms.premium)) * taxed)
+    hammer = (ceiling - _alone(terms)) / ((1 + Fraction(terms.premium)) * (1 + Fraction(terms.tax)))
     if hammer <= 0:
         return Decimal(0)
-    steps = int(hammer / Fraction(terms.increment))
-    return (steps * terms.increment).quantize(Decimal("0.01"), ROUND_DOWN)
+    bid = int(hammer / Fraction(terms.increment)) * terms.increment
+    return bid if bid != bid.quantize(_CENT) else bid.quantize(_CENT)  # steps may be finer than a cent
 
 
-def read_sample(text: str) -> list[float]:
-    """The values of a sample (money) as typed with spaces or semicolons between; ``3x0.10`` is three such cards.
+def _alone(terms: AuctionTerms) -> Fraction:
+    """What shipping and its tax come to, whatever is bid."""
+    return Fraction(terms.shipping) * (1 + Fraction(terms.tax) if terms.tax_on_shipping else 1)
 
-    Raises InputError at ``sample``, naming what is no value.
+
+def read_sample(text: str, field: str = "sample") -> list[float]:
+    """The values of cards (money) as typed with spaces or semicolons between; ``3x0.10`` is three such cards.
+
+    Raises InputError at the ``field``, naming what is no value.
 
     >>> read_sample("4.00 3x0.10")
     [4.0, 0.1, 0.1, 0.1]
@@ -123,23 +130,42 @@ def read_sample(text: str) -> list[float]:
         try:
             count, amount = int(times) if mark else 1, float(value)
         except ValueError:
-            raise InputError.at(
-                "sample", f"“{word[:40]}” is no value; write 0.10, or 12x0.10 for twelve such"
-            ) from None
+            raise InputError.at(field, f"“{word[:40]}” is no value; write 0.10, or 12x0.10 for twelve such") from None
         if not (1 <= count <= 5_000 and 0 <= amount <= 99_999_999) or len(found) + count > 5_000:
-            raise InputError.at("sample", f"“{word[:40]}” does not fit: values from 0, at most 5,000 cards")
+            raise InputError.at(field, f"“{word[:40]}” does not fit: values from 0, at most 5,000 cards")
         found += [amount] * count
     return found
 
 
 @dataclass(frozen=True, slots=True)
-class Offer:
-    """What a collection may be worth, from a sample of its cards (estimates, money).
+class Work:
+    """What selling a collection takes: ``keeps`` the share that a seller keeps of a sale (common practice: about 0.8,
+    no source), minutes a card at an hourly rate (money), and the ``margin`` that is wanted, a share of what is left."""
 
-    ``mean`` value a card with the ends of a 90 % interval, ``total`` for all cards; ``fair`` what may be offered and
-    ``top`` the most, after work, fees and the margin; the low end decides the fair offer, the middle the top one.
+    keeps: float = 1.0
+    minutes_per_card: float = 0.0
+    hourly_rate: float = 0.0
+    margin: float = 0.0
+
+    def __post_init__(self) -> None:
+        faults = [
+            Fault(name, "must be from 0 to 100 %") for name in ("keeps", "margin") if not 0 <= getattr(self, name) <= 1
+        ]
+        if faults:
+            raise InputError(faults)
+
+
+@dataclass(frozen=True, slots=True)
+class Offer:
+    """What a collection may be worth (estimates, money): what was valued one by one, and the rest by a sample.
+
+    ``dear`` cards were valued singly at ``dear_value`` in all; of the rest a ``sample`` has the ``mean`` with the ends
+    of its 90 % interval. ``total`` for all. ``fair`` is what may be offered, after fees, work and the wanted margin;
+    ``top`` the most, on the careful end of the total, after fees and work.
     """
 
+    dear: int
+    dear_value: float
     sample: int
     mean: float
     mean_low: float
@@ -151,80 +177,94 @@ class Offer:
     top: float
 
 
-def offer_for_collection(
-    sample: Sequence[float], cards: int, keeps: float, minutes_per_card: float, hourly_rate: float, margin: float
-) -> Offer:
-    """A fair and a top offer for a collection of ``cards``, from the values of a sample taken at random (money).
+def offer_for_collection(sample: Sequence[float], cards: int, work: Work, dear: Sequence[float] = ()) -> Offer:
+    """A fair and a top offer for a collection of ``cards``, from values (money). Rule C-20.
 
-    ``keeps`` the share that a seller keeps of a sale (common practice: about 0.8, no source), ``margin`` a share of
-    what is left. The interval is Student's t over the sample, with the correction for a finite collection (Cochran,
-    *Sampling Techniques*, ch. 2). Raises InputError for fewer than two sampled cards, or more than the collection has.
+    Cards worth pulling are valued one by one (``dear``, a certainty stratum: Cochran, *Sampling Techniques*, 1977),
+    the rest by a ``sample`` taken at random: value = their sum + N x mean. The fair offer rests on the mean; the top
+    one on the one-sided 90 % lower bound (Student's t, with the correction for a finite collection, ch. 2), which a
+    skewed sample makes more careful, not less. Raises InputError for a sample of fewer than eight that is not all of
+    the rest.
     """
-    if len(sample) < 2:
-        raise InputError.at("sample", "give the values of at least two cards taken at random")
-    if cards < len(sample):
-        raise InputError.at("cards", f"the sample has {len(sample)} cards, more than the collection")
-    if any(not 0 <= value <= 99_999_999 for value in sample):
+    size, rest = len(sample), cards - len(dear)
+    if rest < size:
+        seen = size + len(dear)
+        raise InputError.at("cards", f"you gave the values of {seen} cards, more than the collection")
+    if size < _LEAST and size != rest:
+        raise InputError.at("sample", f"give the values of at least {_LEAST} of the rest, taken at random")
+    if any(not 0 <= value <= 99_999_999 for value in (*sample, *dear)):
         raise InputError.at("sample", "values must not be negative")
-    for name, share in (("keeps", keeps), ("margin", margin)):
-        if not 0 <= share <= 1:
-            raise InputError.at(name, "must be from 0 to 1")
-    size = len(sample)
-    mean = sum(sample) / size
-    variance = sum((value - mean) ** 2 for value in sample) / (size - 1)
-    error = sqrt(variance / size * max(1 - size / cards, 0.0))
-    half = student_point(size - 1, _SURE) * error
-    low, high = max(mean - half, 0.0), mean + half
-    work = cards * minutes_per_card / 60 * hourly_rate
-
-    def offer(value: float) -> float:
-        return max((value * cards * keeps - work) * (1 - margin), 0.0)
-
+    mean = sum(sample) / size if size else 0.0
+    error = 0.0
+    if size > 1:
+        variance = sum((value - mean) ** 2 for value in sample) / (size - 1)
+        error = sqrt(variance / size * max(1 - size / rest, 0.0))
+    half = student_point(size - 1, _INTERVAL) * error if error else 0.0
+    careful = max(mean - student_point(size - 1, _CAREFUL) * error, 0.0) if error else mean
+    low, high, pulled = max(mean - half, 0.0), mean + half, sum(dear)
+    hours = cards * work.minutes_per_card / 60 * work.hourly_rate
+    top = max((pulled + careful * rest) * work.keeps - hours, 0.0)
+    fair = max(((pulled + mean * rest) * work.keeps - hours) * (1 - work.margin), 0.0)
     return Offer(
-        size, mean, low, high, mean * cards, low * cards, high * cards, offer(low), max(offer(mean), offer(low))
-    )
+        len(dear), pulled, size, mean, low, high,
+        pulled + mean * rest, pulled + low * rest, pulled + high * rest, fair, top,
+    )  # fmt: skip
 
 
 def state_offer(offer: Offer, cards: int, currency: str) -> Verdict:
     """What to offer for a collection, or that the sample does not say."""
+
+    def amount(figure: float) -> str:
+        return f"{Money.from_estimate(figure, currency).amount:,}"
+
     sentence: tuple[Run, ...]
-    if offer.top <= 0:
+    if offer.fair <= 0:
         sentence = (
             Run("Walk away", "offer", True),
             Run(": after fees, work and margin nothing is left to offer."),
         )
-    elif offer.fair <= 0:
+    elif offer.top <= 0:
         sentence = (
             Run("Too few cards to say", "offer", True),
+            Run(f": on average it would bear {amount(offer.fair)} {currency}, "),
+            Run("but the sample may well be lucky. Draw more."),
+        )
+    elif offer.fair > offer.top:
+        sentence = (
+            Run("Offer at most "),
+            Run(amount(offer.top), "top", True),
             Run(
-                f": on average it would bear {offer.top:,.2f} {currency}, but the sample may well be lucky. Draw more."
+                f" {currency}: on average it would bear {amount(offer.fair)}, but the sample says that with too little."
             ),
         )
     else:
         sentence = (
             Run("Offer "),
-            Run(f"{offer.fair:,.2f}", "offer", True),
+            Run(amount(offer.fair), "offer", True),
             Run(", and at most "),
-            Run(f"{offer.top:,.2f}", "top", True),
+            Run(amount(offer.top), "top", True),
             Run(f" {currency}."),
         )
-    ground = (
-        Run(f"From {offer.sample} of {cards:,} cards, taken at random; the fair offer stands on the low end of "),
-        Run("what they are worth nine times in ten."),
-    )
-    return Verdict(sentence, ground)
+    ground = [Run(f"From {offer.sample:,} of {cards - offer.dear:,} cards, taken at random")]
+    if offer.dear:
+        ground.append(Run(f", and {offer.dear:,} valued one by one at {amount(offer.dear_value)}"))
+    ground.append(Run("; the most stands on what the rest is worth at least nine times in ten."))
+    return Verdict(sentence, tuple(ground))
 
 
 def state_bid(bid: Decimal, ceiling: Fraction, terms: AuctionTerms, currency: str) -> Verdict:
     """The most to bid, and what it comes to."""
     sentence: tuple[Run, ...]
-    if bid <= 0:
+    if bid <= 0 and ceiling <= _alone(terms):
         sentence = (Run("Do not bid", "bid", True), Run(": shipping and tax alone pass what it may cost."))
+    elif bid <= 0:
+        least = Run(f": the least bid, {terms.increment:,}, would pass what it may cost with all that comes on top.")
+        sentence = (Run("Do not bid", "bid", True), least)
     else:
         landed = float(terms.landed(bid))
         sentence = (
             Run("Bid up to "),
-            Run(f"{bid:,.2f}", "bid", True),
+            Run(f"{bid:,}", "bid", True),
             Run(f"; with premium, tax and shipping that is {landed:,.2f} {currency}."),
         )
     return Verdict(sentence, (Run(f"It may cost {float(ceiling):,.2f} landed. Rounded down to a step of bids."),))

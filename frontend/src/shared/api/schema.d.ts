@@ -560,10 +560,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** An offer for a collection, from a sample */
-        get: operations["read_offer"];
+        get?: never;
         put?: never;
-        post?: never;
+        /** An offer for a collection, from a sample */
+        post: operations["work_out_offer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4176,8 +4176,51 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * OfferIn
+         * @description Values with spaces between: of cards worth pulling, one by one, and of a sample of the rest, out of a collection
+         *     of ``cards``. Shares: 0.25. What is left out takes nothing off.
+         */
+        OfferIn: {
+            /** Cards */
+            cards: number;
+            /**
+             * Dear
+             * @default
+             */
+            dear?: string;
+            /**
+             * Hourly Rate
+             * @default null
+             */
+            hourly_rate?: string | null;
+            /**
+             * Keeps
+             * @default null
+             */
+            keeps?: string | null;
+            /**
+             * Margin
+             * @default null
+             */
+            margin?: string | null;
+            /**
+             * Minutes Per Card
+             * @default null
+             */
+            minutes_per_card?: string | null;
+            /**
+             * Sample
+             * @default
+             */
+            sample?: string;
+        };
         /** OfferOut */
         OfferOut: {
+            /** Dear */
+            dear: number;
+            /** Dear Value */
+            dear_value: number;
             /** Fair */
             fair: number;
             /** Mean */
@@ -7638,21 +7681,18 @@ export interface operations {
             };
         };
     };
-    read_offer: {
+    work_out_offer: {
         parameters: {
-            query: {
-                sample: string;
-                cards: number;
-                keeps?: string;
-                minutes_per_card?: string;
-                hourly_rate?: string;
-                margin?: string;
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfferIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -1,60 +1,54 @@
 import Box from "@mui/material/Box";
 import TextField from "@mui/material/TextField";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { client, inWords, take } from "../../shared/api/client";
+import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { Figures } from "../../shared/Figures";
 import { faultAt, refused } from "../../shared/faults";
-import { asPercent, axisMoney, count, fromPercent, money, percent } from "../../shared/format";
+import { axisMoney, money, percent } from "../../shared/format";
+import { readAmount, readShare, readWhole } from "../../shared/forms/reading";
 import { PageTitle } from "../../shared/PageTitle";
 import { Plot } from "../../shared/Plot";
 import type { Point } from "../../shared/plot";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { TwoColumns } from "../../shared/TwoColumns";
-import { useAddress } from "../../shared/useAddress";
 import { useDraft } from "../../shared/useDraft";
 import { ValueField } from "../../shared/ValueField";
 import { carried } from "./carried";
 
 const FIELDS = [
-  ["cards", "Cards in all", false],
-  ["keeps", "A sale leaves you, %", true],
-  ["minutes_per_card", "Minutes a card", false],
-  ["hourly_rate", "An hour is worth", false],
-  ["margin", "Your margin, %", true],
+  ["cards", "Cards in all", "", false],
+  ["keeps", "A sale leaves you, %", "usually about 80", true],
+  ["minutes_per_card", "Minutes a card", "empty: not counted", false],
+  ["hourly_rate", "An hour is worth", "empty: not counted", false],
+  ["margin", "Your margin, %", "empty: none", true],
 ] as const;
+type Name = (typeof FIELDS)[number][0];
+type Typed = Record<Name | "sample" | "dear", string>;
+const EMPTY: Typed = {
+  sample: "",
+  dear: "",
+  cards: "",
+  keeps: "",
+  minutes_per_card: "",
+  hourly_rate: "",
+  margin: "",
+};
 
-/** What to offer for a stranger's collection, seen or unseen, from a sample of its cards. */
+/** What to offer for a stranger's collection, seen or unseen: the dear cards one by one, the rest from a sample. */
 export default function OfferPage() {
-  const [params, change] = useAddress({
-    cards: "1000",
-    keeps: "0.8",
-    minutes_per_card: "0.5",
-    hourly_rate: "10",
-    margin: "0.2",
-  });
-  const [sample, setSample] = useDraft("offer-sample", "");
-  const query = {
-    sample: sample.trim(),
-    cards: Number(params.get("cards")),
-    ...Object.fromEntries(FIELDS.slice(1).map(([name]) => [name, params.get(name) ?? ""])),
-  };
+  const [typed, setTyped] = useDraft<Typed>("offer", EMPTY);
+  const set = (name: keyof Typed) => (text: string) => setTyped({ ...typed, [name]: text });
+  const asked = typed.cards.trim() !== "" && (typed.sample.trim() !== "" || typed.dear.trim() !== "");
   const offer = useQuery({
-    queryKey: ["offer", query],
-    queryFn: () => take(client.GET("/api/offer", { params: { query } })),
-    enabled: sample.trim() !== "",
+    queryKey: ["offer", typed],
+    queryFn: () => take(client.POST("/api/offer", { body: toBody(typed) })),
+    enabled: asked,
     placeholderData: keepPreviousData,
     retry: false,
   });
-  const asked = sample.trim() !== "";
   const data = asked && !offer.isError ? offer.data : undefined;
-  const set = (name: string, isShare: boolean) => (text: string) => {
-    const share = isShare ? fromPercent(text) : null;
-    change({ [name]: share === null ? text.trim() || null : String(share) }); // what is no number is refused, not lost
-  };
-  const shown = (text: string, isShare: boolean) =>
-    isShare && text && Number.isFinite(Number(text)) ? asPercent(Number(text)) : text;
-  const known = ["sample", ...FIELDS.map(([name]) => name)];
+  const known = ["sample", "dear", ...FIELDS.map(([name]) => name)];
   return (
     <PageTitle
       title="What to offer for a collection"
@@ -65,30 +59,34 @@ export default function OfferPage() {
       <TwoColumns
         main={
           <>
-            <TextField
-              label="What the cards of your sample are worth"
-              value={sample}
-              onChange={(event) => setSample(event.target.value)}
-              multiline
-              minRows={2}
-              fullWidth
-              autoFocus
-              {...refused(asked ? offer.error : null, "sample")}
-              slotProps={{ htmlInput: { "aria-describedby": "sample-help" } }}
+            <Values
+              name="dear"
+              label="What the cards worth pulling are worth, one by one"
+              value={typed.dear}
+              set={set("dear")}
+              error={asked ? offer.error : null}
+              help="Those that you would sell singly: they add no doubt. None is fine."
             />
-            <Box id="sample-help" sx={{ fontSize: 13, color: "text.secondary", mt: 0.5, mb: 2.5 }}>
-              With spaces between; 12x0.10 is twelve cards at 0.10. Draw them at random: from every box, not
-              from the top. If you saw every card, type them all.
-            </Box>
+            <Values
+              name="sample"
+              label="What the cards of your sample of the rest are worth"
+              value={typed.sample}
+              set={set("sample")}
+              error={asked ? offer.error : null}
+              help="With spaces between; 12x0.10 is twelve cards at 0.10. Draw at least eight at random: from every box, not from the top. If you saw every card, type them all."
+              autoFocus
+            />
             <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5 }}>
-              {FIELDS.map(([name, label, isShare]) => (
+              {FIELDS.map(([name, label, hint]) => (
                 <ValueField
                   key={name}
                   label={label}
-                  value={shown(params.get(name) ?? "", isShare)}
-                  commit={set(name, isShare)}
+                  value={typed[name]}
+                  commit={set(name)}
                   fault={asked ? faultAt(offer.error, name) : null}
-                  width={132}
+                  hint={hint}
+                  inputMode="decimal"
+                  width={140}
                 />
               ))}
             </Box>
@@ -97,10 +95,10 @@ export default function OfferPage() {
                 {inWords(offer.error)}
               </Box>
             )}
-            {data && data.mean > 0 && (
+            {data && data.values.some((value) => value > 0) && (
               <Section
-                title="What carries the sample"
-                point="few cards that carry it make the sample a poor guide"
+                title="What carries what you saw"
+                point="few cards that carry it: value them one by one"
               >
                 <Plot
                   label="Share of the sample's worth that its dearest cards carry"
@@ -122,14 +120,11 @@ export default function OfferPage() {
               <Section title="About" point="nine times in ten">
                 <Figures
                   rows={[
-                    ["A card", `${money(data.mean)}`],
+                    ["A card of the rest", money(data.mean)],
                     ["", `${money(data.mean_low)} to ${money(data.mean_high)}`],
-                    [`All ${count(query.cards)}`, money(data.total)],
+                    ["All of it", money(data.total)],
                     ["", `${money(data.total_low)} to ${money(data.total_high)}`],
-                    [
-                      "A fair offer",
-                      <b key="fair">{data.fair > 0 ? money(data.fair) : "too few cards to say"}</b>,
-                    ],
+                    ["A fair offer", <b key="fair">{money(data.fair)}</b>],
                     ["The most to offer", <b key="top">{money(data.top)}</b>],
                   ]}
                 />
@@ -143,5 +138,47 @@ export default function OfferPage() {
         }
       />
     </PageTitle>
+  );
+}
+
+/** What is sent: numbers as they are read, anything else as it was typed, to be refused at its field. */
+function toBody(typed: Typed): Schemas["OfferIn"] {
+  const body: Record<string, unknown> = { sample: typed.sample.trim(), dear: typed.dear.trim() };
+  for (const [name, , , isShare] of FIELDS) {
+    const text = typed[name].trim();
+    if (!text) continue;
+    const read = name === "cards" ? readWhole(text) : isShare ? readShare(text) : readAmount(text);
+    body[name] = "value" in read ? read.value : text;
+  }
+  return body as Schemas["OfferIn"];
+}
+
+function Values(props: {
+  name: string;
+  label: string;
+  value: string;
+  set: (text: string) => void;
+  error: unknown;
+  help: string;
+  autoFocus?: boolean;
+}) {
+  const { name, label, value, set, error, help } = props;
+  return (
+    <>
+      <TextField
+        label={label}
+        value={value}
+        onChange={(event) => set(event.target.value)}
+        multiline
+        minRows={2}
+        fullWidth
+        autoFocus={props.autoFocus ?? false}
+        {...refused(error, name)}
+        slotProps={{ htmlInput: { "aria-describedby": `${name}-help` } }}
+      />
+      <Box id={`${name}-help`} sx={{ fontSize: 13, color: "text.secondary", mt: 0.5, mb: 2 }}>
+        {help}
+      </Box>
+    </>
   );
 }
