@@ -260,7 +260,7 @@ def test_items_are_filtered_corrected_taken_out_and_exported(call: Caller) -> No
     rows = list(book.active.iter_rows(values_only=True))
     assert rows[0][0] == "name" and {row[0] for row in rows[1:]} == {"Old card", "Known card"}
     assert call.client.get("/api/items.csv?basis=unknown").get_data(as_text=True).count("\n") == 1  # only the head
-    ledger = call.client.get("/api/books/ledger.beancount").get_data(as_text=True)
+    ledger = call.client.get("/api/books/ledger.txt").get_data(as_text=True)
     assert "Equity:Opening" in ledger.replace("OpeningEquity", "Opening") and call("GET", "books")["off"] == "0"
 
 

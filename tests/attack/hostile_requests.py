@@ -27,7 +27,7 @@ RAW = [b"", b"{", b"[" * 50_000, b"\xff\xfe", b'{"a": NaN}', b'{"a": Infinity}',
 PATHS = [
     "/" + "x" * 256, "/..%2f..%2fetc%2fpasswd", "/%00", "/api/%2e%2e/", "/assets/../index.html", "//evil.example/",
     "/api/releases/" + "y" * 5_000, "/api/items/99999999999999999999", "/api/items/-1", "/api/purchases/0x1", "/\u202e",
-    "/api/releases/a%0d%0aX-Set:1", "/api/books/ledger.beancount%00", "/?" + "a=1&" * 5_000,
+    "/api/releases/a%0d%0aX-Set:1", "/api/books/ledger.txt%00", "/?" + "a=1&" * 5_000,
 ]  # fmt: skip
 
 

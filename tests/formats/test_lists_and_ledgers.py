@@ -115,11 +115,12 @@ def test_rates_and_scale_lines_are_read_or_refused() -> None:
             parse_scale_line(wrong)
 
 
+PURSES = ["bank", "Bank", "card", "Ottergate tin", "7", "Étui", "etui", "кошелёк", "\uff12", "- -"]
 accounts = st.sampled_from([a for a in Account if a is not Account.CASH])
 entries = st.lists(
     st.tuples(
         st.dates(date(2020, 1, 1), DAY), accounts, st.integers(1, 10**7), words,
-        st.sampled_from(["bank", "card", "Ottergate tin", "7"]), st.sampled_from([None, "GBP", "USD", "JPY"]),
+        st.sampled_from(PURSES), st.sampled_from([None, "GBP", "USD", "JPY"]),
     ),
     min_size=1, max_size=8,
 )  # fmt: skip
@@ -144,6 +145,9 @@ def test_any_books_pass_a_general_accounting_tool_in_any_home_currency(
     assert errors == []
     assert sum(isinstance(entry, Transaction) for entry in loaded) == len(made)
     opened = {entry.account: entry.date for entry in loaded if isinstance(entry, Open)}
+    assert sum(":Cash:" in name for name in opened) == len(
+        {purse for _, _, _, _, purse, _ in made}
+    )  # none is another's
     assert all(opened[p.account] <= e.date for e in loaded if isinstance(e, Transaction) for p in e.postings)
 
 

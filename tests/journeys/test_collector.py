@@ -367,7 +367,7 @@ def test_a_collection_comes_in_is_found_corrected_and_kept_by_filter(page: Page,
     expect(page.get_by_text("The books balance, and stock is the sum of what is held.")).to_be_visible()
     with page.expect_download() as download:
         page.get_by_role("link", name="Plain-text ledger").click()
-    assert download.value.suggested_filename == "tobbix.beancount"
+    assert download.value.suggested_filename == "tobbix.ledger.txt"
 
 
 def test_the_new_pages_pass_the_accessibility_checks_by_day_and_by_night(page: Page) -> None:

@@ -65,12 +65,12 @@ def _file(content: bytes | str, kind: str, name: str) -> Response:
 
 
 @blueprint.get(
-    "/books/ledger.beancount",
+    "/books/ledger.txt",
     responses={200: {"content": {"text/plain": {"schema": {"type": "string"}}}}},
     summary="All entries as a plain-text ledger",
 )
 def export_ledger() -> Response:
-    return _file(books.export_ledger(catalogue().database), "text/plain; charset=utf-8", "tobbix.beancount")
+    return _file(books.export_ledger(catalogue().database), "text/plain; charset=utf-8", "tobbix.ledger.txt")
 
 
 @blueprint.get(

@@ -16,6 +16,15 @@ def minor_units(currency: str) -> int:
     return get_currency_precision(currency)
 
 
+def in_digits(amount: Decimal | None, currency: str) -> str:
+    """An exact amount with the digits of its currency, for a file; nothing for what is not known.
+
+    >>> in_digits(Decimal("1200"), "JPY"), in_digits(Decimal("6"), "EUR")
+    ('1200', '6.00')
+    """
+    return "" if amount is None else f"{amount:.{minor_units(currency)}f}"
+
+
 def currency_codes() -> list[tuple[str, str]]:
     """Codes of currencies in use, with their English names, by name."""
     return sorted(

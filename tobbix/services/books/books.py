@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
+from tobbix.core.base.money import in_digits
 from tobbix.core.base.results import Verdict
 from tobbix.core.books.reports import Lot, state_books
 from tobbix.core.holdings.ledger import Account, Entry
@@ -63,12 +64,13 @@ def export_ledger(database: Database) -> str:
 
 
 def export_csv(database: Database) -> bytes:
-    """All lines of all entries as CSV."""
+    """All lines of all entries as CSV, amounts in their currency's digits."""
     head = ("entry", "day", "event", "text", "account", "purse", "amount", "original", "currency", "rate")
     with database.transaction() as session:
+        home = load_preferences(session).currency
         rows = [
             (number, entry.day.isoformat(), entry.event.value, entry.text, line.account.value, line.purse,
-             line.amount, line.original, line.currency, line.rate)
+             in_digits(line.amount, home), in_digits(line.original, line.currency or home), line.currency, line.rate)
             for number, entry in load_entries(session)
             for line in entry.lines
         ]  # fmt: skip

@@ -107,7 +107,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/books/ledger.beancount": {
+    "/api/books/ledger.txt": {
         parameters: {
             query?: never;
             header?: never;

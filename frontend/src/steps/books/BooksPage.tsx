@@ -13,6 +13,8 @@ import { TakeBack } from "../../shared/TakeBack";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { Answer } from "../../shared/Answer";
 
+const LINES = 12; // of an entry that are shown
+
 /** What it all cost and is worth: lots, sessions, balances and the newest entries. */
 export default function BooksPage() {
   const books = useQuery({ queryKey: ["books"], queryFn: () => take(client.GET("/api/books")) });
@@ -27,15 +29,25 @@ export default function BooksPage() {
           <>
             <Lots title="Lots" lots={data.lots} path="/buying" currency={data.currency} />
             <Lots title="Sessions" lots={data.sessions} path="/opening" currency={data.currency} />
-            <Section title="Newest entries" point="double entry; nothing is rewritten">
+            <Section
+              title="Newest entries"
+              point={`the newest ${data.entries.length}; all of them are in the files`}
+            >
               <Table label="Entries">
                 <Heads of={["Day", "What", "account", { figure: data.currency }, { hidden: "actions" }]} />
                 <tbody>
                   {data.entries.map((entry) =>
-                    (entry.lines.length ? entry.lines.slice(0, 12) : [null]).map((line, index) => (
+                    (entry.lines.length ? entry.lines.slice(0, LINES) : [null]).map((line, index) => (
                       <tr key={`${entry.number} ${index}`} data-row>
                         <td className="day">{index === 0 ? day(entry.day) : ""}</td>
-                        <td>{index === 0 ? entry.text : ""}</td>
+                        <td>
+                          {index === 0 && entry.text}
+                          {index === LINES - 1 && entry.lines.length > LINES && (
+                            <Box component="span" sx={{ color: "text.secondary" }}>
+                              and {entry.lines.length - LINES} lines more, in the files
+                            </Box>
+                          )}
+                        </td>
                         <td>
                           {line ? account(line) : "no money moved"}
                           {line?.currency && ` (${money(line.original)} ${line.currency})`}
@@ -59,7 +71,7 @@ export default function BooksPage() {
             </Section>
             <Section title="Files" point="open formats">
               <Box sx={{ display: "flex", flexDirection: "column", gap: 1, alignItems: "flex-start", mt: 1 }}>
-                <Button variant="outlined" color="inherit" href="/api/books/ledger.beancount" download>
+                <Button variant="outlined" color="inherit" href="/api/books/ledger.txt" download>
                   Plain-text ledger
                 </Button>
                 <Button variant="outlined" color="inherit" href="/api/books/entries.csv" download>
@@ -173,9 +185,42 @@ function Lots({
                 </td>
               </tr>
             ))}
+            <Sum lots={lots} />
           </tbody>
         </Table>
       )}
     </Section>
+  );
+}
+
+/** All of them together; what nobody knows is said, not left out in silence. */
+function Sum({ lots }: { lots: Schemas["LotOut"][] }) {
+  const total = (of: (lot: Schemas["LotOut"]) => string | null) =>
+    lots.reduce((sum, lot) => sum + Number(of(lot) ?? 0), 0);
+  const known = lots.filter((lot) => lot.unrealised !== null);
+  const costs = lots.filter((lot) => lot.cost === null).length;
+  const atLeast = (unknown: boolean) => (unknown ? "≥ " : "");
+  return (
+    <tr>
+      <td />
+      <td>
+        <b>In all</b>
+        {known.length < lots.length && ` (unrealised: of ${known.length} of ${lots.length})`}
+      </td>
+      <td className="figure">
+        {atLeast(costs > 0)}
+        {money(total((lot) => lot.cost))}
+      </td>
+      <td className="figure">
+        {atLeast(lots.some((lot) => lot.unknown_basis > 0))}
+        {money(total((lot) => lot.basis))}
+      </td>
+      <td className="figure">
+        {atLeast(lots.some((lot) => lot.unknown_value > 0))}
+        {money(total((lot) => lot.value))}
+      </td>
+      <td className="figure">{gain(total((lot) => lot.unrealised))}</td>
+      <td />
+    </tr>
   );
 }
