@@ -29,7 +29,7 @@ from numpy.typing import NDArray
 from tobbix.core.maths.distribution import Distribution, Part
 from tobbix.core.maths.marked import Effort, Extreme, Key, Marked, TooMany
 from tobbix.core.maths.severity import Array, Lattice, Severity, find_lattice
-from tobbix.core.maths.transforms import E_, Series, Spectrum
+from tobbix.core.maths.transforms import E_, Series, Span, Spectrum
 
 TILT = 14.0
 _ALIASED = exp(-TILT) / (1 - exp(-TILT))
@@ -37,8 +37,9 @@ _SPREAD = 12.0  # deviations that a grid reaches beyond the mean of what lies on
 _FINE = tuple(2**k for k in (13, 14, 15, 16, 17, 18))  # lengths of grids on the values' own lattice, the least first
 _COARSE = (2**16, 2**17, 2**18)  # of one that is coarser
 _LOST = 0.001
+_PART = 8  # the part of the mean that a coarse grid must hold at least; less, and too much would be apart
 _MOST_POINTS = 2**20
-_EFFORT = 60_000_000  # multiplications of points that keeping draws apart may take
+_EFFORT = 12_000_000  # multiplications of points that keeping draws apart may take
 _SUM = 1_000  # of them that a sum of draws kept apart stands for, since it is looked up with every amount
 _ANGLE = 2e-3  # how far left-over amounts may turn a phase, as a deviation of the whole total's
 _MOST_SUMS = 20_000  # sums of dear draws that are kept one by one
@@ -158,14 +159,18 @@ def _plan(
         """How far a grid must go that holds the values up to that one, each on its nearest point."""
         known = (at, grid, grid_lattice is None)
         if known not in reaches:
+            spans: dict[int, Span] = {}
 
-            def on_grid(severity: Severity) -> Severity:
-                apart = _apart(severity, float(values[at]), grid_lattice)[0]
-                return Severity(np.where(apart, 0.0, np.rint(severity.values / grid) * grid), severity.chances)
+            def span(severity: Severity) -> Span:
+                if id(severity) not in spans:
+                    apart = _apart(severity, float(values[at]), grid_lattice)[0]
+                    near = np.where(apart, 0.0, np.rint(severity.values / grid) * grid)
+                    first, second = float(near @ severity.chances), float(near**2 @ severity.chances)
+                    spans[id(severity)] = Span(1.0, first, second / 2, float(near.max()))
+                return spans[id(severity)]
 
-            cheap = compose(lambda s: series_of(on_grid(s)))
-            top = compose(lambda s: Extreme(0.0, float(on_grid(s).values.max())))
-            reaches[known] = min(cheap.mean + _SPREAD * cheap.variance**0.5, top.greatest)
+            cheap = compose(span)
+            reaches[known] = min(cheap.mean + _SPREAD * cheap.variance**0.5, cheap.greatest)
         return reaches[known]
 
     def highest(grid: float, length: int, on: Lattice | None) -> int | None:
@@ -219,7 +224,7 @@ def _plan(
 
     def coarse(length: int) -> _Plan:
         """The finest grid of that length that leaves few enough values off it."""
-        grid = _round_up(max(reach(0, lattice.step, None) / length, 1e-4))
+        grid = _round_up(max(reach(0, lattice.step, None) / length, mean / _PART / length, 1e-4))
         while True:
             at = highest(grid, length, None)
             if at is not None:

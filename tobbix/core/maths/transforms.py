@@ -45,6 +45,24 @@ class Series:
         return max(2 * self.terms[2] - self.terms[1] ** 2, 0.0)
 
 
+class Span(Series):
+    """A series that also knows the greatest that the total can be (money)."""
+
+    __slots__ = ("greatest",)
+
+    def __init__(self, mass: float, first: float = 0.0, half_second: float = 0.0, greatest: float = 0.0) -> None:
+        super().__init__(mass, first, half_second)
+        self.greatest = greatest
+
+    def __mul__(self, other: "Series | float") -> "Span":
+        more = other.greatest if isinstance(other, Span) else 0.0
+        return Span(*super().__mul__(other).terms, self.greatest + more)
+
+    def __add__(self, other: "Series") -> "Span":
+        more = other.greatest if isinstance(other, Span) else 0.0
+        return Span(*super().__add__(other).terms, max(self.greatest, more))
+
+
 Spectrum = NDArray[np.complex128]
 E_ = TypeVar("E_", bound=Element)
 

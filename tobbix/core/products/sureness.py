@@ -78,8 +78,8 @@ def mix_market(
     """The chance of break-even if the market factor itself is lognormal with median 1, over all of it; None without a
     price. Rule C-06.
 
-    Gross values scale with the factor, so the integral is over one distribution; others are worked out at factors that
-    lie close enough for straight lines between them. EX1 at 60, spread 0.2: 0.1266; 0.5: 0.178; 1: 0.271; 2: 0.369.
+    Gross values scale with the factor, so the integral is over one distribution; others are worked out at
+    factors evenly apart in the log. EX1 at 60, spread 0.2: 0.1266; 0.5: 0.178; 1: 0.271; 2: 0.369.
     """
     if outlay is None:
         return None
@@ -89,10 +89,10 @@ def mix_market(
     deviations = special.ndtri((np.arange(_STEPS) + 0.5) / _STEPS)
     if worth.basis is ValueBasis.GROSS:
         return float(find(worth).at_least(outlay / np.exp(deviations * spread)).mean())
-    nodes = np.linspace(-_WIDEST, _WIDEST, 25 + 2 * ceil(20 * max(spread - 0.3, 0.0)))
+    nodes = np.linspace(-_WIDEST, _WIDEST, 15 + 2 * ceil(20 * max(spread - 0.3, 0.0)))
     moved = (find(replace(worth, factor=worth.factor * float(np.exp(node * spread)))) for node in nodes)
-    chances = [outcomes.chance_at_least(outlay) for outcomes in moved]
-    return float(np.interp(deviations, nodes, chances).mean())
+    weights = np.exp(-(nodes**2) / 2)  # the trapezoidal rule: for a normal density it is as good as any (Goodwin 1949)
+    return float(weights / weights.sum() @ [outcomes.chance_at_least(outlay) for outcomes in moved])
 
 
 @dataclass(frozen=True, slots=True)
