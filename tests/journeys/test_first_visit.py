@@ -48,7 +48,7 @@ def test_whoever_comes_first_begins_with_a_name_a_passphrase_a_currency_and_a_fi
     page.get_by_label("The purchase in one line").fill("wooden box 12.50")
     page.keyboard.press("Enter")
     page.get_by_role("button", name="Book it").press("Enter")
-    expect(page.get_by_role("heading", level=1)).to_contain_text("12.50")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("is on its way; it cost 12.50")
     page.keyboard.press("0")
     expect(page.get_by_role("table", name="To do")).to_contain_text("it holds 12.50 of yours")
     page.reload()

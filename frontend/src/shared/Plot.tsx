@@ -3,12 +3,13 @@ import { scaleLinear } from "d3-scale";
 import { useState, type KeyboardEvent, type PointerEvent } from "react";
 import { AsTable } from "./AsTable";
 import { useMeasured } from "./useMeasured";
-import { readOff, spreadLabels, stepAlong, tableOf, type PlotLine } from "./plot";
+import { apart, readOff, spreadLabels, stepAlong, tableOf, type PlotLine } from "./plot";
 
 const NARROW = 520; // narrower, and the lines are named beneath
 const LEFT = 54;
 const TOP = 14;
 const BOTTOM = 28;
+const LETTER = 6.3; // how wide one is, about
 
 function strokeOf(line: PlotLine) {
   return {
@@ -45,7 +46,7 @@ export function Plot(props: Props) {
   const xs = lines.flatMap((line) => line.points.map(([x]) => x));
   const ys = lines.flatMap((line) => line.points.map(([, y]) => y));
   const longest = Math.max(...lines.map((line) => line.name.length), 0);
-  const right = isNarrow ? width - 8 : width - Math.min(longest * 6.3 + (lines.length > 1 ? 27 : 12), 205);
+  const right = isNarrow ? width - 8 : width - Math.min(longest * LETTER + (lines.length > 1 ? 27 : 12), 205);
   const x = scaleLinear([Math.min(...xs, 0), Math.max(...xs, 1e-9)], [LEFT, right]);
   const y = scaleLinear(
     [Math.min(...ys, 0), props.yMax ?? (Math.max(...ys, 1e-9) || 1)],
@@ -100,9 +101,8 @@ export function Plot(props: Props) {
             </text>
           </g>
         ))}
-        {x
-          .ticks(isNarrow ? 4 : 7)
-          .filter((tick) => x(tick) < right - 14)
+        {apart(x.ticks(isNarrow ? 4 : 7), xText)
+          .filter((tick) => x(tick) < Math.min(right - 14, width - props.xName.length * LETTER - 16))
           .map((tick) => (
             <text key={tick} x={x(tick)} y={height - 10} textAnchor="middle" style={soft}>
               {xText(tick)}

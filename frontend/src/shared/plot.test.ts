@@ -1,4 +1,4 @@
-import { readOff, stepAlong, tableOf, type PlotLine, heightAt, spreadLabels } from "./plot";
+import { apart, readOff, stepAlong, tableOf, type PlotLine, heightAt, spreadLabels } from "./plot";
 
 describe("a plot's lines", () => {
   it("are read between their points, and say nothing outside them", () => {
@@ -37,4 +37,9 @@ test("a curve is read off by keys, in words and as a table of some of its points
   expect(stepAlong("Escape", 50, [0, 400])).toBeNull();
   expect(stepAlong("Escape", null, [0, 400])).toBeUndefined(); // it closes what lies over the page
   expect(stepAlong("x", 50, [0, 400])).toBeUndefined();
+});
+
+test("an axis of few boxes counts them once", () => {
+  expect(apart([0, 0.5, 1, 1.5, 2], (value) => value.toFixed(0))).toEqual([0, 1, 2]);
+  expect(apart([0, 20, 40], String)).toEqual([0, 20, 40]);
 });

@@ -40,6 +40,14 @@ export function spreadLabels(
   return placed;
 }
 
+/** The ticks of an axis; of those that read alike only the one that stands where it reads. */
+export function apart(ticks: readonly number[], text: (value: number) => string): number[] {
+  const off = (tick: number) => Math.abs(Number(text(tick).replaceAll(",", "")) - tick) || 0;
+  return ticks.filter((tick) =>
+    ticks.every((other) => text(other) !== text(tick) || off(tick) <= off(other)),
+  );
+}
+
 const ROWS = 12;
 
 /** What all lines say at x, as words. */

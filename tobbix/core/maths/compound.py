@@ -39,7 +39,9 @@ _COARSE = (2**16, 2**17, 2**18)  # of one that is coarser
 _LOST = 0.001
 _PART = 8  # the part of the mean that a coarse grid must hold at least; less, and too much would be apart
 _MOST_POINTS = 2**20
-_EFFORT = 12_000_000  # multiplications of points that keeping draws apart may take
+_EFFORT = 60_000_000  # multiplications of points that keeping draws apart may take
+_LIGHT = 12_000_000  # what it should take
+_WINDOW = 8  # times as coarse as it could be is a grid at most, so that it takes less
 _SUM = 1_000  # of them that a sum of draws kept apart stands for, since it is looked up with every amount
 _ANGLE = 2e-3  # how far left-over amounts may turn a phase, as a deviation of the whole total's
 _MOST_SUMS = 20_000  # sums of dear draws that are kept one by one
@@ -223,15 +225,24 @@ def _plan(
         return effort if effort <= _EFFORT else None
 
     def coarse(length: int) -> _Plan:
-        """The finest grid of that length that leaves few enough values off it."""
+        """A grid of that length, the finest that takes little, and not much coarser than the finest there could be."""
         grid = _round_up(max(reach(0, lattice.step, None) / length, mean / _PART / length, 1e-4))
+        known: list[tuple[int, _Plan]] = []
         while True:
             at = highest(grid, length, None)
             if at is not None:
                 plan = made(at, grid, length, None)
-                if effort_of(plan) is not None or at == values.size - 1:
+                effort = effort_of(plan)
+                if at == values.size - 1 and effort is None:
                     return plan
+                if effort is not None:
+                    known.append((effort, plan))
+                    if effort <= _LIGHT or at == values.size - 1:
+                        break
             grid = _round_up(grid * 1.01)
+            if known and grid > _WINDOW * known[0][1].step:
+                break
+        return min(known, key=lambda item: item[0])[1]
 
     if step is not None:
         length = _power_of_two(reach(values.size - 1, step, None) / step)
@@ -246,7 +257,7 @@ def _plan(
             continue
         plan = made(at, lattice.step, length, lattice)
         effort = effort_of(plan)
-        if effort is not None:
+        if effort is not None and effort <= _EFFORT // 2:
             found.append((effort, plan))
         if at == values.size - 1:
             break  # a longer grid would hold no more

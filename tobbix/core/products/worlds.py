@@ -8,8 +8,10 @@ import numpy as np
 from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule, most_to_pay
 from tobbix.core.products.prices import Drawn
 from tobbix.core.products.sureness import Uncertainty
-from tobbix.core.products.valuation import Valuation, value_distribution
+from tobbix.core.products.valuation import Valuation, expected_value, value_distribution
 from tobbix.core.products.worth import value_draw
+
+_CELLS = 500  # of the mean value of a box, on the grid of a world
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +49,7 @@ def simulate_worlds(
     all that the box costs (money); ``random`` makes it repeatable, ``progress`` is told the worlds done.
     """
     means, mosts, losses = [], [], []
+    step = expected_value(valuation) / _CELLS or None  # worlds differ by far more than a cell
     for world in range(1, worlds + 1):
         market = float(np.exp(random.normal(0, uncertainty.market)))
         lines = {}
@@ -58,7 +61,7 @@ def simulate_worlds(
             own = np.exp(random.normal(-(uncertainty.own**2) / 2, uncertainty.own, value.prices.size))
             moved = Drawn(*value_draw(value.prices * own * market, value.shares, valuation.worth, line))
             lines[line] = replace(value, high=moved, low=moved)
-        outcomes = value_distribution(replace(valuation, lines=lines))
+        outcomes = value_distribution(replace(valuation, lines=lines), step=step)
         means.append(outcomes.mean)
         mosts.append(most_to_pay(outcomes, rule, costs).sticker)
         if outlay is not None:

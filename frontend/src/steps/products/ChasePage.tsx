@@ -10,6 +10,7 @@ import { Figures } from "../../shared/Figures";
 import { count, money, percent, roughly } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Plot } from "../../shared/Plot";
+import { heightAt } from "../../shared/plot";
 import { Section } from "../../shared/Section";
 import { Heads, Table } from "../../shared/Table";
 import { TwoColumns } from "../../shared/TwoColumns";
@@ -201,7 +202,9 @@ function Targets({ lines, targets, fault, choose }: TargetsProps) {
 function Working({ data }: { data: Schemas["ChaseOut"] }) {
   const curve = [[0, 0] as const, ...data.curve.map((point) => [point.boxes, point.chance] as const)];
   const marks = data.needed.flatMap((need) =>
-    need.boxes === null ? [] : [{ x: need.boxes, y: need.chance, text: count(need.boxes) }],
+    need.boxes === null
+      ? []
+      : [{ x: need.boxes, y: heightAt(curve, need.boxes) ?? need.chance, text: count(need.boxes) }],
   );
   const main = (
     <>
