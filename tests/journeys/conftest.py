@@ -24,7 +24,7 @@ from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.services.installation.owners import DEMO_PASSPHRASE
 from tobbix.services.products.catalogue import Catalogue
 
-expect.set_options(timeout=20_000)  # a cold server on a busy machine may take its time
+expect.set_options(timeout=60_000)  # a cold server on a busy machine may take its time
 CHROMIUM = "/usr/bin/chromium"
 ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
@@ -81,7 +81,7 @@ class Outside(AssertionError):
 def page(browser: Browser, address: str, tmp_path: Path) -> Iterator[Page]:
     """A page that is signed in; at the end, it must not have asked any outside address or broken the policy."""
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=address, accept_downloads=True)
-    context.set_default_timeout(20_000)
+    context.set_default_timeout(60_000)
     opened = context.new_page()
     asked: list[str] = []
     errors: list[str] = []

@@ -15,7 +15,7 @@ def visit(browser: Browser, server_url: str, worker_id: str) -> Iterator[Page]:
     database = Database(make_database(server_url, f"visit_{worker_id}"))
     with serving(database, own=True) as here:
         context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=here)
-        context.set_default_timeout(20_000)
+        context.set_default_timeout(60_000)
         yield context.new_page()
         context.close()
 
