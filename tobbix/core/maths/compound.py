@@ -27,7 +27,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tobbix.core.maths.distribution import Distribution, Part
-from tobbix.core.maths.marked import Effort, Extreme, Key, Marked, TooMany
+from tobbix.core.maths.marked import Drawn, Effort, Extreme, Key, Marked, TooMany
 from tobbix.core.maths.severity import Array, Lattice, Severity, find_lattice
 from tobbix.core.maths.transforms import E_, Series, Span, Spectrum
 
@@ -35,9 +35,9 @@ TILT = 14.0
 _ALIASED = exp(-TILT) / (1 - exp(-TILT))
 _SPREAD = 12.0  # deviations that a grid reaches beyond the mean of what lies on it
 _FINE = tuple(2**k for k in (13, 14, 15, 16, 17, 18))  # lengths of grids on the values' own lattice, the least first
-_COARSE = (2**16, 2**17, 2**18)  # of one that is coarser
-_LOST = 0.001
-_PART = 8  # the part of the mean that a coarse grid must hold at least; less, and too much would be apart
+_COARSE = (2**15, 2**16, 2**17, 2**18)  # of one that is coarser
+_LOST = 0.001  # the part of the spread that may lie within the cells of a coarse grid
+_MANY = 12.0  # expected draws that are too many to keep apart
 _MOST_POINTS = 2**20
 _EFFORT = 60_000_000  # multiplications of points that keeping draws apart may take
 _LIGHT = 12_000_000  # what it should take
@@ -45,8 +45,8 @@ _WINDOW = 8  # times as coarse as it could be is a grid at most, so that it take
 _SUM = 1_000  # of them that a sum of draws kept apart stands for, since it is looked up with every amount
 _ANGLE = 2e-3  # how far left-over amounts may turn a phase, as a deviation of the whole total's
 _MOST_SUMS = 20_000  # sums of dear draws that are kept one by one
-_HEAVY = 1e-7
-_NOISE = 1e-13
+_HEAVY = 1e-5  # the chance from which on a sum is kept, however many there are
+_NOISE = 1e-13  # what is missing of the chance by rounding alone
 
 
 class Composition(Protocol):
@@ -91,6 +91,12 @@ def distribute(severities: Sequence[Severity], compose: Composition, step: float
         tuple(parts), mean, deviation, extreme.least, extreme.greatest, plan.step, plan.whole, wrap_around,
         cell / 2 + wrap_around + max(rest, 0.0),
     )  # fmt: skip
+
+
+def _expected_draws(severities: Sequence[Severity], compose: Composition) -> Array:
+    """How often each severity is drawn, on average (shape (severities,))."""
+    each = {id(severity): row for severity, row in zip(severities, np.eye(len(severities)), strict=True)}
+    return compose(lambda severity: Drawn(1.0, each[id(severity)])).counts
 
 
 def _extreme(severity: Severity) -> Extreme:
@@ -155,6 +161,7 @@ def _plan(
     """The cap and the grid that cost least: on the values' own lattice where that can be, else on a coarser one."""
     mean, variance = moments.mean, moments.variance
     values = np.unique(np.concatenate([s.values for s in severities]))
+    by_id = {id(severity): severity for severity in severities}
     reaches: dict[tuple[int, float, bool], float] = {}
 
     def reach(at: int, grid: float, grid_lattice: Lattice | None) -> float:
@@ -224,45 +231,52 @@ def _plan(
         effort = (allowed - counted.effort.left) * plan.length + sums * _SUM
         return effort if effort <= _EFFORT else None
 
+    drawn = dict(zip(map(id, severities), _expected_draws(severities, compose).tolist(), strict=True))
+
+    def expected(at: int, on: Lattice | None) -> float:
+        """How many draws are expected that a grid which holds the values up to that one keeps apart."""
+        return float(sum(drawn[key] * _apart(s, float(values[at]), on)[1] for key, s in by_id.items()))
+
     def coarse(length: int) -> _Plan:
         """A grid of that length, the finest that takes little, and not much coarser than the finest there could be."""
-        grid = _round_up(max(reach(0, lattice.step, None) / length, mean / _PART / length, 1e-4))
+        least = next(at for at in range(values.size) if expected(at, None) <= _MANY)
+        grid = _round_up(max(reach(least, lattice.step, None) / (length - 2), 1e-4))
         known: list[tuple[int, _Plan]] = []
-        while True:
+        while not known or grid <= _WINDOW * known[0][1].step:
             at = highest(grid, length, None)
-            if at is not None:
+            if at is not None and at >= least:
                 plan = made(at, grid, length, None)
                 effort = effort_of(plan)
-                if at == values.size - 1 and effort is None:
+                if at == values.size - 1 or (effort is not None and effort <= _LIGHT):
                     return plan
                 if effort is not None:
                     known.append((effort, plan))
-                    if effort <= _LIGHT or at == values.size - 1:
-                        break
             grid = _round_up(grid * 1.01)
-            if known and grid > _WINDOW * known[0][1].step:
-                break
         return min(known, key=lambda item: item[0])[1]
 
+    def cheapest(grid: float, lengths: Sequence[int], on: Lattice | None, most: int) -> _Plan | None:
+        """Of the plans on one grid that which takes least; None if each takes more than ``most``."""
+        found: list[tuple[int, _Plan]] = []
+        for length in lengths:
+            at = highest(grid, length, on)
+            if at is None or expected(at, on) > _MANY:
+                continue
+            plan = made(at, grid, length, on)
+            effort = effort_of(plan)
+            if effort is not None and effort <= most:
+                found.append((effort, plan))
+            if at == values.size - 1:
+                break  # a longer grid would hold no more
+        return min(found, key=lambda item: item[0])[1] if found else None
+
     if step is not None:
-        length = _power_of_two(reach(values.size - 1, step, None) / step)
-        at = highest(step, min(length, _MOST_POINTS), None)
-        if at is None:
+        asked = cheapest(step, (*_FINE, _MOST_POINTS), None, _EFFORT)
+        if asked is None:
             raise ValueError("the grid step is too fine for the amounts")
-        return made(at, step, min(length, _MOST_POINTS), None)
-    found: list[tuple[int, _Plan]] = []
-    for length in _FINE:
-        at = highest(lattice.step, length, lattice)
-        if at is None:
-            continue
-        plan = made(at, lattice.step, length, lattice)
-        effort = effort_of(plan)
-        if effort is not None and effort <= _EFFORT // 2:
-            found.append((effort, plan))
-        if at == values.size - 1:
-            break  # a longer grid would hold no more
-    if found:
-        return min(found, key=lambda item: item[0])[1]
+        return asked
+    exact = cheapest(lattice.step, _FINE, lattice, _EFFORT // 2)
+    if exact is not None:
+        return exact
     for length in _COARSE:
         plan = coarse(length)
         if plan.left_over <= _LOST * variance:  # what lies within cells is at most that part of the spread
@@ -375,7 +389,7 @@ def _added(left: tuple[Array, Array], right: tuple[Array, Array]) -> tuple[Array
     values, chances = _merged(sums, weights)
     if values.size <= _MOST_SUMS:
         return values, chances
-    heavy = chances > _HEAVY * 100
+    heavy = chances > _HEAVY
     cells = np.linspace(values[0], values[-1], _MOST_SUMS // 2 + 1)
     cell = np.searchsorted(cells, values[~heavy])
     mass = np.bincount(cell, weights=chances[~heavy])
@@ -385,10 +399,6 @@ def _added(left: tuple[Array, Array], right: tuple[Array, Array]) -> tuple[Array
     chances = np.concatenate([chances[heavy], mass[kept]])
     order = np.argsort(values)
     return values[order], chances[order]
-
-
-def _power_of_two(steps: float) -> int:
-    return int(2 ** int(np.ceil(np.log2(max(steps + 2, 64)))))
 
 
 def _round_up(step: float) -> float:

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tobbix.core.maths.severity import Array
 from tobbix.core.maths.transforms import Spectrum
 
 NEGLIGIBLE = 1e-8
@@ -71,6 +72,24 @@ class Marked:
             known = made.get(key)
             made[key] = (mass, rest) if known is None else (known[0] + mass, known[1] + rest)
         return Marked(made, self.effort)
+
+
+class Drawn:
+    """How often each of several severities is drawn: ``counts`` on average (shape (severities,)), by their ``mass``."""
+
+    __slots__ = ("counts", "mass")
+
+    def __init__(self, mass: float, counts: Array) -> None:
+        self.mass = mass
+        self.counts = counts
+
+    def __mul__(self, other: "Drawn | float") -> "Drawn":
+        if isinstance(other, Drawn):
+            return Drawn(self.mass * other.mass, self.mass * other.counts + self.counts * other.mass)
+        return Drawn(self.mass * other, self.counts * other)
+
+    def __add__(self, other: "Drawn") -> "Drawn":
+        return Drawn(self.mass + other.mass, self.counts + other.counts)
 
 
 class Extreme:

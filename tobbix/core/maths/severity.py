@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 Array = NDArray[np.float64]
 
 _MOST_DECIMALS = 4
+_ON = 5e-7  # a value so near to a point lies on it (money)
 
 
 @dataclass(frozen=True, eq=False)
@@ -51,8 +52,7 @@ class Lattice:
 
     def holds(self, values: Array) -> NDArray[np.bool_]:
         """Which values are whole multiples of the step."""
-        position = values / self.step
-        return np.abs(position - np.rint(position)) < 1e-6 * np.maximum(position * self.step, 1.0)
+        return np.abs(values - np.rint(values / self.step) * self.step) < _ON
 
 
 def find_lattice(severities: Iterable[Severity]) -> Lattice | None:
@@ -68,7 +68,7 @@ def find_lattice(severities: Iterable[Severity]) -> Lattice | None:
     if values.size == 0:
         return None
     finest = values * 10**_MOST_DECIMALS
-    even = np.abs(finest - np.rint(finest)) < 1e-6 * np.maximum(values, 1.0)
+    even = np.abs(finest - np.rint(finest)) < _ON * 10**_MOST_DECIMALS
     if not even.any():
         return Lattice(float(values.max()) / 2**14, False)
     common = int(np.gcd.reduce(np.rint(finest[even]).astype(np.int64)))
