@@ -20,7 +20,7 @@ from tobbix.core.base.errors import InputError
 from tobbix.core.holdings.allocation import share_out
 from tobbix.core.maths.statistics import binomial_masses, poisson_masses, two_sided, wilson
 from tobbix.core.opening.ahead import look_ahead
-from tobbix.core.opening.remaining import chance_in_packs, chance_of_any, hot_box, hot_box_of
+from tobbix.core.opening.remaining import SeenInBox, chance_in_packs, chance_of_any, hot_box, hot_box_of
 from tobbix.core.opening.results import (
     Observed,
     beta_posterior,
@@ -35,6 +35,7 @@ from tobbix.core.opening.session import (
     observe,
     promised_hits,
     promised_lines,
+    seen_in_open_box,
     spread_totals,
 )
 from tobbix.core.opening.summary import state_opening, state_results
@@ -228,8 +229,13 @@ def test_the_sentences_of_opening_say_what_the_numbers_bear() -> None:
     assert "No finished session" in said(0, packs=0)
     assert "One session is not finished" in state_opening(1, 4).text()
     assert "Nothing is being opened; nothing sealed" in state_opening(0, 0).text()
-    assert hot_box_of(10, 4, 0.1, 10, 5) == pytest.approx(hot_box(0.1, 0.1, 0.4, 10, 5))
+    assert hot_box_of(10, 4, 0.1, SeenInBox(10, 5, 6)) == pytest.approx(hot_box(0.1, 0.1, 0.4, 10, 5))
+    # from one a pack on each card counts: Poisson, as SciPy has it
+    odds = 0.1 * stats.poisson(24).pmf(30) / (0.9 * stats.poisson(12).pmf(30))
+    assert hot_box_of(10, 2, 1, SeenInBox(12, 11, 30)) == pytest.approx(odds / (1 + odds))
+    pulled = [Pulled(3, "a", "A1"), Pulled(14, "a", "A1"), Pulled(14, "a", "A2"), Pulled(15, "base", None, 6)]
+    assert seen_in_open_box(pulled, "a", 12) == SeenInBox(2, 1, 2)  # of the second box alone
     for one_in, times, field in ((1, 2, "one_in"), (5, 1, "times")):
         with pytest.raises(InputError) as caught:
-            hot_box_of(one_in, times, 0.1, 1, 0)
+            hot_box_of(one_in, times, 0.1, SeenInBox(1, 0, 0))
         assert caught.value.faults[0].field == field

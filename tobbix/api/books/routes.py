@@ -6,8 +6,17 @@ from flask_openapi3 import APIBlueprint, Tag
 from tobbix.api.base.context import catalogue
 from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.verdicts import show_verdict
-from tobbix.api.books.schemas import BalanceOut, BooksOut, EntryOut, EntryPath, LotOut, PostingOut, TakenBackOut
-from tobbix.core.books.reports import Lot
+from tobbix.api.books.schemas import (
+    BalanceOut,
+    BooksOut,
+    EntryOut,
+    EntryPath,
+    LotOut,
+    LotSumOut,
+    PostingOut,
+    TakenBackOut,
+)
+from tobbix.core.books.reports import Lot, sum_lots
 from tobbix.core.holdings.ledger import Event
 from tobbix.services.books import books, taking_back
 
@@ -35,7 +44,9 @@ def read_books() -> BooksOut:
         stock_off=view.off[1],
         balances=[BalanceOut(account=account, purse=purse, amount=amount) for account, purse, amount in view.balances],
         lots=[_lot(lot) for lot in view.lots],
+        all_lots=LotSumOut.model_validate(sum_lots(view.lots), from_attributes=True),
         sessions=[_lot(lot) for lot in view.sessions],
+        all_sessions=LotSumOut.model_validate(sum_lots(view.sessions), from_attributes=True),
         entries=[
             EntryOut(
                 number=number,

@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 from tobbix.api.base.fields import Exact
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
-from tobbix.core.books.reports import Lot
+from tobbix.core.books.reports import Lot, LotSum
 from tobbix.core.holdings.ledger import Account, Posting
 
 
@@ -21,6 +21,10 @@ class LotOut(Mirror, of=Lot):
     """A purchase or a session; ``unrealised`` is None where a part of it is not known."""
 
     unrealised: Exact | None
+
+
+class LotSumOut(Mirror, of=LotSum):
+    """Lots together; a figure is at least that where it is not ``known``."""
 
 
 class PostingOut(Mirror, of=Posting, without=("party",)):
@@ -56,5 +60,7 @@ class BooksOut(BaseModel):
     stock_off: Exact
     balances: list[BalanceOut]
     lots: list[LotOut]
+    all_lots: LotSumOut
     sessions: list[LotOut]
+    all_sessions: LotSumOut
     entries: list[EntryOut]

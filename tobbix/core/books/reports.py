@@ -29,6 +29,38 @@ class Lot:
         return None if self.unknown_basis or self.unknown_value else self.value - self.basis
 
 
+@dataclass(frozen=True, slots=True)
+class LotSum:
+    """Lots together (money): each figure is at least that where something of it is not known; ``unrealised`` is of the
+    ``known`` lots alone."""
+
+    lots: int
+    cost: Decimal
+    cost_known: bool
+    basis: Decimal
+    basis_known: bool
+    value: Decimal
+    value_known: bool
+    known: int
+    unrealised: Decimal
+
+
+def sum_lots(lots: Sequence[Lot]) -> LotSum:
+    """All lots together; what nobody knows is said, and counts in nothing. Rule C-16."""
+    known = [lot.unrealised for lot in lots if lot.unrealised is not None]
+    return LotSum(
+        len(lots),
+        sum((lot.cost for lot in lots if lot.cost is not None), Decimal(0)),
+        all(lot.cost is not None for lot in lots),
+        sum((lot.basis for lot in lots), Decimal(0)),
+        not any(lot.unknown_basis for lot in lots),
+        sum((lot.value for lot in lots), Decimal(0)),
+        not any(lot.unknown_value for lot in lots),
+        len(known),
+        sum(known, Decimal(0)),
+    )
+
+
 def state_books(lots: Sequence[Lot], found: Mapping[tuple[Account, str | None], Decimal], currency: str) -> Verdict:
     """What stands in the books, and what it is said to be worth."""
     if not found:

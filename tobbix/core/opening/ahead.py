@@ -34,6 +34,11 @@ class _Box:
     def is_begun_elsewhere(self) -> bool:
         return any(self.gone) and any(self.left + self.opened)
 
+    def shown(self, pool: frozenset[str], progress: Progress) -> int:
+        """Hits of a pool of lines that came out of it, here or, as the seller says, before."""
+        before = sum(progress.gone_hits.get(line, 0) for line in pool) if self.is_begun_elsewhere else 0
+        return sum(self.seen[line] for line in pool) + before
+
     def count(self, packs: Sequence[int], guarantee: GuaranteeModel) -> int:
         """How many of those packs may hold the guarantee's hits."""
         return sum(packs[kind] for kind in guarantee.packs)
@@ -56,6 +61,7 @@ def look_ahead(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled
                 hits[line] = hits.get(line, 0.0) + chance * left
     pools = [_pool(before, after) for before, after in zip(valuation.stated.guarantees, model.guarantees, strict=True)]
     here = _current(boxes)
+    trusts = [_trust(valuation, pools, box, progress) if box.is_begun_elsewhere else 1.0 for box in boxes]
     live: list[GuaranteedLeft] = []
     if progress.packs < fmt.packs_per_box:  # loose packs: nobody knows what else their boxes held
         for guarantee in model.guarantees:
@@ -66,11 +72,8 @@ def look_ahead(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled
             cased = guarantee.per is Per.CASE
             sure = guarantee.count // (fmt.boxes_per_case or 1) if cased else guarantee.count
             for at, box in enumerate(boxes):
-                trust = _trust(valuation, pools, box, progress) if box.is_begun_elsewhere else 1.0
-                seen = sum(box.seen[line] for line in pool)
-                if box.is_begun_elsewhere:
-                    seen += sum(progress.gone_hits.get(line, 0) for line in pool)
-                group = GuaranteedLeft(_name(valuation, pool), sure, seen, box.count(box.left, guarantee), trust)
+                left = box.count(box.left, guarantee)
+                group = GuaranteedLeft(_name(valuation, pool), sure, box.shown(pool, progress), left, trusts[at])
                 expect(guarantee, group.expected)
                 if at == here and not cased:
                     live.append(group)
@@ -149,9 +152,7 @@ def _of_cases(
         ours = boxes[start : start + per_case]
         weights, found = [], 0
         for box in ours:
-            seen = sum(box.seen[line] for line in pool)
-            if box.is_begun_elsewhere:
-                seen += sum(progress.gone_hits.get(line, 0) for line in pool)
+            seen = box.shown(pool, progress)
             found += seen > sure
             weights.append(0.0 if seen > sure else box.count(box.left, guarantee) / valuation.model.eligible(guarantee))
         left = spare - found

@@ -105,13 +105,26 @@ def hot_box(prior: float, rate: float, hot_rate: float, packs: int, hits: int) -
     return 1 / (1 + exp(-max(min(odds, 700.0), -700.0)))
 
 
-def hot_box_of(one_in: float, times: float, rate: float, packs: int, hits: int) -> float:
+@dataclass(frozen=True, slots=True)
+class SeenInBox:
+    """What came out of the box that is open so far: ``packs`` opened, those ``with_hit`` of a line, its ``cards``."""
+
+    packs: int
+    with_hit: int
+    cards: int
+
+    def hits(self, rate: float) -> int:
+        """What counts where so many are likely a pack: packs that hold one, from one a pack on each card."""
+        return self.with_hit if rate < 1 else self.cards
+
+
+def hot_box_of(one_in: float, times: float, rate: float, seen: SeenInBox) -> float:
     """As ``hot_box``, said as people say it: one box in ``one_in`` is hot and holds ``times`` as many. Rule C-12."""
     if one_in <= 1:
         raise InputError.at("one_in", "must be more than 1")
     if times <= 1:
         raise InputError.at("times", "must be more than 1")
-    return hot_box(1 / one_in, rate, rate * times, packs, hits)
+    return hot_box(1 / one_in, rate, rate * times, seen.packs, seen.hits(rate * times))
 
 
 @dataclass(frozen=True, slots=True)

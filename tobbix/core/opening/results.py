@@ -27,8 +27,8 @@ class LineResult:
     """A line's hits against its odds: ``p_value`` two-sided, ``p_more`` of so many or more, ``corrected`` by Holm.
 
     ``low`` and ``high`` bound the rate a pack (None above one a pack); ``posterior`` is the mean rate with the stated
-    odds as prior, ``posterior_low`` to ``posterior_high`` its 95 %. ``right`` is for what is promised, by one line or
-    by several together: whether each complete box or case held it (None: none is complete).
+    odds as prior, ``posterior_low`` to ``posterior_high`` its 95 %. ``right`` is for what is ``promised``, by one
+    line or by several together: whether each complete box or case held it (None: none is complete).
     """
 
     line: str
@@ -45,6 +45,7 @@ class LineResult:
     posterior: float | None
     posterior_low: float | None
     posterior_high: float | None
+    promised: int | None
     right: bool | None
 
 
@@ -102,7 +103,7 @@ def _judge_one(item: Observed, strength: float) -> LineResult:
         p_more = poisson_at_least(item.hits, expected)
     return LineResult(
         item.line, item.name, item.packs, item.rate, expected, item.hits, low, high, p_value, p_more, None,
-        posterior, lowest, highest, right,
+        posterior, lowest, highest, item.promised, right,
     )  # fmt: skip
 
 

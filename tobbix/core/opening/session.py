@@ -12,7 +12,7 @@ from fractions import Fraction
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.base.money import Money
 from tobbix.core.base.results import Run, Verdict
-from tobbix.core.opening.remaining import Remaining
+from tobbix.core.opening.remaining import Remaining, SeenInBox
 from tobbix.core.opening.results import Observed
 from tobbix.core.products.odds import Per
 from tobbix.core.products.prices import line_versions
@@ -206,6 +206,15 @@ def observe(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled], 
             found.append(Observed(line, names[line], progress.opened, expected / per_box, counts[line]))
     order = {line.id: at for at, line in enumerate(valuation.sheet.lines)}
     return tuple(sorted(found, key=lambda item: order[item.line.split("+")[0]]))
+
+
+def seen_in_open_box(pulled: Sequence[Pulled], line: str, per_box: int) -> SeenInBox:
+    """What the box that is open has shown of a line: that of the last pack of which anything is logged. Rule C-12."""
+    box = max((item.pack for item in pulled), default=1) - 1
+    here = [item for item in pulled if (item.pack - 1) // per_box == box // per_box]
+    of_line = [item for item in here if item.line == line]
+    packs = len({item.pack for item in here})
+    return SeenInBox(packs, len({item.pack for item in of_line}), sum(item.count for item in of_line))
 
 
 def _whole_boxes(progress: Progress, per_box: int, complete: bool) -> list[range]:

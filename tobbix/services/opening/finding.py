@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass
 
-from tobbix.core.base.errors import NotFound
+from tobbix.core.base.errors import InputError, NotFound
 from tobbix.core.holdings.items import Item
 from tobbix.core.opening.remaining import hot_box_of
-from tobbix.core.opening.session import promised_lines
+from tobbix.core.opening.session import promised_lines, seen_in_open_box
 from tobbix.core.products.finding import FoundCard
 from tobbix.core.products.prices import line_versions
 from tobbix.core.products.prospect import Prospect, foresee
@@ -80,13 +80,11 @@ def judge_hot_box(catalogue: Catalogue, number: int, line: str, one_in: float, t
     found = next((item for item in view.results if item.line == line), None)
     if found is None:
         raise NotFound("this format has no such line with known odds")
-    per_box = view.format.packs_per_box
-    last = max((pulled.pull.pack for pulled in view.pulls), default=1)
-    here = [pulled.pull for pulled in view.pulls if (pulled.pull.pack - 1) // per_box == (last - 1) // per_box]
-    packs, of_line = len({pull.pack for pull in here}), [pull for pull in here if pull.line == line]
-    several = found.rate * times >= 1  # then each hit counts, not each pack that holds one
-    hits = sum(pull.count for pull in of_line) if several else len({pull.pack for pull in of_line})
-    return HotBox(packs, hits, found.rate, hot_box_of(one_in, times, found.rate, packs, hits))
+    if found.promised is not None:
+        raise InputError.at("line", "every box holds as many of it as is promised, hot or not")
+    seen = seen_in_open_box([pulled.pull.pulled for pulled in view.pulls], line, view.format.packs_per_box)
+    chance = hot_box_of(one_in, times, found.rate, seen)
+    return HotBox(seen.packs, seen.hits(found.rate * times), found.rate, chance)
 
 
 def find_in_box(catalogue: Catalogue, number: int, find: str) -> list[FoundCard]:

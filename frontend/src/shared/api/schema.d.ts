@@ -2393,6 +2393,8 @@ export interface components {
          * @description Where the books stand. ``off`` and ``stock_off`` are 0 at any time.
          */
         BooksOut: {
+            all_lots: components["schemas"]["LotSumOut"];
+            all_sessions: components["schemas"]["LotSumOut"];
             /** Balances */
             balances: components["schemas"]["BalanceOut"][];
             /** Currency */
@@ -3899,6 +3901,30 @@ export interface components {
             value: string;
         };
         /**
+         * LotSumOut
+         * @description Lots together; a figure is at least that where it is not ``known``.
+         */
+        LotSumOut: {
+            /** Basis */
+            basis: string;
+            /** Basis Known */
+            basis_known: boolean;
+            /** Cost */
+            cost: string;
+            /** Cost Known */
+            cost_known: boolean;
+            /** Known */
+            known: number;
+            /** Lots */
+            lots: number;
+            /** Unrealised */
+            unrealised: string;
+            /** Value */
+            value: string;
+            /** Value Known */
+            value_known: boolean;
+        };
+        /**
          * MadeOut
          * @description The number of the thing that was made.
          */
@@ -5295,6 +5321,8 @@ export interface components {
             posterior_high: number | null;
             /** Posterior Low */
             posterior_low: number | null;
+            /** Promised */
+            promised: number | null;
             /** Rate */
             rate: number;
             /** Right */

@@ -27,8 +27,14 @@ export default function BooksPage() {
       <TwoColumns
         main={
           <>
-            <Lots title="Lots" lots={data.lots} path="/buying" currency={data.currency} />
-            <Lots title="Sessions" lots={data.sessions} path="/opening" currency={data.currency} />
+            <Lots title="Lots" lots={data.lots} sum={data.all_lots} path="/buying" currency={data.currency} />
+            <Lots
+              title="Sessions"
+              lots={data.sessions}
+              sum={data.all_sessions}
+              path="/opening"
+              currency={data.currency}
+            />
             <Section
               title="Newest entries"
               point={`the newest ${data.entries.length}; all of them are in the files`}
@@ -115,11 +121,13 @@ function Bar({ value, most }: { value: number; most: number }) {
 function Lots({
   title,
   lots,
+  sum,
   path,
   currency,
 }: {
   title: string;
   lots: Schemas["LotOut"][];
+  sum: Schemas["LotSumOut"];
   path: string;
   currency: string;
 }) {
@@ -185,7 +193,7 @@ function Lots({
                 </td>
               </tr>
             ))}
-            <Sum lots={lots} />
+            <Sum sum={sum} />
           </tbody>
         </Table>
       )}
@@ -194,32 +202,19 @@ function Lots({
 }
 
 /** All of them together; what nobody knows is said, not left out in silence. */
-function Sum({ lots }: { lots: Schemas["LotOut"][] }) {
-  const total = (of: (lot: Schemas["LotOut"]) => string | null) =>
-    lots.reduce((sum, lot) => sum + Number(of(lot) ?? 0), 0);
-  const known = lots.filter((lot) => lot.unrealised !== null);
-  const costs = lots.filter((lot) => lot.cost === null).length;
-  const atLeast = (unknown: boolean) => (unknown ? "≥ " : "");
+function Sum({ sum }: { sum: Schemas["LotSumOut"] }) {
+  const figure = (amount: string, known: boolean) => `${known ? "" : "≥ "}${money(amount)}`;
   return (
     <tr>
       <td />
       <td>
         <b>In all</b>
-        {known.length < lots.length && ` (unrealised: of ${known.length} of ${lots.length})`}
+        {sum.known < sum.lots && ` (unrealised: of ${sum.known} of ${sum.lots})`}
       </td>
-      <td className="figure">
-        {atLeast(costs > 0)}
-        {money(total((lot) => lot.cost))}
-      </td>
-      <td className="figure">
-        {atLeast(lots.some((lot) => lot.unknown_basis > 0))}
-        {money(total((lot) => lot.basis))}
-      </td>
-      <td className="figure">
-        {atLeast(lots.some((lot) => lot.unknown_value > 0))}
-        {money(total((lot) => lot.value))}
-      </td>
-      <td className="figure">{gain(total((lot) => lot.unrealised))}</td>
+      <td className="figure">{figure(sum.cost, sum.cost_known)}</td>
+      <td className="figure">{figure(sum.basis, sum.basis_known)}</td>
+      <td className="figure">{figure(sum.value, sum.value_known)}</td>
+      <td className="figure">{gain(Number(sum.unrealised))}</td>
       <td />
     </tr>
   );

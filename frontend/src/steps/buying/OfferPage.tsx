@@ -23,6 +23,18 @@ const FIELDS = [
   ["hourly_rate", "An hour is worth", "empty: not counted", false],
   ["margin", "Your margin, %", "empty: none", true],
 ] as const;
+const VALUES = [
+  [
+    "dear",
+    "What the cards worth pulling are worth, one by one",
+    "Those that you would sell singly: they add no doubt. None is fine.",
+  ],
+  [
+    "sample",
+    "What the cards of your sample of the rest are worth",
+    "With spaces between; 12x0.10 is twelve cards at 0.10. Draw at least eight at random: from every box, not from the top. If you saw every card, type them all.",
+  ],
+] as const;
 type Name = (typeof FIELDS)[number][0];
 type Typed = Record<Name | "sample" | "dear", string>;
 const EMPTY: Typed = {
@@ -48,7 +60,7 @@ export default function OfferPage() {
     retry: false,
   });
   const data = asked && !offer.isError ? offer.data : undefined;
-  const known = ["sample", "dear", ...FIELDS.map(([name]) => name)];
+  const known = [...VALUES.map(([name]) => name), ...FIELDS.map(([name]) => name)];
   return (
     <PageTitle
       title="What to offer for a collection"
@@ -59,23 +71,18 @@ export default function OfferPage() {
       <TwoColumns
         main={
           <>
-            <Values
-              name="dear"
-              label="What the cards worth pulling are worth, one by one"
-              value={typed.dear}
-              set={set("dear")}
-              error={asked ? offer.error : null}
-              help="Those that you would sell singly: they add no doubt. None is fine."
-            />
-            <Values
-              name="sample"
-              label="What the cards of your sample of the rest are worth"
-              value={typed.sample}
-              set={set("sample")}
-              error={asked ? offer.error : null}
-              help="With spaces between; 12x0.10 is twelve cards at 0.10. Draw at least eight at random: from every box, not from the top. If you saw every card, type them all."
-              autoFocus
-            />
+            {VALUES.map(([name, label, help]) => (
+              <Values
+                key={name}
+                name={name}
+                label={label}
+                value={typed[name]}
+                set={set(name)}
+                error={asked ? offer.error : null}
+                help={help}
+                autoFocus={name === "sample"}
+              />
+            ))}
             <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5 }}>
               {FIELDS.map(([name, label, hint]) => (
                 <ValueField
@@ -160,9 +167,9 @@ function Values(props: {
   set: (text: string) => void;
   error: unknown;
   help: string;
-  autoFocus?: boolean;
+  autoFocus: boolean;
 }) {
-  const { name, label, value, set, error, help } = props;
+  const { name, label, value, set, error, help, autoFocus } = props;
   return (
     <>
       <TextField
@@ -172,7 +179,7 @@ function Values(props: {
         multiline
         minRows={2}
         fullWidth
-        autoFocus={props.autoFocus ?? false}
+        autoFocus={autoFocus}
         {...refused(error, name)}
         slotProps={{ htmlInput: { "aria-describedby": `${name}-help` } }}
       />

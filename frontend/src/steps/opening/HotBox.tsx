@@ -14,7 +14,7 @@ const wrong = (text: string) => (text === "" || Number(text) > 1 ? null : "more 
 
 /** Whether this box may be a hot one: by Bayes, from what the owner believes of such boxes. */
 export function HotBox({ data }: { data: Opening }) {
-  const lines = data.results.filter((item) => item.rate > 0 && item.rate < 1);
+  const lines = data.results.filter((item) => item.rate > 0 && item.promised === null);
   const [line, setLine] = useState("");
   const [oneIn, setOneIn] = useState("");
   const [times, setTimes] = useState("");

@@ -27,6 +27,14 @@ const WEIGHT = z.object({
 
 const FEW = 8;
 
+interface Corrected {
+  number: number;
+  grams: number;
+  held_hit: boolean | null;
+  /** What stood there, to take it back. */
+  was: boolean | null;
+}
+
 /** The owner's own weights of a format, and whether they told which box held a hit. */
 export function Weights({ release, format }: { release: string; format: string }) {
   const query = { release, format, unit: "box" as const };
@@ -62,11 +70,14 @@ export function Weights({ release, format }: { release: string; format: string }
     (number: number) => take(client.DELETE("/api/weights/{number}", { params: { path: { number } } })),
     { keys: ["weights"], text: "The weight was taken back.", undo: (number) => restore.mutateAsync(number) },
   );
-  const correct = useAct(
-    ({ number, held_hit }: { number: number; held_hit: boolean | null }) =>
-      take(client.PUT("/api/weights/{number}", { params: { path: { number } }, body: { held_hit } })),
-    { keys: ["weights"], text: "Kept." },
-  );
+  const put = ({ number, held_hit }: Corrected) =>
+    take(client.PUT("/api/weights/{number}", { params: { path: { number } }, body: { held_hit } }));
+  const back = useAct(put, { keys: ["weights"] });
+  const correct = useAct(put, {
+    keys: ["weights"],
+    told: ({ grams }) => `Kept: what ${grams} g held.`,
+    undo: ({ was, ...weight }) => back.mutateAsync({ ...weight, was, held_hit: was }),
+  });
   const all = weights.data?.weights ?? [];
   return (
     <Section title="Does weight tell?" point="from your own boxes">
@@ -110,7 +121,9 @@ export function Weights({ release, format }: { release: string; format: string }
                   <ChoiceBox
                     label={`${weight.grams} g held a hit`}
                     value={weight.held_hit === null ? "" : weight.held_hit ? "yes" : "no"}
-                    set={(text) => correct.mutate({ number: weight.number, held_hit: HELD[text] ?? null })}
+                    set={(text) =>
+                      correct.mutate({ ...weight, was: weight.held_hit, held_hit: HELD[text] ?? null })
+                    }
                     choices={HELD_WORDS}
                     width={170}
                   />
