@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from tobbix.core.base.errors import Conflict, InputError
+from tobbix.core.books.reports import Lot, sum_lots
 from tobbix.core.buying.bidding import (
     AuctionTerms,
     Work,
@@ -138,3 +139,14 @@ def test_an_offer_comes_from_a_sample_with_student_s_interval() -> None:
     for wrong in ((sample, 5), ([1.0], 10), ([1.0, -1.0], 10)):
         with pytest.raises(InputError):
             offer_for_collection(*wrong, Work(0.8))
+
+
+def test_lots_are_summed_exactly_and_what_nobody_knows_is_said() -> None:
+    known = Lot(1, "a", date(2026, 11, 1), D("10.10"), D("10.10"), D("12.00"), 0, 0)
+    found = sum_lots(
+        [known, replace(known, cost=None, basis=D("0.20"), unknown_basis=2), replace(known, unknown_value=1)]
+    )
+    assert (found.cost, found.basis, found.value) == (D("20.20"), D("20.40"), D("36.00"))
+    assert (found.cost_known, found.basis_known, found.value_known) == (False, False, False)
+    assert (found.known, found.unrealised) == (1, D("1.90"))  # of what is known alone, not of nothing for the rest
+    assert sum_lots([known]).cost_known and sum_lots([]).cost == 0

@@ -9,6 +9,7 @@ from tobbix.api.base.context import catalogue, context
 from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.fields import read_upload
 from tobbix.api.base.verdicts import show_verdict
+from tobbix.api.products import correcting_schemas as typed
 from tobbix.api.products import schemas
 from tobbix.api.products.views import (
     show_answer,
@@ -67,21 +68,24 @@ def import_release(form: schemas.ImportForm) -> BaseModel:
             catalogue(), read_upload(form.file), form.confirm_silent, form.replace, form.same_release,
             lambda rows: tell(Stage(Phase.READING, rows)),
         )  # fmt: skip
+    return _imported(done)
+
+
+def _imported(done: importing.Imported) -> schemas.ImportedOut:
+    sheet = done.sheet
     return schemas.ImportedOut(
-        release=done.sheet.id, title=done.sheet.release.title, revision=done.sheet.revision, outcome=done.outcome
+        release=sheet.id, title=sheet.release.title, revision=sheet.revision, outcome=done.outcome
     )
 
 
 @blueprint.post("/releases/begin", responses={201: schemas.ImportedOut}, summary="Begin a release by hand")
 @returns(201)
-def begin_release(body: schemas.FirstSheetIn) -> BaseModel:
+def begin_release(body: typed.FirstSheetIn) -> BaseModel:
     said = body.model_dump(exclude={"lines"})
     lines = [FirstLine(**line.model_dump()) for line in body.lines]
     home = read_preferences(catalogue().database).currency
     done = importing.begin_release(catalogue(), FirstSheet(**said, currency=home, lines=lines))
-    return schemas.ImportedOut(
-        release=done.sheet.id, title=done.sheet.release.title, revision=done.sheet.revision, outcome=done.outcome
-    )
+    return _imported(done)
 
 
 @blueprint.get(
@@ -168,7 +172,7 @@ def list_cards(path: schemas.LinePath, query: schemas.CardsQuery) -> BaseModel:
 
 @blueprint.put("/releases/<release>/lines/<line>/price", responses={200: schemas.RevisionOut}, summary="Price a card")
 @returns()
-def put_card_price(path: schemas.LinePath, body: schemas.CardPriceIn) -> BaseModel:
+def put_card_price(path: schemas.LinePath, body: typed.CardPriceIn) -> BaseModel:
     sheet = editing.change_card_price(
         catalogue(), path.release, body.price_revision, path.line, body.number, body.price
     )
@@ -177,7 +181,7 @@ def put_card_price(path: schemas.LinePath, body: schemas.CardPriceIn) -> BaseMod
 
 @blueprint.put("/releases/<release>/lines/<line>/prices", responses={200: schemas.RevisionOut}, summary="Price many")
 @returns()
-def put_card_prices(path: schemas.LinePath, body: schemas.ManyPricesIn) -> BaseModel:
+def put_card_prices(path: schemas.LinePath, body: typed.ManyPricesIn) -> BaseModel:
     said = [(one.number, one.price) for one in body.prices]
     return _revised(
         path.release, editing.change_card_prices(catalogue(), path.release, body.price_revision, path.line, said)
@@ -186,7 +190,7 @@ def put_card_prices(path: schemas.LinePath, body: schemas.ManyPricesIn) -> BaseM
 
 @blueprint.put("/releases/<release>/lines/<line>/odds", responses={200: schemas.RevisionOut}, summary="Correct odds")
 @returns()
-def put_odds(path: schemas.LinePath, body: schemas.OddsIn) -> BaseModel:
+def put_odds(path: schemas.LinePath, body: typed.OddsIn) -> BaseModel:
     sheet = editing.change_odds(catalogue(), path.release, body.revision, path.line, body.format, body.pack, body.odds)
     return _revised(path.release, sheet)
 
@@ -197,7 +201,7 @@ def put_odds(path: schemas.LinePath, body: schemas.OddsIn) -> BaseModel:
     summary="Correct a guarantee",
 )
 @returns()
-def put_guarantee(path: schemas.GuaranteePath, body: schemas.GuaranteeIn) -> BaseModel:
+def put_guarantee(path: schemas.GuaranteePath, body: typed.GuaranteeIn) -> BaseModel:
     sheet = editing.change_guarantee(catalogue(), path.release, body.revision, path.number, body.guarantee)
     return _revised(path.release, sheet)
 
@@ -206,7 +210,7 @@ def put_guarantee(path: schemas.GuaranteePath, body: schemas.GuaranteeIn) -> Bas
     "/releases/<release>/formats/<format>/price", responses={200: schemas.RevisionOut}, summary="Price a sealed box"
 )
 @returns()
-def put_format_price(path: schemas.FormatPath, body: schemas.FormatPriceIn) -> BaseModel:
+def put_format_price(path: schemas.FormatPath, body: typed.FormatPriceIn) -> BaseModel:
     sheet = editing.change_format_price(catalogue(), path.release, body.price_revision, path.format, body.price)
     return _revised(path.release, sheet)
 
@@ -215,7 +219,7 @@ def put_format_price(path: schemas.FormatPath, body: schemas.FormatPriceIn) -> B
     "/releases/<release>/formats/<format>/case-price", responses={200: schemas.RevisionOut}, summary="Price a case"
 )
 @returns()
-def put_case_price(path: schemas.FormatPath, body: schemas.FormatPriceIn) -> BaseModel:
+def put_case_price(path: schemas.FormatPath, body: typed.FormatPriceIn) -> BaseModel:
     sheet = editing.change_case_price(catalogue(), path.release, body.price_revision, path.format, body.price)
     return _revised(path.release, sheet)
 
@@ -239,7 +243,7 @@ def read_answer(path: schemas.FormatPath, query: schemas.AnswerQuery) -> BaseMod
     summary="Say how many packs are usable",
 )
 @returns()
-def put_usable(path: schemas.FormatPath, body: schemas.UsableIn) -> BaseModel:
+def put_usable(path: schemas.FormatPath, body: typed.UsableIn) -> BaseModel:
     sheet = editing.change_usable(catalogue(), path.release, body.revision, path.format, body.usable)
     return _revised(path.release, sheet)
 

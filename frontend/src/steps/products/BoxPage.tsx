@@ -145,7 +145,7 @@ export default function BoxPage() {
       />
       <Box component="p" sx={{ color: "text.secondary", fontSize: 12 }}>
         Worked out on {count(data.grid.points)} amounts in steps of {String(data.grid.step)} {data.currency}
-        {data.grid.parts > 1 && `, what is rare and dear apart in ${count(data.grid.parts)} parts`}; at most{" "}
+        {data.grid.parts > 1 && `, what is rare and dear apart in ${count(data.grid.parts)} parts`}; about{" "}
         {data.grid.error.toExponential(0)} of all chance may stand at a wrong amount.
       </Box>
     </PageTitle>
