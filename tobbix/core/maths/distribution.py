@@ -72,10 +72,11 @@ class Distribution:
 
     ``mean`` and ``deviation`` come from the generating function itself, not from the parts; ``least`` and ``greatest``
     are what the total can be at all (money). ``step`` is that of the grid of the parts, ``whole`` whether every amount
-    lies on it; where it does not, the points are the means of the grid's cells. ``error`` tells how much chance may stand
-    at a wrong amount: half of what the fullest cell of such a grid holds, if others lie beside it, what the transform may have put at a wrong place
-    (``wrap_around``), and what was too rare to be kept apart, which is put at one amount so that the mean stays. Of a
-    simulation, it is two standard errors of a chance of a half, and ``samples`` how many were drawn.
+    lies on it; where it does not, the points are the means of the grid's cells. ``error`` tells how much chance may
+    stand at a wrong amount: half of what the fullest cell of such a grid holds, if others lie beside it, what the
+    transform may have put at a wrong place (``wrap_around``), and what was too rare to be kept apart, which is put at
+    one amount so that the mean stays. Of a simulation, it is two standard errors of a chance of a half, and ``samples``
+    how many were drawn.
     """
 
     parts: tuple[Part, ...]
