@@ -6,6 +6,9 @@ from scipy import stats
 from tests.sheets import document, example_1, line, sheet
 from tobbix.core.base.errors import InputError
 from tobbix.core.products.chase import Chase, Target, find_chase
+from tobbix.core.products.completing import SetAim, complete_set
+from tobbix.core.products.planning_sentences import state_set
+from tobbix.core.products.producing import estimate_production, made_of
 from tobbix.core.products.reading import read_sheet
 from tobbix.core.products.valuation import value_format
 from tobbix.core.products.verdict import state_chase
@@ -107,3 +110,19 @@ def test_what_is_not_there_cannot_be_chased() -> None:
         with pytest.raises(InputError) as caught:
             chase(example_1(), target)
         assert caught.value.faults[0].field == field
+
+
+def test_more_boxes_than_were_made_are_never_asked_for() -> None:
+    """Twenty cards numbered to 10 at 1:12: 2,400 packs, 200 boxes; one card of another line at 1:5,000 packs."""
+    numbered = {**line("n", ["5"] * 20, "1:12 packs"), "print_run": 10}
+    made = read_sheet(document([numbered, line("r", ["900"], "1:5000 packs")])).sheet
+    valuation, boxes = value_format(made, "box"), made_of(estimate_production(made), "box")
+    assert boxes is not None and boxes.boxes == pytest.approx(200)
+    found = find_chase(valuation, [Target("r")], 60)
+    said = state_chase(found, "Subject R1, R", valuation, boxes.boxes).text()
+    assert said.startswith(
+        "Subject R1, R is not to be had that way: nine chances in ten take 960 boxes, and only about 200"
+    )
+    assert "not to be had" not in state_chase(find_chase(valuation, [Target("n")], 60), "any N", valuation, 200).text()
+    rare = complete_set(valuation, SetAim("r"), 60)
+    assert "It would take 5,000 packs, and only about 2,400 were made" in state_set(rare, "EUR", boxes.packs).text()

@@ -6,6 +6,7 @@ from math import comb
 
 import numpy as np
 import pytest
+from scipy import stats
 
 from tests.sheets import document, line
 from tobbix.core.base.errors import InputError
@@ -18,6 +19,7 @@ from tobbix.core.maths.collecting import (
     simulate_packs,
 )
 from tobbix.core.products.completing import SetAim, SetAnswer, Way, complete_set, simulate_set
+from tobbix.core.products.most_to_pay import BuyingCosts
 from tobbix.core.products.planning_sentences import state_set
 from tobbix.core.products.reading import read_sheet
 from tobbix.core.products.valuation import value_format
@@ -66,6 +68,19 @@ def test_unequal_weights_by_inclusion_and_exclusion() -> None:
     assert abs(runs.mean() - exact) < 4 * runs.std() / 200
 
 
+def test_short_prints_are_in_a_pack_in_proportion_to_their_weight() -> None:
+    """The rule's figure, where one after another would take 8.65 packs; and inclusion itself, by simulation."""
+    six, weights = np.eye(7)[6], np.r_[np.ones(10), np.full(2, 0.25)]
+    found = collect_by_packs([10, 2], [1.0, 0.25], six, True)
+    assert found.mean == pytest.approx(10.68, abs=5e-3)
+    assert found.found[:, 1] == pytest.approx([6 / 10.5, 1.5 / 10.5], abs=1e-9)
+    simulated = simulate_packs(weights, six, 20_000, np.random.default_rng(4))
+    assert abs(simulated.mean - found.mean) < 4 * (simulated.error or 0)
+    assert simulated.found[:, 1] == pytest.approx(np.r_[np.full(10, 6 / 10.5), np.full(2, 1.5 / 10.5)], abs=0.015)
+    with pytest.raises(ValueError, match="so unequal"):
+        collect_by_packs([10, 2], [0.05, 1.0], six, True)
+
+
 def test_packs_of_several_draws_agree_by_every_way() -> None:
     draws = np.array([0.0, 0.2, 0.3, 0.5])
     loose = collect_by_packs([6, 3], [1.0, 0.5], draws, distinct=False)
@@ -111,13 +126,14 @@ def test_a_set_begins_with_what_is_held() -> None:
 
 def test_a_set_on_a_sheet_tells_where_to_stop() -> None:
     made = document([line("a", ["30"] * 5 + ["40"], "1:2 packs", weights=["1"] * 5 + ["0.5"])], ["0.10"] * 100)
-    found = answer(made, SetAim("a"))
+    # a spare brings 30 or 40, one that lacks costs 4 more: packs that cost more than they hold are worth it for a while
+    found = complete_set(value_format(read_sheet(made).sheet, "box"), SetAim("a"), 200, singly=BuyingCosts(shipping=4))
     draws = draws_to_complete([5, 1], [1.0, 0.5])
     assert found.mean == pytest.approx(2 * (draws @ np.arange(draws.size)), abs=1e-4)
-    assert (found.unit, found.way, found.short, found.buy_all) == ("pack", Way.EXACT, 1, 190)
+    assert (found.unit, found.way, found.short, found.buy_all) == ("pack", Way.EXACT, 1, 190 + 6 * 4)
     assert found.stop is not None and found.stop.packs > 0
     costs = [point.cost for point in found.curve if point.cost is not None]
-    assert found.stop.cost == min(costs) and costs[0] == pytest.approx(190)
+    assert found.stop.cost <= min(costs) + 1e-9 and costs[0] == pytest.approx(214)
     assert "Stop after" in state_set(found, "EUR").text()
     dear = answer(made, SetAim("a"), 5_000)
     assert (
@@ -126,6 +142,18 @@ def test_a_set_on_a_sheet_tells_where_to_stop() -> None:
         and "card by card instead: 190.00" in state_set(dear, "EUR").text()
     )
     assert answer(made, SetAim("a"), None).stop is None
+    # to the pack: no other count is cheaper, by the closed form of what is found; and what buying one costs is in it
+    missed = (1 - 0.5 * np.r_[np.full(5, 2 / 11), 1 / 11]) ** np.arange(200)[:, None]
+    buy, each = np.r_[np.full(5, 30.0), 40.0], 0.5 * np.r_[np.full(5, 2 / 11), 1 / 11]
+    one = 200 / 12 - 5.5 * 0.10  # a pack of six, half of them with a hit
+    cost = np.arange(200) * one + missed @ (buy + 4) - (each * np.arange(200)[:, None] - (1 - missed)) @ buy
+    assert (found.stop.packs, found.stop.cost) == (int(cost.argmin()), pytest.approx(cost.min()))
+    chance = np.cumsum(draws)
+    for less, reached in ((0, True), (1, False)):
+        hits = stats.binom(int(found.nine_tenths or 0) - less, 0.5).pmf(np.arange(chance.size))
+        assert bool(hits @ chance >= 0.9) is reached
+    rich = answer(made, SetAim("a"), 30)
+    assert rich.stop is None and rich.pays and "Each one pays for itself" in state_set(rich, "EUR").text()
 
 
 def test_guaranteed_lines_are_counted_in_boxes_and_a_base_without_repeats_by_stadje() -> None:

@@ -33,7 +33,7 @@ from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.trying import Edit, EditKind, add_edit, drop_stale, state_trial, try_edits
 from tobbix.core.products.valuation import Valuation, value_format
 from tobbix.core.products.verdict import Asked, ask
-from tobbix.core.products.worth import GROSS, ValueBasis, Worth
+from tobbix.core.products.worth import GROSS, Horizon, ValueBasis, Worth
 from tobbix.demo.releases import demo_sheets
 from tobbix.demo.selling import demo_ways
 
@@ -184,6 +184,15 @@ def test_the_first_copy_of_a_wanted_card_counts_at_what_buying_it_costs() -> Non
     assert factor * (3 * 40 + 60 * 0.875) == pytest.approx(195)
     with pytest.raises(InputError, match="more than 99,999,999"):
         SealedPlan(100.0, 10.0, 50.0)
+    # with further copies for less too, the spread and the solved mean speak of the same box
+    for worth in (GROSS, replace(GROSS, horizon=Horizon(depth=0.2))):
+
+        def moved(factor: float, worth: Worth = worth) -> Valuation:
+            return value_format(three, "box", worth=replace(worth, factor=factor))
+
+        deep = open_with_wanted(moved, [("c", "C1", 120)])
+        assert deep.outcomes.mean == pytest.approx(deep.mean_at(1.0))
+        assert deep.outcomes.grid_mean == pytest.approx(deep.mean_at(1.0))
 
 
 def test_rip_hold_or_buy_and_what_would_have_to_be_true() -> None:

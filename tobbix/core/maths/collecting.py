@@ -19,14 +19,17 @@ from math import sqrt
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy import special
 
 from tobbix.core.maths.severity import Array
 
 _DONE = 1e-9
-_NEARLY = 1e-6
+_NEARLY = 1e-5
 _NOTHING = 1e-15
 _MOST_PACKS = 20_000
 _MOST_STATES = 250_000
+_STRETCHES = 101
+_UNEQUAL = "a pack holds more different cards than so unequal weights allow"
 _MOST_DRAWS = 400_000
 MOST_SUBSET_CARDS = 12
 
@@ -37,7 +40,8 @@ class Collected:
 
     ``packs`` ascending counts (shape (n,)), ``complete`` the chance to have all by then (shape (n,)), ``found`` the
     chance that a given card of each class is found (shape (classes, n)), ``draws`` expected draws (shape (n,)).
-    ``mean`` packs to complete; ``error`` its standard error where it was simulated, None where it is exact.
+    ``mean`` packs to complete; ``error`` its standard error where it was simulated, None where it is exact. Where not
+    every count is listed, ``complete_by`` and ``found_by`` give the same at any.
     """
 
     packs: Array
@@ -46,9 +50,19 @@ class Collected:
     draws: Array
     mean: float
     error: float | None
+    complete_by: Callable[[int], float] | None = None
+    found_by: Callable[[Array], Array] | None = None
 
     def packs_for(self, chance: float) -> float | None:
-        """The fewest packs listed with which the set is complete with ``chance``; None if it takes more."""
+        """The fewest packs with which the set is complete with ``chance``; None if it takes more than are listed."""
+        if self.complete_by is not None:
+            low, high = -1, int(self.packs[-1])
+            if self.complete_by(high) < chance - 1e-12:
+                return None
+            while high - low > 1:
+                middle = (low + high) // 2
+                low, high = (middle, high) if self.complete_by(middle) < chance - 1e-12 else (low, middle)
+            return float(high)
         reached = np.nonzero(self.complete >= chance - 1e-12)[0]
         return float(self.packs[reached[0]]) if reached.size else None
 
@@ -59,8 +73,8 @@ def collect_by_packs(
     """Complete a set from packs, exactly. Rule C-09.
 
     ``sizes`` and relative ``weights`` of one or two classes of cards; ``draws[k]`` the chance that a pack holds k cards
-    of the set (shape (most + 1,)); ``distinct`` if a pack never holds a card twice (drawn one after another, each in
-    proportion to its weight among those not yet in the pack). ``held`` cards of each class are there from the start;
+    of the set (shape (most + 1,)); ``distinct`` if a pack never holds a card twice, each in it in proportion to its
+    weight. ``held`` cards of each class are there from the start;
     ``found`` then speaks for those that are not.
     Raises ValueError for more classes, for packs with more different cards than there are, or if it takes too long.
 
@@ -102,41 +116,98 @@ class _Chain:
     """What one pack does to the chances of having found i cards of the first and j of the second class."""
 
     def __init__(self, first: int, second: int, weight: tuple[float, float], draws: Array, distinct: bool) -> None:
-        self._first, self._second, self._weight, self._draws, self._distinct = first, second, weight, draws, distinct
-        self._i = np.arange(first + 1, dtype=float)[:, None]
-        self._j = np.arange(second + 1, dtype=float)[None, :]
-        self._low = (0, 0)
+        self._sizes, self._draws, self._distinct = (first, second), draws, distinct
+        self._places = np.arange(first + 1, dtype=float)[:, None], np.arange(second + 1, dtype=float)[None, :]
+        self._splits = {
+            count: _split(count, (first, second), weight, distinct) for count in range(draws.size) if draws[count] > 0
+        }
 
     def open(self, whole: Array, low: tuple[int, int]) -> Array:
         """The chances after one more pack, from ``low`` found on; there is nothing below."""
         state = whole[low[0] :, low[1] :]
-        self._low = low
-        by_drawn = {0: state}  # how many of this pack's cards were of the first class
-        after = state * self._draws[0]
-        for drawn in range(self._draws.size - 1):
-            following: dict[int, Array] = {}
-            for of_first, part in by_drawn.items():
-                self._draw(part, of_first, drawn - of_first, following)
-            by_drawn = following
-            after = after + self._draws[drawn + 1] * np.sum(list(by_drawn.values()), axis=0)
-        return np.asarray(after)
+        after = np.zeros(state.shape)
+        of_second, most = state, self._draws.size - 1
+        for second in range(min(most, self._sizes[1] if self._distinct else most) + 1):
+            if second:
+                of_second = self._draw(of_second, 1, second - 1, low)
+            both = of_second
+            for first in range(most - second + 1):
+                if first:
+                    both = self._draw(both, 0, first - 1, low)
+                count = first + second
+                if count in self._splits:
+                    after = after + float(self._draws[count]) * float(self._splits[count][second]) * both
+        return after
 
-    def _draw(self, part: Array, of_first: int, of_second: int, following: dict[int, Array]) -> None:
-        """One draw from a pack that holds so many of each class already."""
-        a, b = self._weight
-        in_pack = (of_first, of_second) if self._distinct else (0, 0)
-        left = a * (self._first - in_pack[0]) + b * (self._second - in_pack[1])
-        if left <= 0:
-            return
-        i, j = self._i[self._low[0] :], self._j[:, self._low[1] :]
-        part = part / left
-        first = part * (a * np.maximum(i - in_pack[0], 0))  # a card of the first class that is found already
-        first[1:] += part[:-1] * (a * (self._first - i[:-1]))
-        following[of_first + 1] = following.get(of_first + 1, 0) + first
-        if self._second:
-            second = part * (b * np.maximum(j - in_pack[1], 0))
-            second[:, 1:] += part[:, :-1] * (b * (self._second - j[:, :-1]))
-            following[of_first] = following.get(of_first, 0) + second
+    def _draw(self, part: Array, kind: int, in_pack: int, low: tuple[int, int]) -> Array:
+        """One more card of a class from a pack that holds so many of it already; all of them equally likely."""
+        held = in_pack if self._distinct else 0
+        size = self._sizes[kind]
+        if size <= held:
+            return np.zeros(part.shape)
+        found = self._places[kind][low[0] :] if kind == 0 else self._places[kind][:, low[1] :]
+        drawn = part * np.maximum(found - held, 0) / (size - held)  # one that is found already
+        fresh = part * np.minimum(size - found, size - held) / (size - held)
+        if kind == 0:
+            drawn[1:] += fresh[:-1]
+        else:
+            drawn[:, 1:] += fresh[:, :-1]
+        return np.asarray(drawn)
+
+
+def _split(count: int, sizes: tuple[int, int], weight: tuple[float, float], distinct: bool) -> Array:
+    """Chances that 0, 1, ... of the ``count`` cards of a pack are of the second class (shape (count + 1,)).
+
+    With repeats they are binomial. Without, each card is in the pack in proportion to its weight: systematic sampling
+    (Madow 1949) with the cards in a new random order for every pack, as boxes are put together (Rule C-05). The cards
+    lie along a line, as long as their weights, and every card that holds one of ``count`` points evenly apart is
+    taken. Where a card begins depends only on how many of each class lie before it, so all orders are followed at once;
+    between the beginnings, taken modulo the points' distance, nothing depends on where the first point lies.
+    """
+    first, second = sizes
+    whole = first * weight[0] + second * weight[1]
+    k = np.arange(count + 1)
+    share = second * weight[1] / whole
+    if not distinct:
+        return np.asarray(special.comb(count, k) * share**k * (1 - share) ** (count - k))
+    if count == 0 or not second:
+        return np.asarray((k == 0).astype(float))
+    if count * max(weight) / whole > 1 + 1e-12:
+        raise ValueError(_UNEQUAL)
+    length = np.array(weight) * count / whole  # of a card of each class, in distances between the points
+    begins = np.arange(first + 1)[:, None] * length[0] + np.arange(second + 1) * length[1]
+    edges = np.append(np.unique(np.round(begins % 1.0, 9) % 1.0), 1.0)
+    if edges.size > _STRETCHES:  # of a long list: as good as exact, and soon done
+        edges = np.linspace(0.0, 1.0, _STRETCHES)
+    start = (edges[:-1] + edges[1:]) / 2  # of the first point, one for each stretch
+    laid: list[Array] = [np.zeros((count + 1, start.size)) for _ in range(second + 1)]
+    laid[0][0] = 1.0
+
+    def holds(at: float) -> Array:
+        """Whether a card of the second class that begins there holds a point."""
+        return np.asarray(np.ceil(at + length[1] - start) > np.ceil(at - start))
+
+    for of_first in range(first + 1):
+        following = [np.zeros((count + 1, start.size)) for _ in range(second + 1)]
+        for of_second in range(second + 1):
+            left = (first - of_first, second - of_second)
+            here, at = laid[of_second], float(begins[of_first, of_second])
+            if left[1]:
+                moved, taken = here * (left[1] / sum(left)), holds(at)
+                laid[of_second + 1] += np.where(taken, 0.0, moved)
+                laid[of_second + 1][1:] += np.where(taken, moved, 0.0)[:-1]
+            if left[0]:
+                following[of_second] += here * (left[0] / sum(left))
+        if of_first < first:
+            laid = following
+    found = np.asarray(laid[second] @ np.diff(edges))
+    low, high = -1.0, 1.0
+    for _ in range(60):  # so that each card's part is exact in spite of fewer stretches
+        middle = (low + high) / 2
+        tilted = found * np.exp(middle * k)
+        low, high = (middle, high) if float(tilted @ k) < count * share * float(tilted.sum()) else (low, middle)
+    found = found * np.exp((low + high) / 2 * k)
+    return np.asarray(found / found.sum())
 
 
 def draws_to_complete(sizes: Sequence[int], weights: Sequence[float], held: Sequence[int] = ()) -> Array:
@@ -228,13 +299,19 @@ def collect_by_draws(
     last = int(np.ceil(waiting[min(int(np.searchsorted(by_draws, 0.995)), by_draws.size - 1)] * 1.02)) + 1
     packs = np.unique(np.round(np.linspace(0, last, points)).astype(int))
     missed = np.polynomial.polynomial.polyval(1 - shares, draws)  # of a given card, in one pack
+
+    def found_by(packs: Array) -> Array:
+        return np.asarray(1 - missed[:, None] ** packs)
+
     return Collected(
         packs.astype(float),
         np.clip(np.array([complete_by(int(count)) for count in packs]), 0.0, 1.0),
-        1 - missed[:, None] ** packs,
+        found_by(packs),
         packs * mean_draws,
         mean,
         None if error_draws is None else error_draws / mean_draws,
+        complete_by,
+        found_by,
     )
 
 
@@ -277,8 +354,12 @@ def collect_by_subsets(cards: int, none_of: Callable[[tuple[int, ...]], float], 
         low, last = (low, middle) if complete_by(middle) >= 0.995 else (middle, last)
     packs = np.unique(np.round(np.linspace(0, last, points)))
     complete = np.array([complete_by(count) for count in packs])
-    found = 1 - misses[:cards, None] ** packs
-    return Collected(packs, np.clip(complete, 0, 1), found, np.zeros(packs.size), mean, None)
+
+    def found_by(packs: Array) -> Array:
+        return np.asarray(1 - misses[:cards, None] ** packs)
+
+    nothing = np.zeros(packs.size)
+    return Collected(packs, np.clip(complete, 0, 1), found_by(packs), nothing, mean, None, complete_by, found_by)
 
 
 def simulate_packs(
@@ -292,12 +373,12 @@ def simulate_packs(
     """Complete a set of any weights from packs without repeats, simulated pack by pack; what is ``held`` is there from
     the start. Rule C-09.
 
-    ``weights`` relative, shape (cards,); ``draws[k]`` the chance of k cards in a pack. A pack holds the cards with the
-    earliest of as many exponential times, which is drawing one after another without putting back.
+    ``weights`` relative, shape (cards,); ``draws[k]`` the chance of k cards in a pack, which are taken by systematic
+    sampling in an order that is new for every pack, each in proportion to its weight.
     """
     cards, most = weights.size, draws.size - 1
-    if most > cards:
-        raise ValueError("a pack cannot hold more different cards than there are")
+    if most * weights.max() > weights.sum() * (1 + 1e-12):
+        raise ValueError(_UNEQUAL)
     edges = np.cumsum(draws)
     needed = np.zeros(runs, np.int64)
     found_sum: list[Array] = []
@@ -314,13 +395,12 @@ def simulate_packs(
             if running.size == 0:
                 break
             found_sum[pack - 1] += have[running].sum(axis=0) + (size - running.size)
-            times = random.exponential(1.0, (running.size, cards)) / weights
-            order = np.argpartition(times, most - 1, axis=1)[:, :most]
-            order = np.take_along_axis(order, np.argsort(np.take_along_axis(times, order, axis=1), axis=1), axis=1)
             count = np.searchsorted(edges, random.random(running.size), side="right")
-            taken = np.arange(most) < count[:, None]
-            rows = np.repeat(running, most)[taken.ravel()]
-            have[rows, order[taken]] = True
+            order = np.argsort(random.random((running.size, cards), np.float32), axis=1)
+            ends = np.cumsum(weights[order], axis=1)
+            reached = np.ceil(count[:, None] * (ends / ends[:, -1:]) - random.random((running.size, 1)))
+            taken = np.diff(reached, axis=1, prepend=0.0) > 0
+            have[running[np.nonzero(taken)[0]], order[taken]] = True
             needed[start : start + size] += np.isin(np.arange(size), running)
         for later in range(pack, len(found_sum) + 1):
             found_sum[later - 1] += size

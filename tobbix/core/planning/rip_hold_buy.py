@@ -21,6 +21,7 @@ from tobbix.core.products.valuation import (
     FirstCopy,
     Valuation,
     chance_of_copy,
+    deepen,
     expected_value,
     revalue_first_copies,
     worth_of_copy,
@@ -94,11 +95,11 @@ def open_with_wanted(valuation_at: Callable[[float], Valuation], wanted: Sequenc
     ``valuation_at(factor)`` values the format with the market at a factor of today's; the prices of what is wanted move
     along.
     """
-    today = valuation_at(1.0)
+    today = deepen(valuation_at(1.0), 1)
     chances = [chance_of_copy(today, line, number) for line, number, _ in wanted]
 
     def mean_at(factor: float) -> float:
-        valuation = valuation_at(factor)
+        valuation = deepen(valuation_at(factor), 1)
         mean = expected_value(valuation)
         for (line, number, price), chance in zip(wanted, chances, strict=True):
             mean += chance * (price * factor - worth_of_copy(valuation, line, number))

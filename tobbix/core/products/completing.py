@@ -11,6 +11,7 @@ from tobbix.core.base.errors import InputError
 from tobbix.core.maths import collecting
 from tobbix.core.maths.collecting import Collected
 from tobbix.core.maths.severity import Array
+from tobbix.core.products.most_to_pay import NO_COSTS, BuyingCosts
 from tobbix.core.products.sheet import LineKind
 from tobbix.core.products.totals import Totals
 from tobbix.core.products.valuation import Valuation, expected_value
@@ -73,7 +74,8 @@ class SetPoint:
 class SetAnswer:
     """What it takes to complete a set. ``unit`` is what is counted, ``price`` of one (money, landed, None if unknown).
 
-    ``stop`` is where buying the rest begins to be cheaper; ``buy_all`` what all that is lacking costs to buy.
+    ``stop`` is where buying the rest begins to be cheaper, None where nobody knows, or where each pack ``pays`` for
+    itself and there is no such point; ``buy_all`` what all that is lacking costs to buy.
     ``short`` cards come less often than their mates. ``repeats`` whether a pack may hold a card twice.
     """
 
@@ -90,10 +92,14 @@ class SetAnswer:
     curve: tuple[SetPoint, ...]
     buy_all: float | None
     stop: SetPoint | None
+    pays: bool
 
 
-def find_pieces(valuation: Valuation, aim: SetAim) -> Pieces:
-    """The cards of a set in a format. Raises InputError for a set that the format does not hold."""
+def find_pieces(valuation: Valuation, aim: SetAim, singly: BuyingCosts = NO_COSTS) -> Pieces:
+    """The cards of a set in a format; ``singly`` is what buying one costs beyond its price.
+
+    Raises InputError for a set that the format does not hold.
+    """
     sheet = valuation.sheet
     line = valuation.lines.get(aim.line)
     if line is None or not line.versions:
@@ -134,21 +140,28 @@ def find_pieces(valuation: Valuation, aim: SetAim) -> Pieces:
         tuple(item for item, _ in chosen),
         tuple(f"{valuation.lines[item].name} {valuation.lines[item].versions[at].number}" for item, at in chosen),
         np.array([valuation.lines[item].shares[at] for item, at in chosen]),
-        np.array([valuation.lines[item].prices[at] for item, at in chosen]) if known else None,
+        np.array([singly.landed(float(valuation.lines[item].prices[at])) for item, at in chosen]) if known else None,
         np.array([d.each[at] for d, (_, at) in zip(drawn, chosen, strict=True) if d is not None]) if known else None,
         np.array([aim.number is None and valuation.lines[i].versions[at].number in aim.held for i, at in chosen]),
         tuple(missing),
     )
 
 
-def complete_set(valuation: Valuation, aim: SetAim, box_price: float | None, repeats: bool = False) -> SetAnswer:
+def complete_set(
+    valuation: Valuation,
+    aim: SetAim,
+    box_price: float | None,
+    repeats: bool = False,
+    singly: BuyingCosts = NO_COSTS,
+) -> SetAnswer:
     """What it takes to complete a set. Rule C-09.
 
-    ``box_price`` landed (money, None if unknown). Packs are counted where they are alike, boxes where the format
-    guarantees a line of the set or has several kinds of packs. ``repeats`` lets one pack hold a card twice; without it
-    at most two weights can be followed exactly. Raises InputError for a set that the format does not hold.
+    ``box_price`` landed (money, None if unknown), ``singly`` what buying one card costs beyond its price. Packs are
+    counted where they are alike, boxes where the format guarantees a line of the set or has several kinds of packs.
+    ``repeats`` lets one pack hold a card twice; without it at most two weights can be followed exactly. Raises
+    InputError for a set that the format does not hold.
     """
-    pieces = find_pieces(valuation, aim)
+    pieces = find_pieces(valuation, aim, singly)
     by_box = counts_boxes(valuation, pieces)
     fmt = valuation.format
     if aim.number is not None:
@@ -216,23 +229,30 @@ def describe_set(
     hits, usable = valuation.model.hits_per_box(), float(valuation.format.usable)
     per_unit = usable / (1 if by_box else valuation.format.packs_per_box)
     rates = np.array([hits[line] * share for line, share in zip(pieces.lines, pieces.shares, strict=True)]) * per_unit
-    found = np.where(pieces.held[:, None], 1.0, collected.found[np.asarray(classes)])
-    spares = np.maximum(rates[:, None] * collected.packs - (found - pieces.held[:, None]), 0.0)
-    costs = None
+    margin = None  # what one more pack costs once all is found
     if price is not None and pieces.buy is not None and pieces.worth is not None:
-        other = expected_value(valuation) * (1 if by_box else 1 / valuation.format.packs_per_box)
-        other -= float(rates @ pieces.worth)
-        costs = collected.packs * (price - other) + pieces.buy @ (1 - found) - pieces.worth @ spares
-    points = tuple(
-        SetPoint(
-            float(packs),
-            float(found[:, i].sum()),
-            float(spares[:, i].sum()),
-            float(collected.complete[i]),
-            None if costs is None else float(costs[i]),
-        )
-        for i, packs in enumerate(collected.packs)
-    )
+        margin = price - expected_value(valuation) * (1 if by_box else 1 / valuation.format.packs_per_box)
+
+    def points_at(packs: Array, by_class: Array, complete: Array) -> list[SetPoint]:
+        found = np.where(pieces.held[:, None], 1.0, by_class[np.asarray(classes)])
+        spares = np.maximum(rates[:, None] * packs - (found - pieces.held[:, None]), 0.0)
+        costs: list[float | None] = [None] * packs.size
+        if margin is not None and pieces.buy is not None and pieces.worth is not None:
+            other = margin + float(rates @ pieces.worth)  # the price less what else a pack holds
+            costs = list((packs * other + pieces.buy @ (1 - found) - pieces.worth @ spares).tolist())
+        rows = zip(packs, found.sum(axis=0), spares.sum(axis=0), complete, costs, strict=True)
+        return [SetPoint(float(p), float(f), float(s), float(c), cost) for p, f, s, c, cost in rows]
+
+    points = points_at(collected.packs, collected.found, collected.complete)
+    stop = None
+    if margin is not None and margin > 0:
+        at = min(range(len(points)), key=lambda i: points[i].cost or 0.0)
+        near = points[max(at - 1, 0) : at + 2]
+        if collected.found_by is not None and collected.complete_by is not None:  # to the pack, between those listed
+            packs = np.arange(near[0].packs, near[-1].packs + 1)
+            complete = np.array([collected.complete_by(int(count)) for count in packs])
+            near = points_at(packs, collected.found_by(packs), complete)
+        stop = min(near, key=lambda point: point.cost or 0.0)
     return SetAnswer(
         pieces,
         "box" if by_box else "pack",
@@ -244,9 +264,10 @@ def describe_set(
         collected.error,
         collected.packs_for(0.5),
         collected.packs_for(0.9),
-        points,
+        tuple(points),
         None if pieces.buy is None else float(pieces.buy[~pieces.held].sum()),
-        None if costs is None else points[int(np.argmin(costs))],
+        stop,
+        margin is not None and margin <= 0,
     )
 
 

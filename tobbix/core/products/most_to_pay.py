@@ -59,6 +59,9 @@ class BuyingCosts:
         return max((landed - self._shipping()) / (1 + self.tax), 0.0)
 
 
+NO_COSTS = BuyingCosts()
+
+
 @dataclass(frozen=True, slots=True)
 class MostToPay:
     """Highest landed prices by each standard, and the sticker price that the owner's rule leads to (money)."""

@@ -49,8 +49,9 @@ def _lower(name: str) -> str:
     return name[0].lower() + name[1:]
 
 
-def state_set(answer: SetAnswer, currency: str) -> Verdict:
-    """How many packs a set takes, and where buying the rest begins to be cheaper. Rule C-09."""
+def state_set(answer: SetAnswer, currency: str, made: float | None = None) -> Verdict:
+    """How many packs a set takes, and where buying the rest begins to be cheaper; ``made`` packs, or boxes where those
+    are counted, exist, about, and more are never asked for. Rule C-09."""
     many = "boxes" if answer.unit == "box" else "packs"
     about = "" if answer.error is None else "about "
     sentence = [
@@ -59,7 +60,17 @@ def state_set(answer: SetAnswer, currency: str) -> Verdict:
         Run(" on average. "),
     ]
     stop, buy_all = answer.stop, answer.buy_all
-    if stop is None or buy_all is None:
+    if made is not None and answer.mean > made:
+        sentence = [
+            Run(f"{answer.pieces.name[0].upper()}{answer.pieces.name[1:]}: not to be had that way", "mean", True),
+            Run(f". It would take {answer.mean:,.0f} {many}, and only about {made:,.0f} were made. "),
+        ]
+    if answer.pays:
+        sentence += [
+            Run("Each one pays for itself at these prices", "pays", True),
+            Run(": there is no point at which buying the rest is cheaper."),
+        ]
+    elif stop is None or buy_all is None:
         sentence.append(Run("Give the box’s price and the cards’ to see where to stop."))
     elif stop.packs == 0:
         sentence += [

@@ -69,6 +69,11 @@ class Production:
     shares: tuple[tuple[str, float], ...]
 
 
+def made_of(production: Production, format_id: str) -> FormatMade | None:
+    """How much of a format was made; None where nothing tells."""
+    return next((made for made in production.formats if made.format == format_id and made.packs is not None), None)
+
+
 def estimate_production(sheet: ProductSheet, shares: Mapping[str, float] | None = None) -> Production:
     """How many packs, boxes, cases and cards exist. Rule C-10.
 

@@ -348,7 +348,9 @@ def revalue_first_copies(valuation: Valuation, firsts: Sequence[FirstCopy]) -> D
         if rest > 0:
             prices = value.prices if valuation.bound is not Bound.LOW else _low_prices(value)
             left = _NOTHING
-            if drawn is not None:
+            if drawn is not None and valuation.worth.horizon.depth > 0:  # averages over its copies already
+                left = Severity(drawn.each[others], value.shares[others] / rest)
+            elif drawn is not None:
                 left = value_draw(prices[others], value.shares[others] / rest, valuation.worth, line)[0]
             parts[line].append((left, rest))
         for at, first in some:

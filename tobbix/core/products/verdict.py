@@ -146,15 +146,21 @@ def _ground(value: BoxValue, case: str | None) -> tuple[Run, ...]:
     return tuple(parts)
 
 
-def state_chase(found: Chase, what: str, valuation: Valuation) -> Verdict:
-    """What it takes to pull ``what``, beside its price to buy. Rule C-08.
+def state_chase(found: Chase, what: str, valuation: Valuation, made: float | None = None) -> Verdict:
+    """What it takes to pull ``what``, beside its price to buy; ``made`` boxes of the format exist, about. Rule C-08.
 
-    If something that the boxes hold is unknown, the net spend is at most what is said.
+    More boxes than exist are never asked for (C-09). If something that the boxes hold is unknown, the net spend is at
+    most what is said.
     """
     currency, bounded = valuation.sheet.currency, bool(valuation.left_out())
     by_chance = {item.chance: item for item in found.needed}
     likely, half, reached = by_chance[0.9].boxes, by_chance[0.5].boxes, by_chance[0.5].reached
-    if likely is None:
+    if likely is not None and made is not None and likely > made:
+        sentence = [
+            Run(f"{what[0].upper()}{what[1:]} is not to be had that way", "boxes", True),
+            Run(f": nine chances in ten take {likely:,} boxes, and only about {made:,.0f} were made."),
+        ]
+    elif likely is None:
         sentence = [Run(f"Nobody opens enough boxes to pull {what}", "boxes", True), Run(".")]
     else:
         boxes = Run(f"{likely:,} {'box' if likely == 1 else 'boxes'}", "boxes", True)

@@ -13,6 +13,7 @@ from tobbix.core.products.chase import Chase, Target, find_chase
 from tobbix.core.products.most_to_pay import MostToPay, most_to_pay
 from tobbix.core.products.overview import FormatAnswer
 from tobbix.core.products.prices import VersionPrice, line_versions
+from tobbix.core.products.producing import estimate_production, made_of
 from tobbix.core.products.revising import find_format, find_line
 from tobbix.core.products.sheet import Format, ProductSheet
 from tobbix.core.products.valuation import ONE_BOX, Holding, Unit
@@ -195,7 +196,9 @@ def answer_chase(
     )
     found = find_chase(value.valuation, targets, asked.outlay)
     what = " or ".join(_name_target(sheet, target) for target in targets)
-    return ChaseAnswer(looked, fmt, what, asked.sticker, found, state_chase(found, what, value.valuation))
+    made = made_of(estimate_production(sheet), format_id)
+    verdict = state_chase(found, what, value.valuation, None if made is None else made.boxes)
+    return ChaseAnswer(looked, fmt, what, asked.sticker, found, verdict)
 
 
 def _name_target(sheet: ProductSheet, target: Target) -> str:

@@ -225,6 +225,7 @@ class Catalogue:
     ) -> SetAnswer:
         """What it takes to complete a set, worked out once."""
         sheet = looked.sheet
-        key = (id(sheet), format_id, looked.standpoint, aim, box_price, repeats)
+        singly = looked.preferences.costs
+        key = (id(sheet), format_id, looked.standpoint, aim, box_price, repeats, singly)
         valuation = self.valuation(sheet, format_id, looked.standpoint)
-        return self._sets.get(key, lambda: (sheet, complete_set(valuation, aim, box_price, repeats)))[1]
+        return self._sets.get(key, lambda: (sheet, complete_set(valuation, aim, box_price, repeats, singly)))[1]

@@ -23,7 +23,7 @@ from tobbix.core.products.comparing import FormatFacts, compare_formats, state_c
 from tobbix.core.products.completing import SetAim, SetAnswer
 from tobbix.core.products.planning_sentences import state_production, state_set, state_sureness
 from tobbix.core.products.prices import line_versions
-from tobbix.core.products.producing import Production, estimate_production
+from tobbix.core.products.producing import Production, estimate_production, made_of
 from tobbix.core.products.revising import find_format
 from tobbix.core.products.sheet import Format
 from tobbix.core.products.sureness import (
@@ -35,7 +35,7 @@ from tobbix.core.products.sureness import (
     mix_market,
     spread_mean,
 )
-from tobbix.core.products.valuation import ONE_BOX, Valuation, chance_of_copy
+from tobbix.core.products.valuation import ONE_BOX, Valuation, chance_of_copy, value_format
 from tobbix.core.products.verdict import Asked, ask
 from tobbix.core.products.worth import Worth
 from tobbix.db.holdings.listing import held_numbers
@@ -154,7 +154,9 @@ def answer_set(
     sticker = price if price is not None or fmt.price is None else float(fmt.price)
     asked = ask(sticker, box, looked.preferences.costs_with_time)
     answer = catalogue.set_answer(looked, format_id, aim, asked.outlay, repeats)
-    return CompletionAnswer(looked, fmt, answer, state_set(answer, looked.sheet.currency))
+    made = made_of(estimate_production(looked.sheet), format_id)
+    exist = None if made is None else made.boxes if answer.unit == "box" else made.packs
+    return CompletionAnswer(looked, fmt, answer, state_set(answer, looked.sheet.currency, exist))
 
 
 @dataclass(frozen=True, eq=False)
@@ -222,7 +224,7 @@ def answer_choice(
 
     def valuation_at(factor: float) -> Valuation:
         worth = replace(looked.standpoint.worth, factor=looked.standpoint.worth.factor * factor)
-        return catalogue.valuation(looked.sheet, format_id, replace(looked.standpoint, worth=worth))
+        return value_format(looked.sheet, format_id, worth=worth, assumptions=looked.standpoint.assumptions)
 
     opened = open_with_wanted(valuation_at, held)
     sums = weigh_choices(opened, asked, plan, _net_of_sealed(looked.standpoint), [card for _, _, card in wanted])
