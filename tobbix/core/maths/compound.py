@@ -305,7 +305,7 @@ def _parts(plan: _Plan, compose: Composition) -> tuple[list[Part], float, float]
             beside = np.zeros(chances.size)
             beside[1:] = np.where(np.diff(at) == 1, chances[:-1], 0.0)
             beside[:-1] = np.maximum(beside[:-1], np.where(np.diff(at) == 1, chances[1:], 0.0))
-            cell = max(cell, float(np.where(beside > chances / 100, chances, 0.0).max()))
+            cell = max(cell, float(np.minimum(beside, chances).max()))
             points = np.maximum(at * plan.step + np.angle(tilted[at]) / plan.angle, 0.0)
             order = np.argsort(points)
             points, chances = points[order], chances[order]
