@@ -74,7 +74,7 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
   const close = () => setOpen(null);
   const takeBack = useTakingBack();
   useEffect(() => {
-    // not needed for the page that comes first, and there before they are asked for
+    // not needed for the page that comes first, and there before they are asked for; what fails is tried again then
     const quiet = setTimeout(
       () => void Promise.all([FINDER(), KEYS(), HISTORY(), FIELDS()]).catch(() => undefined),
       4_000,

@@ -10,10 +10,7 @@ import { type Opening } from "./entering";
 export function StillInside({ data }: { data: Opening }) {
   const packs = data.left_packs === 1 ? "the pack" : `the ${data.left_packs} packs`;
   return (
-    <Section
-      title="Still in there"
-      point={`about ${money(data.left_value)} ${data.currency} in ${packs} left, ${money(data.left_per_pack)} a pack`}
-    >
+    <Section title="Still in there" point={`${data.currency}, in ${packs} left`}>
       <Table label="Still in there">
         <Heads of={["Line", { figure: "expected" }, { figure: "a pack" }, { figure: "about" }]} />
         <tbody>
