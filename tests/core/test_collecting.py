@@ -113,6 +113,7 @@ def test_a_set_begins_with_what_is_held() -> None:
     mask = np.r_[np.arange(8) < 3, np.arange(4) < 1]
     simulated = simulate_packs(weights, three, 6_000, np.random.default_rng(3), held=mask)
     assert abs(simulated.mean - exact.mean) < 4 * (simulated.error or 0)
+    assert exact.complete[30] == pytest.approx(simulated.complete[30], abs=0.03)
     assert exact.found[:, 3] == pytest.approx([simulated.found[5, 3], simulated.found[10, 3]], abs=0.025)
 
     made = document([line("a", ["30"] * 5 + ["40"], "1:2 packs", weights=["1"] * 5 + ["0.5"])], ["0.10"] * 100)
@@ -184,6 +185,11 @@ def test_the_rainbow_of_a_card_is_exact_and_says_what_is_not_there() -> None:
     p, q = 1 / 8, 1 / 8  # a pack is the red or the base card 2, one or the other
     assert found.mean == pytest.approx(1 / p + 1 / q - 1 / (p + q))
     assert found.pieces.missing_lines == ("Gold",) and len(found.pieces) == 2
+    begun = answer(made, SetAim("base", "2", frozenset({"red"})), 5)
+    assert begun.mean == pytest.approx(1 / p) and begun.curve[0].found == 1 and begun.buy_all == 1
+    assert "of which you hold 1" in begun.pieces.name
+    with pytest.raises(InputError, match="nothing of the rainbow"):
+        answer(made, SetAim("base", "2", frozenset({"red", "base"})))
     for aim, field in ((SetAim("gold"), "line"), (SetAim("base", "99"), "number"), (SetAim("red", "2"), "line")):
         with pytest.raises(InputError) as caught:
             answer(made, aim)

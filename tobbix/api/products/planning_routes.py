@@ -141,7 +141,7 @@ def drop_trial(path: ReleasePath) -> None:
 def ask_simulation(path: FormatPath, body: schemas.SimulationIn) -> BaseModel:
     question = simulating.Question(
         body.kind, path.format, body.count, body.seed, body.price, body.no_repeats, body.even, body.line,
-        body.basis, body.way,
+        body.held, body.basis, body.way,
     )  # fmt: skip
     return views.show_simulation(simulating.ask_simulation(catalogue(), path.release, question))
 

@@ -360,6 +360,7 @@ class SimulationIn(Strict):
     no_repeats: bool = True
     even: bool = False
     line: Key | None = None
+    held: bool = False
     basis: Literal["gross", "net", "floor"] | None = None
     way: Key | None = None
 

@@ -3,7 +3,7 @@
 Three exact ways, for what each can do, and one by simulation:
 
 - ``collect_by_packs``: up to two classes of equally likely cards, several draws from each pack, with or without repeats
-  inside a pack. A chain over the number found of each class (for one class without repeats: group drawings, Stadje
+  inside a pack, by inclusion and exclusion over the classes (for one class without repeats: group drawings, Stadje
   1990, "The collector's problem with group drawings", Adv. Appl. Prob. 22).
 - ``collect_by_draws``: the same classes where draws are independent: a chain over single draws, then packs by renewal.
 - ``collect_by_subsets``: few cards of any chances, by inclusion and exclusion.
@@ -24,8 +24,11 @@ from scipy import special
 from tobbix.core.maths.severity import Array
 
 _DONE = 1e-9
-_NEARLY = 1e-5
+_MOSTLY = 0.995
 _NOTHING = 1e-15
+_LACKING = 16.0
+_POINTS = 160
+_MOST_WORK = 2e8  # about two seconds
 _MOST_PACKS = 20_000
 _MOST_STATES = 250_000
 _STRETCHES = 101
@@ -67,8 +70,17 @@ class Collected:
         return float(self.packs[reached[0]]) if reached.size else None
 
 
+class TooLong(ValueError):
+    """It would take more than a moment to follow exactly."""
+
+
 def collect_by_packs(
-    sizes: Sequence[int], weights: Sequence[float], draws: Array, distinct: bool, held: Sequence[int] = (0, 0)
+    sizes: Sequence[int],
+    weights: Sequence[float],
+    draws: Array,
+    distinct: bool,
+    held: Sequence[int] = (0, 0),
+    points: int = _POINTS,
 ) -> Collected:
     """Complete a set from packs, exactly. Rule C-09.
 
@@ -76,83 +88,92 @@ def collect_by_packs(
     of the set (shape (most + 1,)); ``distinct`` if a pack never holds a card twice, each in it in proportion to its
     weight. ``held`` cards of each class are there from the start;
     ``found`` then speaks for those that are not.
-    Raises ValueError for more classes, for packs with more different cards than there are, or if it takes too long.
+    Raises ValueError for more classes, for packs with more different cards than there are, TooLong if it takes long.
+
+    The chance that so many packs hold all is, by inclusion and exclusion over how many a and b of each class are still
+    lacking, the sum of (-1)^(a+b) C(A, a) C(B, b) m(a, b)^packs, m the chance that one pack holds none of a and b given
+    cards. The terms are as large as e to the power of the number that is lacking on average: it begins where that is
+    sixteen, before which no set is complete (its chance is under e^-16), and so loses less than 1e-8 to rounding.
 
     >>> round(collect_by_packs([120], [1.0], np.eye(8)[7], distinct=True).mean, 3)
     90.139
     """
-    first, second = (*sizes, 0)[:2]
     if not 1 <= len(sizes) <= 2 or min(sizes) < 1 or min(weights) <= 0:
         raise ValueError("give one or two classes of cards, each with cards and a weight")
-    if distinct and draws.size - 1 > first + second:
+    both = (sizes[0], (*sizes, 0)[1])
+    lacking = [size - have for size, have in zip(both, (*held, 0), strict=False)]
+    if distinct and draws.size - 1 > sum(both):
         raise ValueError("a pack cannot hold more different cards than there are")
-    weight = (float(weights[0]), float(weights[1]) if second else 0.0)
-    chain = _Chain(first, second, weight, draws, distinct)
-    state = np.zeros((first + 1, second + 1))
-    begun = (*held, 0)[:2]
-    if begun == (first, second):
+    if sum(lacking) == 0:
         raise ValueError("nothing of it is lacking")
-    state[begun] = 1.0
-    missing, found = [1.0], [[0.0, 0.0]]
-    counts = [  # as shares of what was lacking at the start
-        (np.arange(size + 1) - have) / (size - have) if size > have else np.ones(size + 1)
-        for size, have in zip((first, second), begun, strict=True)
-    ]
-    while missing[-1] > _NEARLY:
-        if len(missing) > _MOST_PACKS:
-            raise ValueError("it takes too many packs to follow each")
-        low = (int(np.argmax(state.sum(axis=1) > _NOTHING)), int(np.argmax(state.sum(axis=0) > _NOTHING)))
-        state[low[0] :, low[1] :] = chain.open(state, low)
-        missing.append(float(state.sum() - state[-1, -1]))
-        found.append([float(counts[0] @ state.sum(axis=1)), float(counts[1] @ state.sum(axis=0))])
-    fade = missing[-1] / missing[-2]  # from here on the rest fades geometrically
-    mean = float(np.sum(missing)) + missing[-1] * fade / (1 - fade)
-    packs = np.arange(len(missing), dtype=float)
+    if distinct and both[1]:
+        work = sum(both) * (both[1] + 1) * float((np.nonzero(draws)[0] + 1).sum()) * _STRETCHES
+        if work > _MOST_WORK:
+            raise TooLong("there are too many cards of two weights to follow each pack")
+    weight = (float(weights[0]), float(weights[1]) if both[1] else 0.0)
+    misses = np.zeros((lacking[0] + 1, lacking[1] + 1))
+    none = [_none_drawn(size, left, draws.size - 1, distinct) for size, left in zip(both, lacking, strict=True)]
+    for count in np.nonzero(draws)[0]:
+        split = _split(int(count), both, weight, distinct)
+        for second in np.nonzero(split)[0]:
+            misses += draws[count] * split[second] * np.outer(none[0][count - second], none[1][second])
+    alone = np.array([misses[1, 0] if lacking[0] else 0.0, misses[0, 1] if lacking[1] else 0.0])  # one given card
+    if alone.max() >= 1:
+        raise ValueError("one of the cards never comes")
+
+    def still_lacking(packs: int) -> float:
+        return float(np.array(lacking) @ alone**packs)
+
+    begin = _first(lambda packs: still_lacking(packs) <= _LACKING)
+    a, b = np.arange(lacking[0] + 1.0)[:, None], np.arange(lacking[1] + 1.0)
+    ways = _log_choose(lacking[0], a) + _log_choose(lacking[1], b)
+    with np.errstate(divide="ignore"):
+        logs = np.maximum(np.log(misses), -1e6)  # the chance of a miss may be 0
+    counted = ways + begin * logs > np.log(_NOTHING)
+    counted[0, 0] = False
+    signs = (1 - 2 * ((a + b) % 2))[counted]
+    ways, logs, fade = ways[counted], logs[counted], 1 - misses[counted]
+
+    def complete_by(packs: int) -> float:
+        return 0.0 if packs < begin else float(np.clip(1 + signs @ np.exp(ways + packs * logs), 0.0, 1.0))
+
+    def found_by(packs: Array) -> Array:
+        return np.asarray(1 - alone[: len(sizes), None] ** packs)
+
+    mean = begin - float(signs @ (np.exp(ways + begin * logs) / fade))
+    last = _first(lambda packs: complete_by(packs) >= _MOSTLY)
+    listed = np.unique(np.round(np.linspace(0, last + 1, points))).astype(int)
+    complete = np.array([complete_by(int(packs)) for packs in listed])
     mean_draws = float(draws @ np.arange(draws.size))
-    return Collected(packs, 1 - np.array(missing), np.array(found).T[: len(sizes)], packs * mean_draws, mean, None)
+    return Collected(
+        listed.astype(float), complete, found_by(listed), listed * mean_draws, mean, None, complete_by, found_by
+    )
 
 
-class _Chain:
-    """What one pack does to the chances of having found i cards of the first and j of the second class."""
+def _none_drawn(size: int, lacking: int, most: int, distinct: bool) -> list[Array]:
+    """Chances that 0, 1, ... ``most`` cards drawn of a class are none of 0, 1, ... ``lacking`` given ones of it."""
+    given, found = np.arange(lacking + 1.0), [np.ones(lacking + 1)]
+    for drawn in range(most):
+        left = size - (drawn if distinct else 0)
+        found.append(found[-1] * (np.maximum(left - given, 0.0) / left if left > 0 else 0.0))
+    return found
 
-    def __init__(self, first: int, second: int, weight: tuple[float, float], draws: Array, distinct: bool) -> None:
-        self._sizes, self._draws, self._distinct = (first, second), draws, distinct
-        self._places = np.arange(first + 1, dtype=float)[:, None], np.arange(second + 1, dtype=float)[None, :]
-        self._splits = {
-            count: _split(count, (first, second), weight, distinct) for count in range(draws.size) if draws[count] > 0
-        }
 
-    def open(self, whole: Array, low: tuple[int, int]) -> Array:
-        """The chances after one more pack, from ``low`` found on; there is nothing below."""
-        state = whole[low[0] :, low[1] :]
-        after = np.zeros(state.shape)
-        of_second, most = state, self._draws.size - 1
-        for second in range(min(most, self._sizes[1] if self._distinct else most) + 1):
-            if second:
-                of_second = self._draw(of_second, 1, second - 1, low)
-            both = of_second
-            for first in range(most - second + 1):
-                if first:
-                    both = self._draw(both, 0, first - 1, low)
-                count = first + second
-                if count in self._splits:
-                    after = after + float(self._draws[count]) * float(self._splits[count][second]) * both
-        return after
+def _log_choose(whole: int, part: Array) -> Array:
+    return np.asarray(special.gammaln(whole + 1.0) - special.gammaln(part + 1) - special.gammaln(whole - part + 1))
 
-    def _draw(self, part: Array, kind: int, in_pack: int, low: tuple[int, int]) -> Array:
-        """One more card of a class from a pack that holds so many of it already; all of them equally likely."""
-        held = in_pack if self._distinct else 0
-        size = self._sizes[kind]
-        if size <= held:
-            return np.zeros(part.shape)
-        found = self._places[kind][low[0] :] if kind == 0 else self._places[kind][:, low[1] :]
-        drawn = part * np.maximum(found - held, 0) / (size - held)  # one that is found already
-        fresh = part * np.minimum(size - found, size - held) / (size - held)
-        if kind == 0:
-            drawn[1:] += fresh[:-1]
-        else:
-            drawn[:, 1:] += fresh[:, :-1]
-        return np.asarray(drawn)
+
+def _first(holds: Callable[[int], bool]) -> int:
+    """The least count of packs from which on something holds."""
+    if holds(0):
+        return 0
+    low, high = 0, 1
+    while not holds(high):
+        low, high = high, 2 * high
+    while high - low > 1:
+        middle = (low + high) // 2
+        low, high = (low, middle) if holds(middle) else (middle, high)
+    return high
 
 
 def _split(count: int, sizes: tuple[int, int], weight: tuple[float, float], distinct: bool) -> Array:
@@ -165,7 +186,7 @@ def _split(count: int, sizes: tuple[int, int], weight: tuple[float, float], dist
     between the beginnings, taken modulo the points' distance, nothing depends on where the first point lies.
     """
     first, second = sizes
-    whole = first * weight[0] + second * weight[1]
+    whole, whole_cards = first * weight[0] + second * weight[1], first + second
     k = np.arange(count + 1)
     share = second * weight[1] / whole
     if not distinct:
@@ -180,26 +201,19 @@ def _split(count: int, sizes: tuple[int, int], weight: tuple[float, float], dist
     if edges.size > _STRETCHES:  # of a long list: as good as exact, and soon done
         edges = np.linspace(0.0, 1.0, _STRETCHES)
     start = (edges[:-1] + edges[1:]) / 2  # of the first point, one for each stretch
-    laid: list[Array] = [np.zeros((count + 1, start.size)) for _ in range(second + 1)]
-    laid[0][0] = 1.0
-
-    def holds(at: float) -> Array:
-        """Whether a card of the second class that begins there holds a point."""
-        return np.asarray(np.ceil(at + length[1] - start) > np.ceil(at - start))
-
-    for of_first in range(first + 1):
-        following = [np.zeros((count + 1, start.size)) for _ in range(second + 1)]
-        for of_second in range(second + 1):
-            left = (first - of_first, second - of_second)
-            here, at = laid[of_second], float(begins[of_first, of_second])
-            if left[1]:
-                moved, taken = here * (left[1] / sum(left)), holds(at)
-                laid[of_second + 1] += np.where(taken, 0.0, moved)
-                laid[of_second + 1][1:] += np.where(taken, moved, 0.0)[:-1]
-            if left[0]:
-                following[of_second] += here * (left[0] / sum(left))
-        if of_first < first:
-            laid = following
+    of_second = np.arange(second + 1)
+    laid = np.zeros((second + 1, count + 1, start.size))  # by how many of it lie, and hold a point
+    laid[0, 0] = 1.0
+    for cards in range(whole_cards):
+        of_first = cards - of_second
+        next_one = np.clip((second - of_second) / (whole_cards - cards), 0.0, 1.0)  # that it is of that class
+        at = np.asarray(begins[np.clip(of_first, 0, first), of_second])[:, None]
+        takes = np.ceil(at + length[1] - start) > np.ceil(at - start)  # a card of the second class that begins there
+        moved = laid * next_one[:, None, None]
+        laid -= moved
+        taken = moved * takes[:, None, :]
+        laid[1:] += (moved - taken)[:-1]
+        laid[1:, 1:] += taken[:-1, :-1]
     found = np.asarray(laid[second] @ np.diff(edges))
     low, high = -1.0, 1.0
     for _ in range(60):  # so that each card's part is exact in spite of fewer stretches
@@ -274,7 +288,7 @@ def simulate_draws(
 
 
 def collect_by_draws(
-    chances: Array, shares: Array, draws: Array, error_draws: float | None = None, points: int = 160
+    chances: Array, shares: Array, draws: Array, error_draws: float | None = None, points: int = _POINTS
 ) -> Collected:
     """Complete a set from packs whose draws are independent. Rule C-09.
 
@@ -327,7 +341,7 @@ def _packs_for_draws(draws: Array, most: int) -> Array:
     return waiting
 
 
-def collect_by_subsets(cards: int, none_of: Callable[[tuple[int, ...]], float], points: int = 160) -> Collected:
+def collect_by_subsets(cards: int, none_of: Callable[[tuple[int, ...]], float], points: int = _POINTS) -> Collected:
     """Complete a few cards of any chances, exactly, by inclusion and exclusion. Rule C-09.
 
     ``none_of(cards)`` is the chance that a pack holds none of some. ``found`` has one row a card; ``draws`` counts only
@@ -346,12 +360,12 @@ def collect_by_subsets(cards: int, none_of: Callable[[tuple[int, ...]], float], 
 
     mean = float(signs @ (1 / (1 - misses)))
     last = 1.0
-    while complete_by(last) < 0.995:
+    while complete_by(last) < _MOSTLY:
         last *= 2
     low = last / 2
     while last - low > max(1.0, last * 1e-3):
         middle = (low + last) / 2
-        low, last = (low, middle) if complete_by(middle) >= 0.995 else (middle, last)
+        low, last = (low, middle) if complete_by(middle) >= _MOSTLY else (middle, last)
     packs = np.unique(np.round(np.linspace(0, last, points)))
     complete = np.array([complete_by(count) for count in packs])
 

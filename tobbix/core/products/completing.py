@@ -31,7 +31,8 @@ class Way(StrEnum):
 @dataclass(frozen=True, slots=True)
 class SetAim:
     """The set that is wanted: all cards of a ``line``, of which those with the numbers ``held`` are there already; or,
-    with ``number``, the rainbow of that card of a base line: the card itself and each of its parallels."""
+    with ``number``, the rainbow of that card of a base line: the card itself and each of its parallels, of which those
+    of the lines ``held`` are there."""
 
     line: str
     number: str | None = None
@@ -131,8 +132,14 @@ def find_pieces(valuation: Valuation, aim: SetAim, singly: BuyingCosts = NO_COST
         if subject is None:
             raise InputError.at("number", f"{line.name} has no card {aim.number[:60]}")
         name = f"the rainbow of {subject}, {len(chosen)} cards"
+        have = sum(item in aim.held for item, _ in chosen)
+        if have == len(chosen) > 0:
+            raise InputError.at("number", f"nothing of the rainbow of {subject} is lacking: you hold all {have}")
+        if have:
+            name = f"{name}, of which you hold {have},"
     if any(hits.get(item, 0.0) <= 0 for item, _ in chosen):
         raise InputError.at("line", "this format does not hold it, as far as the odds are known")
+    names = [valuation.lines[i].versions[at].number if aim.number is None else i for i, at in chosen]
     drawn = [valuation.drawn(item) for item, _ in chosen]
     known = all(item is not None for item in drawn)
     return Pieces(
@@ -142,7 +149,7 @@ def find_pieces(valuation: Valuation, aim: SetAim, singly: BuyingCosts = NO_COST
         np.array([valuation.lines[item].shares[at] for item, at in chosen]),
         np.array([singly.landed(float(valuation.lines[item].prices[at])) for item, at in chosen]) if known else None,
         np.array([d.each[at] for d, (_, at) in zip(drawn, chosen, strict=True) if d is not None]) if known else None,
-        np.array([aim.number is None and valuation.lines[i].versions[at].number in aim.held for i, at in chosen]),
+        np.array([each in aim.held for each in names]),
         tuple(missing),
     )
 
@@ -167,26 +174,35 @@ def complete_set(
     if aim.number is not None:
         if len(pieces) > collecting.MOST_SUBSET_CARDS:
             raise InputError.at("number", f"a rainbow of more than {collecting.MOST_SUBSET_CARDS} cards is too long")
+        lacking = np.nonzero(~pieces.held)[0]
         collected = collecting.collect_by_subsets(
-            len(pieces), lambda subset: _none_of(valuation, pieces, subset, by_box)
+            lacking.size, lambda subset: _none_of(valuation, pieces, lacking[list(subset)], by_box)
         )
-        way, classes, repeats = Way.EXACT, np.arange(len(pieces)), True
+        way, classes, repeats = Way.EXACT, np.maximum(np.cumsum(~pieces.held) - 1, 0), True
     else:
         kinds, classes, sizes = np.unique(np.round(pieces.shares, 12), return_inverse=True, return_counts=True)
         draws = draws_per_unit(valuation, aim.line, by_box)
         held = [int(pieces.held[classes == kind].sum()) for kind in range(kinds.size)]
         grouped = draws.size > 2 and not repeats and not by_box and kinds.size <= 2
         try:
-            if grouped:
-                collected = collecting.collect_by_packs(list(sizes), list(kinds), draws, distinct=True, held=held)
-                way = Way.EXACT
-            else:
+            followed = _by_packs(sizes, kinds, draws, held) if grouped else None
+            if followed is None:
                 collected, way = _by_draws(pieces, kinds, sizes, draws, held)
                 repeats = draws.size > 2
+            else:
+                collected, way = followed, Way.EXACT
         except ValueError as error:
             raise InputError.at("line", f"that set cannot be worked out: {error}") from None
     price = None if box_price is None else box_price / (1 if by_box else fmt.packs_per_box)
     return describe_set(valuation, pieces, collected, classes, way, repeats, price, by_box)
+
+
+def _by_packs(sizes: NDArray[np.int_], kinds: Array, draws: Array, held: Sequence[int]) -> Collected | None:
+    """Without repeats inside a pack, exactly; None where that takes more than a moment, and is simulated if asked."""
+    try:
+        return collecting.collect_by_packs(list(sizes), list(kinds), draws, distinct=True, held=held)
+    except collecting.TooLong:
+        return None
 
 
 def _by_draws(
@@ -290,7 +306,7 @@ def draws_per_unit(valuation: Valuation, line: str, by_box: bool) -> Array:
     return np.asarray(chances[: last + 1] / chances.sum())
 
 
-def _none_of(valuation: Valuation, pieces: Pieces, subset: tuple[int, ...], by_box: bool) -> float:
+def _none_of(valuation: Valuation, pieces: Pieces, subset: NDArray[np.int_], by_box: bool) -> float:
     """The chance that a pack (or box) holds none of some cards of the set."""
     shares: dict[str, float] = {}
     for piece in subset:

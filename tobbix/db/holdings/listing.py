@@ -202,6 +202,14 @@ def held_numbers(session: Session, release: str, line: str) -> set[str]:
     return {number for number in session.scalars(query) if number}
 
 
+def lines_held(session: Session, release: str, number: str) -> set[str]:
+    """The lines of a release in which the card with that number is held, one's own."""
+    query = select(ItemRow.line).where(
+        *_conditions(ItemFilter(release=release)), ItemRow.owner_id.is_(None), ItemRow.number == number
+    )
+    return {line for line in session.scalars(query) if line}
+
+
 def openable_items(session: Session) -> list[Item]:
     """Sealed product of a known format that stands on the desk, the newest first."""
     query = select(ItemRow).where(

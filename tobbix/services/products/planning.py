@@ -38,7 +38,7 @@ from tobbix.core.products.sureness import (
 from tobbix.core.products.valuation import ONE_BOX, Valuation, chance_of_copy, value_format
 from tobbix.core.products.verdict import Asked, ask
 from tobbix.core.products.worth import Worth
-from tobbix.db.holdings.listing import held_numbers
+from tobbix.db.holdings.listing import held_numbers, lines_held
 from tobbix.db.products.loading import find_release
 from tobbix.db.products.planning import list_wanted
 from tobbix.services.products.answering import list_units
@@ -146,9 +146,8 @@ def answer_set(
     Raises NotFound, InputError.
     """
     looked = catalogue.read(key, choice)
-    if from_held and aim.number is None:
-        with catalogue.database.transaction() as session:
-            aim = replace(aim, held=frozenset(held_numbers(session, key, aim.line)))
+    if from_held:
+        aim = begin_with_held(catalogue, key, aim)
     fmt = find_format(looked.sheet, format_id)
     box = catalogue.value(looked.sheet, format_id, ONE_BOX, looked.standpoint)
     sticker = price if price is not None or fmt.price is None else float(fmt.price)
@@ -157,6 +156,14 @@ def answer_set(
     made = made_of(estimate_production(looked.sheet), format_id)
     exist = None if made is None else made.boxes if answer.unit == "box" else made.packs
     return CompletionAnswer(looked, fmt, answer, state_set(answer, looked.sheet.currency, exist))
+
+
+def begin_with_held(catalogue: Catalogue, key: str, aim: SetAim) -> SetAim:
+    """A set or a rainbow that begins with what the owner holds of it."""
+    with catalogue.database.transaction() as session:
+        if aim.number is None:
+            return replace(aim, held=frozenset(held_numbers(session, key, aim.line)))
+        return replace(aim, held=frozenset(lines_held(session, key, aim.number)))
 
 
 @dataclass(frozen=True, eq=False)

@@ -23,6 +23,7 @@ from tobbix.core.products.verdict import ask
 from tobbix.core.products.worlds import simulate_worlds
 from tobbix.core.products.worth import ValueBasis
 from tobbix.services.products.catalogue import Catalogue, Looked
+from tobbix.services.products.planning import begin_with_held
 from tobbix.services.tasks.carrying import Run, Stopped, Tell, ask_for, fingerprint_of, read_task, stop_task
 
 MOST_BOXES = 5_000_000
@@ -34,7 +35,8 @@ _THREADS = 2
 @dataclass(frozen=True, slots=True)
 class Question:
     """What is simulated: ``boxes`` as they are packed (C-05), ``worlds`` of uncertain prices (C-06), or ``set``
-    (C-09), with ``count`` runs. ``price`` per box (sticker, money); line and number of the set."""
+    (C-09), with ``count`` runs. ``price`` per box (sticker, money); ``line`` of the set, which begins with what the
+    owner holds of it if ``held``."""
 
     kind: str
     format: str
@@ -44,6 +46,7 @@ class Question:
     no_repeats: bool = True
     even: bool = False
     line: str | None = None
+    held: bool = False
     basis: str | None = None
     way: str | None = None
 
@@ -65,24 +68,31 @@ def ask_simulation(catalogue: Catalogue, key: str, question: Question) -> Simula
     if not 1 <= question.count <= most:
         raise InputError.at("count", f"must be from 1 to {most:,}")
     if question.kind == "set":
-        find_pieces(valuation, SetAim(question.line or ""))
+        find_pieces(valuation, _aim(catalogue, key, question))
     belongs_to = f"release:{key}/{question.format}"
     task = ask_for(
-        catalogue.database, question.kind, belongs_to, asdict(question), _fingerprint(looked, question), question.count
-    )
+        catalogue.database, question.kind, belongs_to, asdict(question),
+        _fingerprint(catalogue, looked, question), question.count,
+    )  # fmt: skip
     return Simulation(task, is_current=True)
 
 
-def _fingerprint(looked: Looked, question: Question) -> str:
-    """Of all that a result rests on: the sheet, its prices at home, how values are looked at, and what is asked."""
+def _aim(catalogue: Catalogue, key: str, question: Question) -> SetAim:
+    aim = SetAim(question.line or "")
+    return begin_with_held(catalogue, key, aim) if question.held else aim
+
+
+def _fingerprint(catalogue: Catalogue, looked: Looked, question: Question) -> str:
+    """Of all that a result rests on: the sheet, prices at home, how values are looked at, what is held, and asked."""
     sheet = looked.sheet
     prices = [(line.id, version.price) for line in sheet.lines for version in line_versions(sheet, line)]
     formats = [(fmt.id, fmt.price) for fmt in sheet.formats]
     preferences = looked.preferences
     uncertainty = preferences.uncertainty if question.kind == "worlds" else None
+    held = sorted(_aim(catalogue, sheet.id, question).held) if question.held else None
     return fingerprint_of(
         sheet.id, sheet.revision, sheet.currency, prices, formats, repr(looked.standpoint),
-        repr(preferences.costs_with_time), repr(uncertainty), asdict(question),
+        repr(preferences.costs_with_time), repr(uncertainty), held, asdict(question),
     )  # fmt: skip
 
 
@@ -101,7 +111,7 @@ def _show(catalogue: Catalogue, task: Task) -> Simulation:
         raise NotFound("there is no such simulation")
     question = Question(**task.asked)
     looked, _ = _prepare(catalogue, _release_of(task), question)
-    return Simulation(task, _fingerprint(looked, question) == task.fingerprint)
+    return Simulation(task, _fingerprint(catalogue, looked, question) == task.fingerprint)
 
 
 def _release_of(task: Task) -> str:
@@ -115,9 +125,9 @@ def simulation_runs(catalogue: Catalogue) -> dict[str, Run]:
         def run(task: Task, tell: Tell) -> Mapping[str, Any]:
             question = Question(**task.asked)
             looked, valuation = _prepare(catalogue, _release_of(task), question)
-            if _fingerprint(looked, question) != task.fingerprint:
+            if _fingerprint(catalogue, looked, question) != task.fingerprint:
                 raise Conflict("the release was changed before the simulation began; ask again")
-            return _RUNS[kind](looked, valuation, question, tell)
+            return _RUNS[kind](catalogue, looked, valuation, question, tell)
 
         return run
 
@@ -137,7 +147,10 @@ def _outlay(looked: Looked, question: Question, box: BoxValue) -> float | None:
     return ask(sticker, box, looked.preferences.costs_with_time).outlay
 
 
-def _run_boxes(looked: Looked, valuation: Valuation, question: Question, tell: Tell) -> dict[str, Any]:
+def _run_boxes(
+    catalogue: Catalogue, looked: Looked, valuation: Valuation, question: Question, tell: Tell
+) -> dict[str, Any]:
+    del catalogue
     collation = Collation(question.no_repeats, question.even)
     batches = plan_batches(question.count, question.seed)
     totals, done = [], 0
@@ -176,7 +189,10 @@ def _run_boxes(looked: Looked, valuation: Valuation, question: Question, tell: T
     }
 
 
-def _run_worlds(looked: Looked, valuation: Valuation, question: Question, tell: Tell) -> dict[str, Any]:
+def _run_worlds(
+    catalogue: Catalogue, looked: Looked, valuation: Valuation, question: Question, tell: Tell
+) -> dict[str, Any]:
+    del catalogue
     exact = value_holding(valuation, ONE_BOX)
     outlay = _outlay(looked, question, exact)
     worlds = simulate_worlds(
@@ -186,10 +202,11 @@ def _run_worlds(looked: Looked, valuation: Valuation, question: Question, tell: 
     return asdict(worlds)
 
 
-def _run_set(looked: Looked, valuation: Valuation, question: Question, tell: Tell) -> dict[str, Any]:
-    del looked
+def _run_set(
+    catalogue: Catalogue, looked: Looked, valuation: Valuation, question: Question, tell: Tell
+) -> dict[str, Any]:
     random = np.random.default_rng(question.seed)
-    answer = simulate_set(valuation, SetAim(question.line or ""), question.count, random, tell)
+    answer = simulate_set(valuation, _aim(catalogue, looked.sheet.id, question), question.count, random, tell)
     step = max(len(answer.curve) // 160, 1)
     return {
         "mean": answer.mean,
@@ -200,7 +217,7 @@ def _run_set(looked: Looked, valuation: Valuation, question: Question, tell: Tel
     }
 
 
-_RUNS: Mapping[str, Callable[[Looked, Valuation, Question, Tell], dict[str, Any]]] = {
+_RUNS: Mapping[str, Callable[[Catalogue, Looked, Valuation, Question, Tell], dict[str, Any]]] = {
     "boxes": _run_boxes,
     "worlds": _run_worlds,
     "set": _run_set,

@@ -104,7 +104,7 @@ export default function SetPage() {
           />
         )}
       </Box>
-      {asked.line && !asked.number && lacked && lacked.held.length > 0 && (
+      {asked.line && lacked && (asked.number || lacked.held.length > 0) && (
         <FormControlLabel
           control={
             <Checkbox
@@ -113,7 +113,11 @@ export default function SetPage() {
               onChange={(event) => choose({ held: event.target.checked })}
             />
           }
-          label={`begin with the ${count(lacked.held.length)} of ${count(lacked.held.length + lacked.lacking.length)} that you hold`}
+          label={
+            asked.number
+              ? "begin with those that you hold"
+              : `begin with the ${count(lacked.held.length)} of ${count(lacked.held.length + lacked.lacking.length)} that you hold`
+          }
         />
       )}
       {asked.line && set.isPending && <Quiet />}
@@ -137,7 +141,7 @@ interface WorkingProps {
   format: string;
   line: string;
   view: View;
-  /** Some of it are there already; the simulation begins with none and is not offered. */
+  /** It begins with what is held. */
   fromHeld: boolean;
 }
 
@@ -190,9 +194,8 @@ function Working({ data, release, format, line, view, fromHeld }: WorkingProps) 
         </Section>
       )}
       {!data.repeats && data.way === "exact" ? null : data.unit === "pack" &&
-        !data.name.includes("rainbow") &&
-        !fromHeld ? (
-        <WithoutRepeats release={release} format={format} line={line} view={view} />
+        !data.name.includes("rainbow") ? (
+        <WithoutRepeats release={release} format={format} line={line} view={view} fromHeld={fromHeld} />
       ) : null}
     </>
   );
@@ -233,11 +236,14 @@ function Working({ data, release, format, line, view, fromHeld }: WorkingProps) 
 const RUNS = 2_000;
 
 /** Without repeats inside a pack and with many weights only a simulation tells. */
-function WithoutRepeats({ release, format, line, view }: Omit<WorkingProps, "data" | "fromHeld">) {
+function WithoutRepeats({ release, format, line, view, fromHeld }: Omit<WorkingProps, "data">) {
   const simulation = useSimulation(
     release,
     format,
-    (task) => task.kind === "set" && (task.asked as { line?: string }).line === line,
+    (task) => {
+      const asked = task.asked as { line?: string; held?: boolean };
+      return task.kind === "set" && asked.line === line && Boolean(asked.held) === fromHeld;
+    },
   );
   const { current } = simulation;
   const result = current?.result as { mean: number; error: number; nine_tenths: number } | null | undefined;
@@ -252,6 +258,7 @@ function WithoutRepeats({ release, format, line, view }: Omit<WorkingProps, "dat
             kind: "set",
             count: RUNS,
             line,
+            held: fromHeld,
             seed: 1,
             no_repeats: true,
             even: false,
