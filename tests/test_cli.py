@@ -14,7 +14,7 @@ from tobbix.formats.product_sheets import parse_sheet
 
 KEYS = [
     "format", "boxes", "basis", "price", "mean", "sd", "quantiles", "chance_of_break_even", "worst_tenth", "grid_step",
-    "wrap_around", "lower_bound", "by_line", "assumed", "unknown",
+    "wrap_around", "lower_bound", "by_line", "assumed", "unknown", "low", "high",
 ]  # fmt: skip
 
 

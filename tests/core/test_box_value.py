@@ -177,6 +177,21 @@ def test_a_packs_value_adds_up_to_its_box_and_a_fixed_step_changes_little() -> N
     assert coarse.chance_at_least(30) == pytest.approx(box.outcomes.chance_at_least(30), abs=5e-3)
 
 
+def test_a_loose_pack_that_may_have_been_searched_is_worth_its_base_cards_that_often() -> None:
+    """Oracle: of one pack of six, the mixture by hand of its whole distribution and of six base cards at 0.05."""
+    valuation = value_format(read_sheet(example_1()).sheet, "box")
+    whole = value_distribution(valuation, Holding(Unit.PACK))
+    sifted = value_distribution(valuation, Holding(Unit.PACK, searched=0.3))
+    assert sifted.mean == pytest.approx(0.7 * whole.mean + 0.3 * 0.30)
+    for amount in (0.30, 0.31, 5.0, 20.0):
+        hit = whole.chance_at_least(amount)
+        assert sifted.chance_at_least(amount) == pytest.approx(0.7 * hit + 0.3 * (amount <= 0.30), abs=1e-6)
+    dear = most_to_pay(whole, PayingRule(Standard.AVERAGE), BuyingCosts())
+    assert most_to_pay(sifted, PayingRule(Standard.AVERAGE), BuyingCosts()).sticker < dear.sticker
+    with pytest.raises(InputError, match="share"):
+        value_distribution(valuation, Holding(Unit.PACK, searched=1.2))
+
+
 def test_a_thousand_boxes_keep_their_spread_on_a_grid_that_must_be_coarse() -> None:
     """Oracle: the central limit theorem; half of so many boxes lie within 0.6745 deviations of the mean."""
     made = demo_sheets()[0]

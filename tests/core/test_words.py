@@ -70,7 +70,8 @@ def test_the_sentence_says_loss_and_limit_and_what_they_rest_on() -> None:
     assert "It stays worth opening up to 27.40, where half of them pay." in _answer(made, 20)
     assert _answer(made, None).startswith("A box holds 27.40 in the middle and 37.45 on average.")
     unknown = sheet([line("post", ["9"], None, "unstated")])
-    assert "may lose in up to" in _answer(unknown, 60) and "lower bound" in _answer(unknown, 60)
+    assert "may lose in every box" in _answer(unknown, 60) and "lower bound" in _answer(unknown, 60)
+    assert "It rests on a guess: Post left out." in _answer(unknown, 60)
     assert _answer(sheet([], [None]), 60).startswith("Nothing is known of what a box is worth")
 
 

@@ -9,8 +9,8 @@ import click
 from tobbix.cli.words import SHEET, plain_errors, read_file
 from tobbix.core.base.errors import InputError
 from tobbix.core.products.box_value import BoxValue, find_box_value
-from tobbix.core.products.valuation import Holding, Unit
-from tobbix.core.products.verdict import basis_words, in_words
+from tobbix.core.products.valuation import Bound, Holding, Unit
+from tobbix.core.products.verdict import basis_words, often
 from tobbix.core.products.worth import GROSS, ValueBasis, Worth
 from tobbix.formats.product_sheets import parse_sheet
 from tobbix.formats.selling_ways import parse_way
@@ -40,7 +40,8 @@ def box_value(
     bulk: float,
     as_json: bool,
 ) -> None:
-    """What a box of a product sheet is worth: needs no database. Figures of several boxes are totals."""
+    """What a box of a product sheet is worth: needs no database. Figures of several boxes are totals; low and high are
+    those of what is unknown (Rule C-01)."""
     read = parse_sheet(read_file(sheet)).sheet
     worth = GROSS
     if basis != "gross":
@@ -51,6 +52,10 @@ def box_value(
     if price is None and value.valuation.format.price is not None:
         price = float(value.valuation.format.price)
     figures = describe_value(value, price)
+    for name, bound in (("low", Bound.LOW), ("high", Bound.HIGH)):
+        other = find_box_value(read, format_id, Holding(Unit.BOXES, boxes), bound, worth=worth)
+        even = None if price is None else other.outcomes.chance_at_least(price * boxes)
+        figures[name] = {"mean": other.mean, "chance_of_break_even": even}
     if as_json:
         click.echo(json.dumps(figures, ensure_ascii=False, indent=1))
         return
@@ -60,8 +65,9 @@ def box_value(
     bound = "at least " if value.lower_bound else ""
     click.echo(f"  average {bound}{value.mean:.2f}, middle {value.outcomes.quantile(0.5):.2f}")
     if price is not None:
-        loss = in_words(1 - value.outcomes.chance_at_least(price * boxes), "time", "times")
-        click.echo(f"  at {price * boxes:.2f} you lose in {loss}")
+        loss = 1 - value.outcomes.chance_at_least(price * boxes)
+        words = "".join(run.text for run in often("lose", loss, "time", "times", bounded=value.lower_bound))
+        click.echo(f"  at {price * boxes:.2f} you {words}")
     for left in value.left_out:
         click.echo(f"  left out: {left.name} ({left.why})")
 

@@ -13,13 +13,15 @@ export interface Crumb {
 interface Props {
   title: string;
   verdict?: Schemas["VerdictOut"];
+  /** Where figures of the verdict lead to, by their names. */
+  links?: Record<string, string>;
   plain?: string;
   crumbs?: Crumb[];
   children?: ReactNode;
 }
 
 /** A page: where it is, its sentence (or a plain heading), then its content. */
-export function PageTitle({ title, verdict, plain, crumbs, children }: Props) {
+export function PageTitle({ title, verdict, plain, crumbs, links, children }: Props) {
   useEffect(() => {
     document.title = `${title} · Tobbix`;
   }, [title]);
@@ -40,7 +42,11 @@ export function PageTitle({ title, verdict, plain, crumbs, children }: Props) {
           ))}
         </Typography>
       )}
-      {verdict ? <VerdictLine verdict={verdict} /> : <Typography variant="h1">{plain ?? title}</Typography>}
+      {verdict ? (
+        <VerdictLine verdict={verdict} links={links} />
+      ) : (
+        <Typography variant="h1">{plain ?? title}</Typography>
+      )}
       <Box sx={{ mt: 2.5 }}>{children}</Box>
     </>
   );

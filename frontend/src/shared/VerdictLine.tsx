@@ -1,5 +1,6 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
+import { Link } from "react-router";
 import type { Schemas } from "./api/client";
 
 /** The parts of a sentence as plain words. */
@@ -12,8 +13,19 @@ export function words(verdict: Schemas["VerdictOut"]): string {
   return [verdict.sentence, verdict.rests_on].map(plain).filter(Boolean).join(" ");
 }
 
+/** To a place on this page, or to another one. */
+function Lead({ to, children }: { to: string; children: string }) {
+  return to.startsWith("#") ? <a href={to}>{children}</a> : <Link to={to}>{children}</Link>;
+}
+
 /** The sentence that a page opens with; what matters most is underlined with the marker. */
-export function VerdictLine({ verdict }: { verdict: Schemas["VerdictOut"] }) {
+export function VerdictLine({
+  verdict,
+  links = {},
+}: {
+  verdict: Schemas["VerdictOut"];
+  links?: Record<string, string>;
+}) {
   return (
     <Box aria-live="polite">
       <Typography variant="h1">
@@ -41,7 +53,11 @@ export function VerdictLine({ verdict }: { verdict: Schemas["VerdictOut"] }) {
       {verdict.rests_on.length > 0 && (
         <Typography sx={{ color: "text.secondary", mt: 0.5 }}>
           {verdict.rests_on.map((part, index) =>
-            part.name ? (
+            part.name && links[part.name] ? (
+              <Lead key={index} to={links[part.name]!}>
+                {part.text}
+              </Lead>
+            ) : part.name ? (
               <Box
                 key={index}
                 component="b"

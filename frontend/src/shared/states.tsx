@@ -26,11 +26,12 @@ export function Trouble({ error, again }: { error: unknown; again?: () => void }
 }
 
 /** A caution or a doubt, marked at its edge. */
-export function Aside({ children }: { children: React.ReactNode }) {
+export function Aside({ children, id }: { children: React.ReactNode; id?: string }) {
   return (
     <Typography
       component="div"
       variant="body2"
+      id={id}
       sx={{ color: "text.secondary", borderLeft: 3, borderColor: "tone.marker", pl: 1.25, my: 2 }}
     >
       {children}

@@ -98,6 +98,7 @@ class FormatFactsOut(BaseModel):
     cost_per_hit: float | None
     only_here: list[str]
     lower_bound: bool
+    guesses: list[str]
     curve: list[AtLeastOut]
 
 

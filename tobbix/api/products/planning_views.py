@@ -60,7 +60,7 @@ def show_comparison(found: ComparisonAnswer) -> out.ComparisonOut:
     formats = []
     for facts in found.facts:
         plain = {name: getattr(facts, name) for name in out.FormatFactsOut.model_fields if name != "format"}
-        plain["only_here"] = list(facts.only_here)
+        plain["only_here"], plain["guesses"] = list(facts.only_here), list(facts.guesses)
         plain["curve"] = _show_curve(facts.curve)
         formats.append(out.FormatFactsOut(format=show_format_alone(sheet, facts.format), **plain))
     return out.ComparisonOut(

@@ -230,7 +230,9 @@ def put_case_price(path: schemas.FormatPath, body: typed.FormatPriceIn) -> BaseM
 @returns()
 def read_answer(path: schemas.FormatPath, query: schemas.AnswerQuery) -> BaseModel:
     unit = Unit(query.unit)
-    holding = Holding(unit, query.boxes) if unit is Unit.BOXES else Holding(unit, pack=query.pack)
+    holding = (
+        Holding(unit, query.boxes) if unit is Unit.BOXES else Holding(unit, pack=query.pack, searched=query.searched)
+    )
     choice = query.choice(query.factor)
     own_odds = with_own_odds if query.own_odds else None
     found = answering.answer_holding(catalogue(), path.release, path.format, holding, query.price, choice, own_odds)

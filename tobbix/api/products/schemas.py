@@ -31,6 +31,7 @@ class FiguresOut(BaseModel):
     loss: float | None
     most: MostOut
     lower_bound: bool
+    guesses: list[str]
     meets_rule: bool
 
 
@@ -402,7 +403,7 @@ class ViewQuery(BaseModel):
 
 class AnswerQuery(ViewQuery):
     """``price`` per pack or box; left out, today's. ``factor`` is what the market does to all prices; ``own_odds``
-    takes the odds as the owner's own openings moved them."""
+    takes the odds as the owner's own openings moved them; ``searched`` is the share of loose packs believed to be."""
 
     unit: Literal["pack", "boxes"] = "boxes"
     pack: int = Field(0, ge=0, le=1_000)
@@ -410,6 +411,7 @@ class AnswerQuery(ViewQuery):
     price: float | None = Field(None, ge=0, le=99_999_999, allow_inf_nan=False)
     factor: float = Field(1.0, ge=0.01, le=100, allow_inf_nan=False)
     own_odds: bool = False
+    searched: float = Field(0.0, ge=0, le=1, allow_inf_nan=False)
 
 
 class ChaseQuery(ViewQuery):

@@ -14,7 +14,7 @@ from tobbix.core.products.prices import VersionPrice, line_versions
 from tobbix.core.products.revising import write_guarantee, write_odds
 from tobbix.core.products.sheet import Format, Line, LineKind, ProductSheet
 from tobbix.core.products.valuation import Unit
-from tobbix.core.products.verdict import basis_words
+from tobbix.core.products.verdict import basis_words, guesses_of
 from tobbix.core.products.worth import Worth
 from tobbix.core.products.writing import price_text
 from tobbix.services.products.answering import ChaseAnswer, HoldingAnswer, LastChange, UnitAnswer
@@ -40,6 +40,7 @@ def show_format(sheet: ProductSheet, answered: FormatAnswer) -> out.FormatOut:
             loss=answered.answer.loss,
             most=_show_most(answered.answer.most),
             lower_bound=value.lower_bound,
+            guesses=list(guesses_of(value.valuation)),
             meets_rule=answered.meets_rule,
         )
     return show_format_alone(sheet, answered.format, figures, answered.refused)

@@ -107,6 +107,12 @@ def _judge_one(item: Observed, strength: float) -> LineResult:
     )  # fmt: skip
 
 
+def own_odds_words(item: LineResult, strength: float) -> str:
+    """Own odds with the sample and the strength that they rest on. Rule C-13."""
+    seen = f"{item.observed:,} in {item.packs:,} {'pack' if item.packs == 1 else 'packs'} of yours"
+    return f"1:{1 / (item.posterior or item.rate):.3g}, from {seen} and the stated odds as {strength:g} hits"
+
+
 def holm(p_values: Sequence[float | None]) -> tuple[float | None, ...]:
     """Holm's step-down correction (Holm 1979); None stays None. Rule C-13."""
     known = sorted((p, i) for i, p in enumerate(p_values) if p is not None)

@@ -26,7 +26,7 @@ from tobbix.core.products.valuation import (
     revalue_first_copies,
     worth_of_copy,
 )
-from tobbix.core.products.verdict import Asked, amount_words, basis_words, in_words
+from tobbix.core.products.verdict import Asked, amount_words, basis_words, guessed, often
 
 MOST_GROWTH = 10.0
 MOST_VALUE = 99_999_999
@@ -276,15 +276,15 @@ def state_choice(sums: Sums, value: BoxValue, asked: Asked, sealed: SealedPlan) 
     if sealed.value is not None:
         growth = f"{sealed.growth * 100:+g} %".replace("-", "\u2212")
         ground.append(Run(f"; the sealed box grows by {growth} a year for {sealed.years:g} years"))
-    ground.append(Run(". Estimates, not advice."))
+    ground += [Run(". "), *guessed(value.valuation), Run("Estimates, not advice.")]
     if asked.outlay is None or sums.open is None or sums.open_loss is None:
         sentence = [
             Run("Give today’s price", "price", True),
             Run(" to weigh opening, holding and buying singly."),
         ]
         return Verdict(tuple(sentence), tuple(ground))
-    loss = Run(in_words(sums.open_loss, "time", "times"), "loss", True)
-    start = [Run("Opening it loses in "), loss, Run(f" ({amount(sums.open)} on average). ")]
+    loses = often("loses", sums.open_loss, "time", "times", "loss", value.lower_bound)
+    start = [Run("Opening it "), *loses, Run(f" ({amount(sums.open)} on average). ")]
     words = _WORDS[sums.best]
     if sums.best is Choice.SINGLES and sums.singles_cost == 0:
         words = "leave it; nothing earns more than not buying"

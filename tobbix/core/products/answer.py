@@ -12,7 +12,7 @@ from tobbix.core.maths.severity import Array
 from tobbix.core.products.box_value import BoxValue
 from tobbix.core.products.most_to_pay import BuyingCosts, MostToPay, PayingRule, most_to_pay
 from tobbix.core.products.valuation import ONE_BOX, Bound, Holding, Unit
-from tobbix.core.products.verdict import Asked, ask, in_words, state_verdict
+from tobbix.core.products.verdict import Asked, ask, state_verdict
 
 _SHOWN_CHANCE = 0.985
 _SHOWN_BELOW = 0.0005
@@ -81,8 +81,7 @@ def answer_at(worked: Worked, price: float | None, rule: PayingRule, costs: Buyi
     asked = ask(price, value, costs)
     case_loss = None
     if worked.case is not None and price is not None:
-        loss = chance_of_loss(worked.case.outcomes, ask(price, worked.case, costs))
-        case_loss = None if loss is None else in_words(loss, "case", "cases")
+        case_loss = chance_of_loss(worked.case.outcomes, ask(price, worked.case, costs))
     most = most_to_pay(value.outcomes, rule, costs, value.boxes)
 
     def at_bound(other: BoxValue | None) -> BoundAnswer | None:

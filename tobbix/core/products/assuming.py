@@ -16,14 +16,15 @@ from tobbix.core.products.sheet import Guarantee, LineKind, ProductSheet
 
 @dataclass(frozen=True, slots=True)
 class Assumptions:
-    """``own_odds``: (format, line, statement) as the owner saw them come, in place of what the sheet states;
+    """``own_odds``: (format, line, statement, how it came about) as the owner saw them come, in place of what the sheet
+    states;
     ``odds``: (format, line, statement); ``values``: (line, price of its unknown cards, money);
     ``splits``: (format, line, share of the guarantee whose split is unknown)."""
 
     odds: tuple[tuple[str, str, str], ...] = ()
     values: tuple[tuple[str, Decimal], ...] = ()
     splits: tuple[tuple[str, str, Decimal], ...] = ()
-    own_odds: tuple[tuple[str, str, str], ...] = ()
+    own_odds: tuple[tuple[str, str, str, str], ...] = ()
 
 
 NOTHING_ASSUMED = Assumptions()
@@ -48,7 +49,7 @@ def assume(sheet: ProductSheet, format_id: str, assumptions: Assumptions) -> tup
         changed = replace(line, odds=(*others, Odds(fmt, parse_statement(text, "odds"), Basis.AVERAGE)))
         sheet = replace(sheet, lines=tuple(changed if item is line else item for item in sheet.lines))
         notes.append(Assumed(line.id, line.name, (), 0.0, 0.0, Matter.ODDS, by_owner=True, words=text))
-    for fmt, line_id, text in assumptions.own_odds:
+    for fmt, line_id, text, words in assumptions.own_odds:
         line = sheet.line_by_id.get(line_id)
         if fmt != format_id or line is None:
             continue
@@ -59,9 +60,7 @@ def assume(sheet: ProductSheet, format_id: str, assumptions: Assumptions) -> tup
         changed = replace(line, odds=tuple(own if odds is said[0] else odds for odds in line.odds))
         lines = tuple(changed if item is line else item for item in sheet.lines)
         sheet = replace(sheet, lines=lines)
-        notes.append(
-            Assumed(line.id, line.name, (), 0.0, 0.0, Matter.RESULTS, by_owner=True, words=f"{text}, as yours came")
-        )
+        notes.append(Assumed(line.id, line.name, (), 0.0, 0.0, Matter.RESULTS, by_owner=True, words=words))
     shares = {line: share for fmt, line, share in assumptions.splits if fmt == format_id}
     if shares:
         guarantees = tuple(_split(sheet, g, shares, notes) if g.format == format_id else g for g in sheet.guarantees)

@@ -13,7 +13,7 @@ from tobbix.core.products.answer import chance_of_loss, draw_curve
 from tobbix.core.products.box_value import BoxValue
 from tobbix.core.products.most_to_pay import BuyingCosts
 from tobbix.core.products.sheet import Format
-from tobbix.core.products.verdict import ask, basis_words, in_words
+from tobbix.core.products.verdict import ask, basis_words, guesses_of, least_often
 
 RARE_PACKS = 50
 
@@ -43,6 +43,7 @@ class FormatFacts:
     cost_per_hit: float | None
     only_here: tuple[str, ...]
     lower_bound: bool
+    guesses: tuple[str, ...]
     curve: tuple[tuple[float, float], ...]
 
 
@@ -85,6 +86,7 @@ def compare_formats(
                 asked.outlay / total if asked.outlay is not None and total > 0 else None,
                 tuple(names[line].name for line in present_lines(value) if holding[line] == [fmt.id]),
                 value.lower_bound,
+                guesses_of(value.valuation),
                 draw_curve(value.outcomes, None if asked.outlay is None else 2 * asked.outlay),
             )
         )
@@ -109,14 +111,8 @@ def state_comparison(facts: Sequence[FormatFacts], values: Sequence[BoxValue]) -
         Run(f"{(best.returned or 0) * 100:.0f} % of what it costs", "returned", True),
         Run(", on average"),
     ]
-    if safest is best:
-        sentence.append(Run(f", and loses least often: in {in_words(best.loss or 0.0, 'time', 'times')}."))
-    else:
-        sentence += [
-            Run(f"; the {safest.format.name} loses least often: in "),
-            Run(in_words(safest.loss or 0.0, "time", "times"), "loss", True),
-            Run("."),
-        ]
+    name = ", and it" if safest is best else f"; the {safest.format.name}"
+    sentence += [*least_often(name, safest.loss or 0.0, safest.lower_bound), Run(".")]
     words = basis_words(values[0].valuation.worth, currency)
     bound = "; more than that where something is unknown" if any(item.lower_bound for item in priced) else ""
     return Verdict(tuple(sentence), (Run(f"{words}, one of each at today’s price{bound}."),))

@@ -8,7 +8,7 @@ from enum import StrEnum
 from tobbix.core.base.results import Run, Verdict
 from tobbix.core.products.answer import Answer, Worked
 from tobbix.core.products.sheet import Format, ProductSheet
-from tobbix.core.products.verdict import basis_words, in_words
+from tobbix.core.products.verdict import basis_words, least_often, often
 
 STALE_DAYS = 90
 MONTHS = "January February March April May June July August September October November December".split()
@@ -118,10 +118,11 @@ def state_release(sheet: ProductSheet, formats: Sequence[FormatAnswer]) -> Verdi
     if not priced:
         return Verdict((Run("No format has a price today", "unpriced", True), Run(": give one below.")), ground)
     best = min(priced, key=lambda answer: answer.loss or 0.0)
-    words = Run(in_words(best.loss or 0.0, "time", "times"), "loss", True)
+    loss, bounded = best.loss or 0.0, best.worked is not None and best.worked.value.lower_bound
+    name = f"The {best.format.name}"
     if len(priced) == 1:
-        return Verdict((Run(f"The {best.format.name} loses in "), words, Run(".")), ground)
-    return Verdict((Run(f"The {best.format.name} loses least often: in "), words, Run(".")), ground)
+        return Verdict((Run(f"{name} "), *often("loses", loss, "time", "times", "loss", bounded), Run(".")), ground)
+    return Verdict((*least_often(name, loss, bounded), Run(".")), ground)
 
 
 def list_waiting(sheet: ProductSheet, formats: Sequence[FormatAnswer], today: date) -> tuple[Waiting, ...]:

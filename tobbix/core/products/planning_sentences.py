@@ -8,7 +8,8 @@ from tobbix.core.products.completing import SetAnswer
 from tobbix.core.products.producing import Production
 from tobbix.core.products.sheet import ProductSheet
 from tobbix.core.products.sureness import HoldingLoss, MarketCurves, MeanSpread, surest
-from tobbix.core.products.verdict import amount_words, basis_words, in_words
+from tobbix.core.products.valuation import Valuation
+from tobbix.core.products.verdict import amount_words, basis_words, guessed, often
 
 
 def state_sureness(
@@ -28,20 +29,25 @@ def state_sureness(
         Run(amount_words(spread.high, currency), "high"),
         Run(" nine times in ten."),
     ]
+    if guess := guessed(box.valuation):
+        ground += [Run(" "), *guess]
     worst = surest(holdings)
     box_loss = next((item.loss for item in holdings if item.name == "Box"), None)
     if worst is None or box_loss is None or curves.at_price is None or worst.loss is None:
         sentence = [Run("Give today’s price", "price", True), Run(" to see how sure a loss is.")]
         return Verdict(tuple(sentence), tuple(ground))
     halved = 1 - float(curves.at_price[curves.factors.index(0.5)])
-    sentence = [Run("One box loses in "), Run(in_words(box_loss, "time", "times"), "loss", True)]
+    bound = box.lower_bound
+
+    def loses(loss: float, figure: str | None = None) -> list[Run]:
+        return often("loses", loss, "time", "times", figure, bound)
+
+    sentence = [Run("One box "), *loses(box_loss, "loss")]
     if worst.name != "Box" and worst.loss > box_loss + 0.005:
-        sentence.append(Run(f", a {_lower(worst.name)} in {in_words(worst.loss, 'time', 'times')}"))
-    sentence.append(Run(f"; if the market halves before you sell, a box in {in_words(halved, 'time', 'times')}."))
+        sentence += [Run(f", a {_lower(worst.name)} "), *loses(worst.loss)]
+    sentence += [Run("; if the market halves before you sell, a box "), *loses(halved), Run(".")]
     if mixed_loss is not None:
-        ground.append(
-            Run(f" With the market as unsure as you say, a box loses in {in_words(mixed_loss, 'time', 'times')}.")
-        )
+        ground += [Run(" With the market as unsure as you say, a box "), *loses(mixed_loss), Run(".")]
     return Verdict(tuple(sentence), tuple(ground))
 
 
@@ -49,9 +55,11 @@ def _lower(name: str) -> str:
     return name[0].lower() + name[1:]
 
 
-def state_set(answer: SetAnswer, currency: str, made: float | None = None) -> Verdict:
+def state_set(
+    answer: SetAnswer, currency: str, made: float | None = None, valuation: Valuation | None = None
+) -> Verdict:
     """How many packs a set takes, and where buying the rest begins to be cheaper; ``made`` packs, or boxes where those
-    are counted, exist, about, and more are never asked for. Rule C-09."""
+    are counted, exist, about, and more are never asked for. The guesses in a ``valuation`` are named. Rule C-09."""
     many = "boxes" if answer.unit == "box" else "packs"
     about = "" if answer.error is None else "about "
     sentence = [
@@ -94,6 +102,8 @@ def state_set(answer: SetAnswer, currency: str, made: float | None = None) -> Ve
     ground.append(Run("."))
     if answer.pieces.missing_lines:
         ground.append(Run(f" Not from this format: {', '.join(answer.pieces.missing_lines)}."))
+    if valuation is not None and (guess := guessed(valuation)):
+        ground += [Run(" "), *guess]
     return Verdict(tuple(sentence), tuple(ground))
 
 

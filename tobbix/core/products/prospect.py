@@ -5,7 +5,7 @@ from decimal import Decimal
 
 from tobbix.core.base.results import Run, Verdict
 from tobbix.core.products.overview import FormatAnswer
-from tobbix.core.products.verdict import amount_words, in_words, nouns_of
+from tobbix.core.products.verdict import amount_words, nouns_of, often
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,8 +49,8 @@ def promise(prospect: Prospect, currency: str) -> list[Run]:
     found = [Run(f"holds {'at least' if prospect.lower_bound else 'about'} ")]
     found.append(Run(amount_words(prospect.mean, currency), "mean", True))
     if prospect.loss is not None:
-        often = " and may hold less than it cost in up to " if prospect.lower_bound else " and less than it cost in "
-        found += [Run(often), Run(in_words(prospect.loss, prospect.one, prospect.many), "loss", True)]
+        loses = often("loses", prospect.loss, prospect.one, prospect.many, "loss", prospect.lower_bound)
+        found += [Run(" and "), *loses]
     return found
 
 

@@ -36,6 +36,11 @@ class PackModel:
     slots: tuple[Slot, ...]
     base_slots: int
 
+    @property
+    def slots_in_all(self) -> int:
+        """How many cards it holds."""
+        return len(self.slots) + self.base_slots
+
 
 @dataclass(frozen=True, slots=True)
 class GuaranteeModel:

@@ -58,6 +58,10 @@ class Totals(Generic[T]):
             free -= most
         return self._or_worthless(element * power(self._base, free, self._one))
 
+    def pack_without_hits(self, kind: int) -> T:
+        """A loose pack of a kind that somebody has searched: base cards are left in it."""
+        return self._or_worthless(power(self._base, self._model.packs[kind].slots_in_all, self._one))
+
     def boxes(self, count: int) -> T:
         """``count`` boxes, of one case as far as it goes."""
         return self.boxes_as(count, lambda box: box, self._one)

@@ -19,7 +19,7 @@ from tobbix.core.products.revising import (
     with_usable,
 )
 from tobbix.core.products.sheet import ProductSheet
-from tobbix.core.products.verdict import amount_words, in_words
+from tobbix.core.products.verdict import amount_words, often
 
 MOST_EDITS = 500
 
@@ -107,9 +107,11 @@ def state_trial(before: tuple[BoxValue, Answer], after: tuple[BoxValue, Answer],
     sentence = []
     if old_answer.loss is not None and new_answer.loss is not None:
         sentence = [
-            Run("With this you lose in "),
-            Run(in_words(new_answer.loss, "time", "times"), "loss", True),
-            Run(f" instead of {in_words(old_answer.loss, 'time', 'times')}; "),
+            Run("With this you "),
+            *often("lose", new_answer.loss, "time", "times", "loss", new.lower_bound),
+            Run(", as the sheet is you "),
+            *often("lose", old_answer.loss, "time", "times", bounded=old.lower_bound),
+            Run("; "),
         ]
     start = "the box is worth " if sentence else "The box is worth "
     sentence += [

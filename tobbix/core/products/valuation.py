@@ -51,11 +51,13 @@ class Unit(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Holding:
-    """One pack of a kind (``pack``, an index), or a number of boxes."""
+    """One pack of a kind (``pack``, an index), or a number of boxes. A loose pack is believed to have been ``searched``
+    with that chance: its hits are gone then (Rule C-07)."""
 
     unit: Unit
     boxes: int = 1
     pack: int = 0
+    searched: float = 0.0
 
 
 ONE_BOX = Holding(Unit.BOXES)
@@ -279,6 +281,8 @@ def value_distribution(valuation: Valuation, holding: Holding = ONE_BOX, step: f
         raise InputError.at("boxes", f"give a whole number of boxes from 1 to {MOST_BOXES:,}")
     if not 0 <= holding.pack < len(valuation.model.packs):
         raise InputError.at("pack", "the format has no such pack")
+    if not 0 <= holding.searched <= 1:
+        raise InputError.at("searched", "a share is from 0 to 1, or 0 % to 100 %")
     severities = {line: valuation.severity(line) or _NOTHING for line in valuation.lines}
 
     def compose(leaf: Callable[[Severity], _T]) -> _T:
@@ -369,4 +373,10 @@ def revalue_first_copies(valuation: Valuation, firsts: Sequence[FirstCopy]) -> D
 
 def _total(model: BoxModel, holding: Holding, leaf: Leaf[_T], one: _T) -> _T:
     totals = Totals(model, leaf, one)
-    return totals.pack(holding.pack) if holding.unit is Unit.PACK else totals.boxes(holding.boxes)
+    if holding.unit is not Unit.PACK:
+        return totals.boxes(holding.boxes)
+    if holding.searched <= 0:
+        return totals.pack(holding.pack)
+    return (
+        totals.pack(holding.pack) * (1 - holding.searched) + totals.pack_without_hits(holding.pack) * holding.searched
+    )

@@ -3,12 +3,20 @@
 from dataclasses import dataclass
 
 from tobbix.core.base.money import Money
-from tobbix.core.base.results import Run, Verdict
+from tobbix.core.base.results import Matter, Run, Verdict
 from tobbix.core.products.box_value import BoxValue
 from tobbix.core.products.chase import Chase
 from tobbix.core.products.most_to_pay import BuyingCosts, MostToPay, PayingRule, Standard
 from tobbix.core.products.valuation import Unit, Valuation
 from tobbix.core.products.worth import ValueBasis, Worth
+
+_NEVER = 1e-9
+_LEFT = {
+    Matter.ODDS: "left out",
+    Matter.PRICE: "left out",
+    Matter.RESULTS: "left out",
+    Matter.SPLIT: "split unknown",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +59,7 @@ def in_words(chance: float, singular: str, plural: str) -> str:
     >>> in_words(0.826, "box", "boxes"), in_words(0.9972, "box", "boxes"), in_words(0.004, "box", "boxes")
     ('8 boxes out of 10', '997 boxes out of 1,000', '4 boxes out of 1,000')
     """
-    if chance <= 1e-9 or chance >= 1 - 1e-9:
+    if chance <= _NEVER or chance >= 1 - _NEVER:
         return f"no {singular}" if chance < 0.5 else f"every {singular}"
     for whole, near in ((10, 0.03), (100, 1.0), (1_000, 1.0)):
         count = round(chance * whole)
@@ -60,15 +68,67 @@ def in_words(chance: float, singular: str, plural: str) -> str:
     return f"fewer than 1 {singular} out of 1,000" if chance < 0.5 else f"more than 999 {plural} out of 1,000"
 
 
+def often(verb: str, chance: float, one: str, many: str, figure: str | None = None, bounded: bool = False) -> list[Run]:
+    """How often something happens, after its subject; ``bounded``: that often at most, since something is unknown.
+
+    >>> "".join(run.text for run in often("loses", 0.8, "box", "boxes", bounded=True))
+    'may lose in up to 8 boxes out of 10'
+    >>> ["".join(run.text for run in often("lose", chance, "box", "boxes")) for chance in (0.0, 1.0)]
+    ['never lose', 'lose in every box']
+    """
+    marked = figure is not None
+    if chance <= _NEVER:
+        return [Run("never", figure, marked), Run(f" {verb}")]
+    words = in_words(chance, one, many)
+    if bounded:
+        verb = f"may {verb.removesuffix('s')}"
+        verb += " in" if chance >= 1 - _NEVER else " in up to"
+    else:
+        verb += " in"
+    return [Run(f"{verb} "), Run(words, figure, marked)]
+
+
+def least_often(name: str, loss: float, bounded: bool) -> list[Run]:
+    """Which of several loses least often, and how often."""
+    if loss <= _NEVER:
+        return [Run(f"{name} "), *often("loses", loss, "time", "times", "loss")]
+    words = Run(in_words(loss, "time", "times"), "loss", True)
+    return [Run(f"{name} loses least often: in {'up to ' if bounded else ''}"), words]
+
+
+def guesses_of(valuation: Valuation) -> tuple[str, ...]:
+    """What counts in a valuation that nobody knows: what the owner assumes, what counts by rule, what is left out."""
+    names = {
+        Matter.ODDS: "your odds of {0} ({1})",
+        Matter.RESULTS: "your own odds of {0} ({1})",
+        Matter.PRICE: "your price of unknown cards of {0}",
+        Matter.SPLIT: "your split of {0} ({1})",
+    }
+    found = [names[item.matter].format(item.name, item.words) for item in valuation.assumed if item.by_owner]
+    for item in valuation.assumed:
+        if not item.by_owner:
+            count = len(item.cards)
+            prices = "one price" if count == 1 else f"{count} prices"
+            found.append(f"{prices} of {item.name} at its average")
+    left_out = [f"{left.name} {_LEFT[left.matter]}" for left in valuation.left_out()]
+    return (*found, *dict.fromkeys(left_out))
+
+
+def guessed(valuation: Valuation) -> list[Run]:
+    """The same as a sentence, with a blank after it; nothing where all is known."""
+    guesses = guesses_of(valuation)
+    return [Run("It rests on a guess: "), Run("; ".join(guesses), "guess"), Run(". ")] if guesses else []
+
+
 def amount_words(value: float, currency: str) -> str:
     """An estimate as an amount of money, rounded once."""
     return f"{Money.from_estimate(value, currency).amount:,}"
 
 
-def state_verdict(value: BoxValue, asked: Asked, most: MostToPay, rule: PayingRule, case: str | None) -> Verdict:
+def state_verdict(value: BoxValue, asked: Asked, most: MostToPay, rule: PayingRule, case: float | None) -> Verdict:
     """One sentence with the answer and one with its ground, figures named. Rules C-04 and C-07.
 
-    ``case`` says how likely a case loses, already in words, or None.
+    ``case`` is the chance that a case loses, or None.
     """
     currency = value.valuation.sheet.currency
     one, many, this = nouns_of(value)
@@ -91,12 +151,11 @@ def state_verdict(value: BoxValue, asked: Asked, most: MostToPay, rule: PayingRu
         ]
         return Verdict(tuple(sentence), _ground(value, case))
     loss = 1 - value.outcomes.chance_at_least(asked.outlay)
-    may_lose = "may lose in up to " if value.lower_bound else "lose in "
     sentence = [
         Run("At "),
         Run(amount_words(asked.sticker, currency), "price"),
-        Run(f" you {may_lose}"),
-        Run(in_words(loss, one, many), "loss", True),
+        Run(" you "),
+        *often("lose", loss, one, many, "loss", value.lower_bound),
         Run(". "),
     ]
     limit = Run(amount_words(most.sticker, currency), "most_to_pay", True)
@@ -124,16 +183,18 @@ def nouns_of(value: BoxValue) -> tuple[str, str, str]:
     return "time", "times", f"a lot of {count} boxes"
 
 
-def _ground(value: BoxValue, case: str | None) -> tuple[Run, ...]:
+def _ground(value: BoxValue, case: float | None) -> tuple[Run, ...]:
     currency = value.valuation.sheet.currency
     parts = [Run(basis_words(value.valuation.worth, currency), "basis")]
     if value.lower_bound:
-        parts.append(Run(", and a lower bound: something is unknown"))
+        parts.append(Run(", and a lower bound"))
+    if value.holding.searched > 0:
+        parts.append(Run(f"; {value.holding.searched * 100:g} % of loose packs counted as searched, their hits gone"))
     if value.outcomes.samples:
         parts.append(Run("; further copies sell for less, so the spread comes from a simulation"))
-    parts.append(Run(". "))
+    parts += [Run(". "), *guessed(value.valuation)]
     if case is not None:
-        parts += [Run("A case loses in "), Run(case, "case_loss"), Run(". ")]
+        parts += [Run("A case "), *often("loses", case, "case", "cases", "case_loss", value.lower_bound), Run(". ")]
     if value.cards and value.top_heavy.best_one is not None:
         best = value.cards[0]
         parts += [
@@ -176,6 +237,7 @@ def state_chase(found: Chase, what: str, valuation: Valuation, made: float | Non
             Run("."),
         ]
     ground = [Run(basis_words(valuation.worth, currency), "basis"), Run(", what else the boxes hold taken off. ")]
+    ground += guessed(valuation)
     if half is not None and reached is not None:
         boxes_opened = "box" if half == 1 else "boxes"
         ground += [

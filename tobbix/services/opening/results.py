@@ -4,7 +4,15 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from tobbix.core.base.errors import InputError
-from tobbix.core.opening.results import STRENGTH, Compared, LineResult, Observed, compare_rates, judge
+from tobbix.core.opening.results import (
+    STRENGTH,
+    Compared,
+    LineResult,
+    Observed,
+    compare_rates,
+    judge,
+    own_odds_words,
+)
 from tobbix.core.opening.session import Pulled, observe
 from tobbix.core.products.revising import find_format
 from tobbix.core.products.sheet import Format
@@ -18,7 +26,7 @@ def with_own_odds(catalogue: Catalogue, looked: Looked, format_id: str) -> Looke
     """The same with the odds of a format as the owner's finished sessions moved them (posterior means). Rule C-13."""
     view = read_results(catalogue, looked.sheet.id, format_id, STRENGTH)
     own = tuple(
-        (format_id, item.line, f"{item.posterior:.6f} per pack")
+        (format_id, item.line, f"{item.posterior:.6f} per pack", own_odds_words(item, STRENGTH))
         for item in view.results
         if item.posterior is not None and item.posterior >= 5e-7 and item.packs
     )

@@ -139,7 +139,7 @@ def answer_holding(
             price = float(known) / (fmt.packs_per_box if holding.unit is Unit.PACK else 1)
     per_box = price if price is None or holding.unit is Unit.BOXES else price * fmt.packs_per_box
     beside = []
-    for name, other, share in list_units(fmt):
+    for name, other, share in list_units(fmt, searched=holding.searched):
         value = catalogue.value(sheet, format_id, other, looked.standpoint)
         each = None if per_box is None else per_box / share
         if other.boxes == fmt.boxes_per_case and fmt.case_price is not None and other.unit is Unit.BOXES:
@@ -150,12 +150,13 @@ def answer_holding(
     return HoldingAnswer(looked, worked, answer_at(worked, price, rule, costs), tuple(beside), others)
 
 
-def list_units(fmt: Format, more: int | None = None) -> Iterator[tuple[str, Holding, int]]:
-    """What stands beside each other: name, holding, and by what a box's price is divided; ``more`` boxes too."""
+def list_units(fmt: Format, more: int | None = None, searched: float = 0.0) -> Iterator[tuple[str, Holding, int]]:
+    """What stands beside each other: name, holding, and by what a box's price is divided; ``more`` boxes too, loose
+    packs with the chance that they were ``searched``."""
     if fmt.packs_per_box > 1:
         for index, pack in enumerate(fmt.packs):
             name = "Pack" if len(fmt.packs) == 1 else f"Pack ({pack.id})"
-            yield name, Holding(Unit.PACK, pack=index), fmt.packs_per_box
+            yield name, Holding(Unit.PACK, pack=index, searched=searched), fmt.packs_per_box
     yield "Box", ONE_BOX, 1
     if more is not None:
         yield f"{more} boxes", Holding(Unit.BOXES, more), 1

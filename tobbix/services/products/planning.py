@@ -155,7 +155,7 @@ def answer_set(
     answer = catalogue.set_answer(looked, format_id, aim, asked.outlay, repeats)
     made = made_of(estimate_production(looked.sheet), format_id)
     exist = None if made is None else made.boxes if answer.unit == "box" else made.packs
-    return CompletionAnswer(looked, fmt, answer, state_set(answer, looked.sheet.currency, exist))
+    return CompletionAnswer(looked, fmt, answer, state_set(answer, looked.sheet.currency, exist, box.valuation))
 
 
 def begin_with_held(catalogue: Catalogue, key: str, aim: SetAim) -> SetAim:

@@ -3063,6 +3063,8 @@ export interface components {
          * @description One box at today's price. ``loss`` is the chance of a loss; quantiles by share.
          */
         FiguresOut: {
+            /** Guesses */
+            guesses: string[];
             /** Loss */
             loss: number | null;
             /** Lower Bound */
@@ -3166,6 +3168,8 @@ export interface components {
             /** Curve */
             curve: components["schemas"]["AtLeastOut"][];
             format: components["schemas"]["FormatOut"];
+            /** Guesses */
+            guesses: string[];
             /** Hits */
             hits: number;
             /** Loss */
@@ -5581,6 +5585,11 @@ export interface components {
              * @default false
              */
             even?: boolean;
+            /**
+             * Held
+             * @default false
+             */
+            held?: boolean;
             /**
              * Kind
              * @enum {string}
@@ -8883,6 +8892,7 @@ export interface operations {
                 price?: number | null;
                 factor?: number;
                 own_odds?: boolean;
+                searched?: number;
             };
             header?: never;
             path: {

@@ -3,7 +3,7 @@ import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import { useEffect, useRef, useState } from "react";
-import { useParams, useSearchParams } from "react-router";
+import { useLocation, useParams, useSearchParams } from "react-router";
 import type { Schemas } from "../../shared/api/client";
 import { count, day, money } from "../../shared/format";
 import { Key } from "../../shared/Key";
@@ -18,6 +18,8 @@ import { MarketRows } from "./MarketRows";
 import { PlanTabs } from "./PlanTabs";
 import { readView } from "./view";
 import { useAnswer, useCorrections, useRelease, type Asked } from "./queries";
+import { readShare } from "../../shared/forms/reading";
+import { ValueField } from "../../shared/ValueField";
 import { UnitChoice } from "./UnitChoice";
 import { useKey } from "../../shared/keys/useKey";
 import { Answer } from "../../shared/Answer";
@@ -55,6 +57,12 @@ export default function BoxPage() {
     document.getElementById("price-handle")?.focus();
   });
 
+  const { hash } = useLocation();
+  const ready = answer.data !== undefined && detail.data !== undefined;
+  useEffect(() => {
+    if (ready && hash) document.getElementById(hash.slice(1))?.scrollIntoView({ block: "center" });
+  }, [ready, hash]);
+
   if (!answer.data) return <Answer of={answer} />;
   if (!detail.data) return <Answer of={detail} />;
   const data = answer.data;
@@ -68,7 +76,12 @@ export default function BoxPage() {
     { name: `${data.format.name}, ${data.format.contents}` },
   ];
   return (
-    <PageTitle title={`${data.format.name}, ${data.release_title}`} verdict={data.verdict} crumbs={crumbs}>
+    <PageTitle
+      title={`${data.format.name}, ${data.release_title}`}
+      verdict={data.verdict}
+      crumbs={crumbs}
+      links={{ guess: "#guesses" }}
+    >
       <PlanTabs release={release} format={format} />
       <TwoColumns
         main={
@@ -112,6 +125,7 @@ export default function BoxPage() {
                 <MenuItem value="stated">odds as stated</MenuItem>
                 <MenuItem value="own">odds as yours came</MenuItem>
               </Select>
+              {asked.unit === "pack" && <Searched share={asked.searched} choose={setAsked} />}
               <Box sx={{ flex: 1 }} />
               {isTrial ? (
                 <>
@@ -152,14 +166,34 @@ export default function BoxPage() {
   );
 }
 
+/** How many loose packs are believed to have been searched: their hits are gone. */
+function Searched({ share, choose }: { share: number; choose: (change: Partial<Asked>) => void }) {
+  const [fault, setFault] = useState<string | null>(null);
+  return (
+    <ValueField
+      label="Believed searched, %"
+      value={String(share * 100)}
+      inputMode="decimal"
+      fault={fault}
+      commit={(text) => {
+        const read = readShare(text || "0");
+        setFault("fault" in read ? read.fault : null);
+        if ("value" in read) choose({ searched: Number(read.value) });
+      }}
+    />
+  );
+}
+
 function readAsked(params: URLSearchParams): Asked {
   const price = Number(params.get("price") ?? NaN);
   const boxes = Math.round(Number(params.get("boxes") ?? 1));
+  const searched = Number(params.get("searched") ?? 0);
   return {
     unit: params.get("unit") === "pack" ? "pack" : "boxes",
     boxes: boxes >= 1 && boxes <= 1000 ? boxes : 1,
     price: Number.isFinite(price) && price >= 0 ? price : null,
     own: params.get("odds") === "own",
+    searched: searched >= 0 && searched <= 1 ? searched : 0,
   };
 }
 
@@ -169,6 +203,7 @@ function writeAsked(asked: Asked): Record<string, string> {
     ...(asked.boxes !== 1 && asked.unit === "boxes" ? { boxes: String(asked.boxes) } : {}),
     ...(asked.price !== null ? { price: String(asked.price) } : {}),
     ...(asked.own ? { odds: "own" } : {}),
+    ...(asked.searched > 0 ? { searched: String(asked.searched) } : {}),
   };
 }
 

@@ -56,6 +56,7 @@ export default function ChoicePage() {
     <PageTitle
       title={`Rip, hold or buy, ${data.format.name}`}
       verdict={data.verdict}
+      links={{ guess: `/products/${release}/${format}#guesses` }}
       crumbs={[
         { name: "Products", to: "/products" },
         { name: data.release_title, to: `/products/${release}` },

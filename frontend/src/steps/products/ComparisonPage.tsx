@@ -9,6 +9,7 @@ import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { ValueField } from "../../shared/ValueField";
+import { Guesses } from "./FormatRows";
 import { BasisChoice } from "./BasisChoice";
 import { ReleaseTabs } from "./PlanTabs";
 import { useComparison } from "./planning";
@@ -114,13 +115,17 @@ function Returns({ formats }: { formats: Facts[] }) {
             />
           </Box>
           <span>
-            {percent(item.returned)} comes back, loses in {percent(item.loss)}
+            {item.lower_bound && "≥ "}
+            {percent(item.returned)} comes back, loses in {atMost(item)}
+            {percent(item.loss)}
           </span>
         </Box>
       ))}
     </Box>
   );
 }
+
+const atMost = (item: Facts) => (item.lower_bound ? "≤ " : "");
 
 const TONES = ["ink", "gain", "loss", "soft"] as const;
 
@@ -152,7 +157,7 @@ function Overlaid({ formats }: { formats: Facts[] }) {
 function SideBySide({ release, formats }: { release: string; formats: Facts[] }) {
   const bound = (item: Facts) => (item.lower_bound ? "≥ " : "");
   const rows: [string, (item: Facts) => string][] = [
-    ["Chance of a loss", (item) => (item.loss === null ? "no price" : percent(item.loss))],
+    ["Chance of a loss", (item) => (item.loss === null ? "no price" : atMost(item) + percent(item.loss))],
     ["Comes back of what it costs", (item) => `${bound(item)}${percent(item.returned)}`],
     ["Price", (item) => money(item.price)],
     ["Cost of a pack", (item) => money(item.per_pack)],
@@ -192,6 +197,16 @@ function SideBySide({ release, formats }: { release: string; formats: Facts[] })
             ))}
           </tr>
         ))}
+        {formats.some((item) => item.guesses.length > 0) && (
+          <tr>
+            <td>Rests on</td>
+            {formats.map((item) => (
+              <td key={item.format.id} className="figure" style={{ whiteSpace: "normal" }}>
+                <Guesses guesses={item.guesses} to={`/products/${release}/${item.format.id}#guesses`} />
+              </td>
+            ))}
+          </tr>
+        )}
         <tr>
           <td>Only here</td>
           {formats.map((item) => (

@@ -1,5 +1,6 @@
 import Box from "@mui/material/Box";
 import type { ReactNode } from "react";
+import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../../shared/api/client";
 import { EditableCell } from "../../shared/EditableCell";
 import { hits, money, percent } from "../../shared/format";
@@ -11,6 +12,9 @@ type Unknown = Schemas["UnknownOut"];
 /** What is unknown and what was assumed, with a place to assume something; and that this is a game of chance. */
 export function Doubts({ answer }: { answer: Schemas["AnswerOut"] }) {
   const assume = useAssume(answer.release);
+  const [params] = useSearchParams();
+  const stated = new URLSearchParams(params);
+  stated.delete("odds");
   const byRule = answer.assumed.filter((item) => !item.by_owner);
   const own = answer.assumed.filter((item) => item.matter === "results");
   const cards = byRule.reduce((sum, item) => sum + item.cards.length, 0);
@@ -28,7 +32,7 @@ export function Doubts({ answer }: { answer: Schemas["AnswerOut"] }) {
           cards stick together and are worth nothing.
         </Aside>
       )}
-      <Aside>
+      <Aside id="guesses">
         {answer.unknown.map((item) => (
           <Line key={item.line + item.matter}>
             {item.matter === "split" ? "Split unknown" : "Left out"}: <b>{item.name}</b>, {item.why}
@@ -75,8 +79,9 @@ export function Doubts({ answer }: { answer: Schemas["AnswerOut"] }) {
           ))}
         {own.length > 0 && (
           <Line>
-            Of {own.length === 1 ? own[0]?.name : `${own.length} lines`} the odds are the stated ones moved by
-            what came out of your own boxes; the table shows both.
+            The stated odds, moved by what came out of your own boxes:{" "}
+            {own.map((item) => `${item.name} ${item.words}`).join("; ")}. The table shows both.{" "}
+            <Link to={`?${stated.toString()}`}>Take the odds as stated</Link>.
           </Line>
         )}
         {answer.low && (

@@ -74,6 +74,7 @@ function FormatRow({
           {!saveUsable && format.usable < 1 && `, ${percent(format.usable)} usable`}
           {!saveCase && format.case_price !== null && `, case at ${money(format.case_price)}`}
         </Box>
+        <Guesses guesses={figures?.guesses ?? []} to={`/products/${release}/${format.id}#guesses`} />
         {saveUsable && saveCase && (
           <Box
             sx={{
@@ -132,7 +133,7 @@ function FormatRow({
             {money(figures.mean)}
           </td>
           <td className="figure">
-            <LossWord loss={figures.loss} meetsRule={figures.meets_rule} />
+            <LossWord loss={figures.loss} meetsRule={figures.meets_rule} most={figures.lower_bound} />
           </td>
           <td className="figure">{money(figures.most.sticker)}</td>
         </>
@@ -145,8 +146,33 @@ function FormatRow({
   );
 }
 
+/** What counts that nobody knows, with the way to where it can be taken back. */
+export function Guesses({ guesses, to }: { guesses: readonly string[]; to: string }) {
+  if (guesses.length === 0) return null;
+  return (
+    <Box component="span" sx={{ display: "block", fontSize: 12 }}>
+      <Link to={to} title={guesses.join("; ")}>
+        {guesses.length === 1 ? "a guess" : `${guesses.length} guesses`}
+      </Link>
+      <Box component="span" sx={{ color: "text.secondary" }}>
+        : {guesses.slice(0, 2).join("; ")}
+        {guesses.length > 2 && " …"}
+      </Box>
+    </Box>
+  );
+}
+
 /** A chance of a loss: in the colour of gain only where the owner's rule holds, and always with its word. */
-export function LossWord({ loss, meetsRule }: { loss: number | null; meetsRule: boolean }) {
+export function LossWord({
+  loss,
+  meetsRule,
+  most = false,
+}: {
+  loss: number | null;
+  meetsRule: boolean;
+  /** That often at most: something is unknown. */
+  most?: boolean;
+}) {
   if (loss === null)
     return (
       <Box component="span" sx={{ color: "text.secondary" }}>
@@ -155,6 +181,7 @@ export function LossWord({ loss, meetsRule }: { loss: number | null; meetsRule: 
     );
   return (
     <Box component="span" sx={{ fontWeight: 600, color: meetsRule ? "tone.gainText" : "tone.lossText" }}>
+      {most && "≤ "}
       {percent(loss)}, {meetsRule ? "within rule" : "too dear"}
     </Box>
   );

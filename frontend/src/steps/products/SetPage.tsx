@@ -57,6 +57,7 @@ export default function SetPage() {
     <PageTitle
       title={`Set, ${data?.name ?? ""}`}
       verdict={data?.verdict}
+      links={{ guess: `/products/${release}/${format}#guesses` }}
       plain={set.isError ? "That set cannot be worked out." : "Choose the set that you want."}
       crumbs={[
         { name: "Products", to: "/products" },
@@ -237,14 +238,10 @@ const RUNS = 2_000;
 
 /** Without repeats inside a pack and with many weights only a simulation tells. */
 function WithoutRepeats({ release, format, line, view, fromHeld }: Omit<WorkingProps, "data">) {
-  const simulation = useSimulation(
-    release,
-    format,
-    (task) => {
-      const asked = task.asked as { line?: string; held?: boolean };
-      return task.kind === "set" && asked.line === line && Boolean(asked.held) === fromHeld;
-    },
-  );
+  const simulation = useSimulation(release, format, (task) => {
+    const asked = task.asked as { line?: string; held?: boolean };
+    return task.kind === "set" && asked.line === line && Boolean(asked.held) === fromHeld;
+  });
   const { current } = simulation;
   const result = current?.result as { mean: number; error: number; nine_tenths: number } | null | undefined;
   return (

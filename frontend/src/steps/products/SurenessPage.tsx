@@ -33,6 +33,7 @@ export default function SurenessPage() {
     <PageTitle
       title={`How sure, ${data.format.name}`}
       verdict={data.verdict}
+      links={{ guess: `/products/${release}/${format}#guesses` }}
       crumbs={[
         { name: "Products", to: "/products" },
         { name: data.release_title, to: `/products/${release}` },

@@ -13,6 +13,8 @@ export interface Asked {
   price: number | null;
   /** The odds as the owner's own openings moved them. */
   own: boolean;
+  /** The share of loose packs that are believed to have been searched. */
+  searched: number;
 }
 
 export function useShelf() {
@@ -34,6 +36,7 @@ export function useAnswer(release: string, format: string, asked: Asked, view: V
     boxes: asked.boxes,
     price: asked.price ?? undefined,
     own_odds: asked.own,
+    searched: asked.unit === "pack" ? asked.searched : 0,
   };
   return useQuery({
     queryKey: ["answer", release, format, query],
