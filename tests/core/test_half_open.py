@@ -44,6 +44,29 @@ def test_two_hundred_half_open_cases() -> None:
         assert ahead.value == pytest.approx(10 * sum(left) / len(left)), at
 
 
+def test_a_case_is_remembered_over_the_evenings_that_it_takes() -> None:
+    """Oracle: three boxes of a case with two hits; in one evening or in two, what is left is the same."""
+    made = box("case", 2, 2, 3)
+    first = Progress(2, 2, which=frozenset({1, 2})), [Pulled(1, "t", "T1")]
+    together = look_ahead(made, Progress(6, 3, which=frozenset({1, 2, 3})), first[1])
+    apart = look_ahead(made, Progress(4, 1, which=frozenset({1})), [], [first])
+    assert apart.hits["t"] == pytest.approx(together.hits["t"]) and apart.hits["t"] == pytest.approx(1)
+    assert look_ahead(made, Progress(4, 1, which=frozenset({1})), []).hits["t"] != pytest.approx(1)
+
+
+def test_some_of_the_packs_left_hold_something_owed() -> None:
+    """The rule's figures: of three hits in 24 packs, four taken: 0.43676; of two lines in six, two taken: 0.55556."""
+    assert look_ahead(box("box", 3, 24, 1), Progress(24, 0), []).chances[3] == pytest.approx(0.43676, abs=5e-6)
+    lines = [line("t", ["10"], None), line("u", ["20"], None)]
+    promised = [{"format": "box", "count": 1, "per": "box", "lines": {of: "1"}} for of in ("t", "u")]
+    made = {**document(lines, ["0"], packs_per_box=8), "guarantees": promised}
+    two = look_ahead(value_format(read_sheet(made).sheet, "box"), Progress(8, 2, which=frozenset({1, 2})), [])
+    assert two.here == 6 and two.chances[1] == pytest.approx(0.55556, abs=5e-6)
+    begun = look_ahead(box("box", 1, 24, 1), Progress(24, 0, gone=18, trust=0.7), [])
+    assert begun.chances[0] == pytest.approx(0.7 / 6) and begun.chances[-1] == pytest.approx(0.7)
+    assert look_ahead(box("box", 1, 4, 1), Progress(4, 1, which=frozenset({1})), [Pulled(1, "t", "T1")]).chances == ()
+
+
 def test_trust_moves_with_every_pack_and_a_hit_makes_it_certain() -> None:
     """The rule's figures: trust 0.7, one promised, 18 of 24 gone; after 20, 21, 22, 23 packs without it."""
     made = box("box", 1, 24, 1)

@@ -107,7 +107,7 @@ def test_the_most_to_bid_and_an_offer_for_a_collection(page: Page) -> None:
     page.get_by_label("The purchase in one line").fill("wooden lighthouse")
     expect(heading(page)).to_contain_text("67.20 landed")
     assert amounts.first.input_value() == "41.28"  # the line leaves alone what came along
-    page.go_back()
+    page.go_back(wait_until="commit")
     page.get_by_label("Or: sells at, before fees").fill("100")
     page.keyboard.press("Tab")
     expect(page.get_by_role("alert")).to_contain_text("through which way")
@@ -346,7 +346,7 @@ def test_a_collection_comes_in_is_found_corrected_and_kept_by_filter(page: Page,
     page.get_by_label("Why").fill("for good")
     page.get_by_role("button", name="Given away").click()
     expect(history).to_contain_text("(for good)")
-    page.go_back()
+    page.go_back(wait_until="commit")
     expect(page.get_by_role("region", name="0 rows")).to_be_visible()
     page.get_by_role("combobox", name="State").click()
     page.get_by_role("option", name="given away").click()

@@ -125,7 +125,7 @@ def test_stock_books_desk_and_settings_by_keyboard_alone(page: Page) -> None:
     tab_to(page, page.get_by_role("table", name="Lots").get_by_role("link").first)
     page.keyboard.press("Enter")
     expect(page).to_have_url(re.compile("/buying/"))
-    page.go_back()
+    page.go_back(wait_until="commit")
     tab_to(page, page.get_by_role("link", name="All lines as CSV"))
     page.keyboard.press("Home")
     page.keyboard.press("0")

@@ -208,6 +208,6 @@ def test_every_planning_page_by_keyboard_alone(page: Page) -> None:
             page.keyboard.press("Enter")
             expect(heading(page)).to_contain_text("Nothing is tried yet")
         if name == "Formats side by side":
-            page.go_back()
+            page.go_back(wait_until="commit")
             expect(heading(page)).to_contain_text("Nothing is tried yet")
     assert len(set(seen)) == len(seen)

@@ -64,7 +64,7 @@ def test_the_keyboard_alone_moves_the_price_keeps_it_and_takes_it_back(page: Pag
     expect(heading(page)).to_contain_text("At 27.50")
     page.get_by_role("button", name="a case of 20").click()
     expect(heading(page)).to_contain_text("At 550.00")
-    page.go_back()
+    page.go_back(wait_until="commit")
     page.keyboard.press("0")
     expect(page.get_by_role("table", name="To do")).to_contain_text("Look up")
 

@@ -52,10 +52,10 @@ def box_value(
     if price is None and value.valuation.format.price is not None:
         price = float(value.valuation.format.price)
     figures = describe_value(value, price)
-    for name, bound in (("low", Bound.LOW), ("high", Bound.HIGH)):
-        other = find_box_value(read, format_id, Holding(Unit.BOXES, boxes), bound, worth=worth)
+    for extreme in (Bound.LOW, Bound.HIGH):
+        other = find_box_value(read, format_id, Holding(Unit.BOXES, boxes), extreme, worth=worth)
         even = None if price is None else other.outcomes.chance_at_least(price * boxes)
-        figures[name] = {"mean": other.mean, "chance_of_break_even": even}
+        figures[extreme.value] = {"mean": other.mean, "chance_of_break_even": even}
     if as_json:
         click.echo(json.dumps(figures, ensure_ascii=False, indent=1))
         return

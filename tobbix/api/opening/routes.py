@@ -97,6 +97,7 @@ def _show(number: int) -> OpeningOut:
         left_value=view.ahead.value,
         left_per_pack=view.ahead.per_pack,
         live=[LeftOut(name=g.name, promised=g.promised, seen=g.seen) for g in view.ahead.live],
+        chances=list(view.ahead.chances),
         left=[LeftLineOut.model_validate(item, from_attributes=True) for item in view.left],
         luck=view.luck,
         results=[ResultOut.model_validate(item, from_attributes=True) for item in view.results],
@@ -136,6 +137,7 @@ def list_openings() -> OpeningsOut:
                 packs_gone=found.item.packs_gone,
                 packs=found.packs,
                 promised=[PromisedOut(line=line, name=name, count=count) for line, name, count in found.promised],
+                of_case=found.of_case,
             )
             for found in sealed
         ],
@@ -147,7 +149,7 @@ def list_openings() -> OpeningsOut:
 def start_opening(body: OpeningIn) -> NumberOut:
     said = opening.SessionInput(
         body.item, body.boxes, _share(body.entertainment), body.gone, body.gone_hits, body.trust,
-        None, body.note,
+        None, body.note, case_name=body.case_name,
     )  # fmt: skip
     return NumberOut(number=opening.start_session(catalogue(), said, key_or_fresh()))
 

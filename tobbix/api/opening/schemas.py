@@ -27,6 +27,7 @@ class OpeningIn(Strict):
     gone_hits: dict[str, int] = Field(default={}, max_length=100)
     trust: float = Field(1.0, ge=0, le=1)
     note: Words | None = None
+    case_name: Words | None = Field(None, description="Of which case the boxes are, over several sessions")
 
 
 class OpeningPath(BaseModel):
@@ -49,6 +50,7 @@ class OpeningRowOut(BaseModel):
     started_on: date
     done_on: date | None
     note: str | None
+    case_name: str | None
 
 
 class NamedOpeningOut(OpeningRowOut):
@@ -81,6 +83,7 @@ class OpenableOut(BaseModel):
     packs: int
     packs_gone: int
     promised: list[PromisedOut]
+    of_case: bool
 
 
 class PullOut(BaseModel):
@@ -136,6 +139,7 @@ class OpeningOut(OpeningRowOut):
     left_value: float
     left_per_pack: float
     live: list[LeftOut]
+    chances: list[float] = Field(description="Of at least one of them in 1, 2, … of the packs left of this box")
     left: list[LeftLineOut]
     luck: float | None
     results: list[ResultOut]

@@ -44,8 +44,14 @@ class _Box:
         return sum(packs[kind] for kind in guarantee.packs)
 
 
-def look_ahead(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled]) -> Remaining:
-    """What is still expected in the packs that are left (estimates). Rule C-12."""
+def look_ahead(
+    valuation: Valuation,
+    progress: Progress,
+    pulled: Sequence[Pulled],
+    same_case: Sequence[tuple[Progress, Sequence[Pulled]]] = (),
+) -> Remaining:
+    """What is still expected in the packs that are left (estimates); ``same_case``: other sessions that opened boxes of
+    the same case, with what came out. Rule C-12."""
     model, fmt = valuation.model, valuation.format
     boxes = _boxes_of(valuation, progress, pulled)
     left_by_kind = [sum(box.left[kind] for box in boxes) for kind in range(len(fmt.packs))]
@@ -63,6 +69,7 @@ def look_ahead(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled
     here = _current(boxes)
     trusts = [_trust(valuation, pools, box, progress) if box.is_begun_elsewhere else 1.0 for box in boxes]
     live: list[GuaranteedLeft] = []
+    before = [(box, other) for other, came in same_case for box in _boxes_of(valuation, other, came)]
     if progress.packs < fmt.packs_per_box:  # loose packs: nobody knows what else their boxes held
         for guarantee in model.guarantees:
             packs = sum(left_by_kind[kind] for kind in guarantee.packs)
@@ -78,14 +85,16 @@ def look_ahead(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled
                 if at == here and not cased:
                     live.append(group)
             if cased:
-                expect(guarantee, _of_cases(valuation, guarantee, pool, boxes, progress))
+                expect(guarantee, _of_cases(valuation, guarantee, pool, boxes, progress, before))
     cards = sum(left * pack.cards for left, pack in zip(left_by_kind, fmt.packs, strict=True))
     hits[model.base] = max(cards - sum(hits.values()), 0.0)
     known = {line: valuation.mean_of(line) for line in hits if line in valuation.lines}
     value = sum(hits[line] * mean for line, mean in known.items() if mean is not None) * float(fmt.usable)
     unknown = any(mean is None and hits[line] > 1e-12 for line, mean in known.items()) or bool(model.unstated)
     packs = sum(left_by_kind)
-    return Remaining(packs, hits, value, value / packs if packs else 0.0, tuple(live), unknown and packs > 0)
+    here_left = sum(boxes[here].left) if live else 0
+    per_pack = value / packs if packs else 0.0
+    return Remaining(packs, hits, value, per_pack, tuple(live), unknown and packs > 0, here_left)
 
 
 def _boxes_of(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled]) -> list[_Box]:
@@ -141,26 +150,34 @@ def _trust(valuation: Valuation, pools: Sequence[frozenset[str]], box: _Box, pro
 
 
 def _of_cases(
-    valuation: Valuation, guarantee: GuaranteeModel, pool: frozenset[str], boxes: Sequence[_Box], progress: Progress
+    valuation: Valuation,
+    guarantee: GuaranteeModel,
+    pool: frozenset[str],
+    boxes: Sequence[_Box],
+    progress: Progress,
+    before: Sequence[tuple[_Box, Progress]],
 ) -> float:
     """The hits that a case promises beyond those of each box, expected in the packs left of the session's boxes, which
-    are of one case as far as it goes."""
+    are of one case as far as it goes, as are those opened ``before``."""
     per_case = valuation.format.boxes_per_case or 1
     sure, spare = divmod(guarantee.count, per_case)
     expected = 0.0
-    for start in range(0, len(boxes), per_case):
-        ours = boxes[start : start + per_case]
+    together = [*before, *((box, progress) for box in boxes)]
+    for start in range(0, len(together), per_case):
+        of_case = together[start : start + per_case]
         weights, found = [], 0
-        for box in ours:
-            seen = box.shown(pool, progress)
+        for box, whose in of_case:
+            seen = box.shown(pool, whose)
             found += seen > sure
             weights.append(0.0 if seen > sure else box.count(box.left, guarantee) / valuation.model.eligible(guarantee))
         left = spare - found
         if left <= 0:
             continue
-        elsewhere = [1.0] * (per_case - len(ours))
+        elsewhere = [1.0] * (per_case - len(of_case))
         ways = _symmetric([*weights, *elsewhere], left)
         for at, weight in enumerate(weights):
+            if start + at < len(before):
+                continue
             others = weights[:at] + weights[at + 1 :] + elsewhere
             expected += weight * _symmetric(others, left - 1) / ways if ways > 0 else 0.0
     return expected

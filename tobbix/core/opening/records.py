@@ -15,7 +15,8 @@ ALIVE = (DocumentState.RUNNING, DocumentState.PAUSED)
 class Opening:
     """A session: the opening of a box, some packs or several boxes of an item; ``packs`` in all, ``gone`` opened by
     somebody else before, with the promised hits ``gone_hits`` by line, which are believed with ``trust``. The share
-    ``entertainment`` of what it costs is booked for a ``purpose``."""
+    ``entertainment`` of what it costs is booked for a ``purpose``. ``case_name``: of which case its boxes are, if it
+    is said."""
 
     number: int
     document: int
@@ -37,6 +38,7 @@ class Opening:
     started_on: date
     done_on: date | None
     note: str | None
+    case_name: str | None = None
 
     @property
     def is_alive(self) -> bool:

@@ -77,6 +77,13 @@ def chance_of_any(groups: Sequence[int], packs: int, bought: int) -> float:
     return 1 - none
 
 
+def chance_of_live(groups: Sequence[GuaranteedLeft], packs: int, bought: int) -> float:
+    """The chance that some of ``bought`` of the ``packs`` left of a box, taken at random, holds a hit that is owed;
+    a seller's word about the packs that are gone is true of all groups together or of none. Rule C-12."""
+    trust = min((group.trust for group in groups), default=1.0)
+    return trust * chance_of_any([min(group.left, group.packs) for group in groups], packs, bought)
+
+
 def _check(left: int, packs: int, trust: float) -> None:
     if left < 0 or packs < 0:
         raise InputError.at("packs", "counts must not be negative")
@@ -130,7 +137,8 @@ def hot_box_of(one_in: float, times: float, rate: float, seen: SeenInBox) -> flo
 @dataclass(frozen=True, slots=True)
 class Remaining:
     """What is still expected in the packs that are left: hits by line, and what a pack and all of them are worth
-    (estimates, money), at least if it is a ``lower_bound``, since of something nothing is known."""
+    (estimates, money), at least if it is a ``lower_bound``, since of something nothing is known. ``here`` packs are
+    left of the box that is open."""
 
     packs: int
     hits: Mapping[str, float]
@@ -138,3 +146,12 @@ class Remaining:
     per_pack: float
     live: tuple[GuaranteedLeft, ...]
     lower_bound: bool = False
+    here: int = 0
+
+    @property
+    def chances(self) -> tuple[float, ...]:
+        """The chances that 1, 2, ... of the packs left of the box that is open, taken at random, hold at least one of
+        the hits that it still owes."""
+        if not any(group.left and group.packs for group in self.live):
+            return ()
+        return tuple(chance_of_live(self.live, self.here, bought) for bought in range(1, self.here + 1))

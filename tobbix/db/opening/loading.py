@@ -23,7 +23,7 @@ def to_opening(row: SessionRow) -> Opening:
     return Opening(
         row.id, row.document_id, row.version, row.item_id, row.release, row.format, row.format_id, row.boxes, row.packs,
         row.gone, dict(row.gone_hits), row.trust, row.stopped_hot, row.current_pack, DocumentState(row.state),
-        row.entertainment, Purpose(row.purpose), row.started_on, row.done_on, row.note,
+        row.entertainment, Purpose(row.purpose), row.started_on, row.done_on, row.note, row.case_name,
     )  # fmt: skip
 
 
@@ -63,6 +63,17 @@ def finished_sessions(session: Session, format_id: int) -> list[Opening]:
     """The finished sessions of a format."""
     query = select(SessionRow).join(SessionRow.document).where(SessionRow.format_id == format_id)
     query = query.where(DocumentRow.state == DocumentState.DONE.value)
+    return [to_opening(row) for row in session.scalars(query.order_by(SessionRow.id))]
+
+
+def sessions_of_case(session: Session, one: Opening) -> list[Opening]:
+    """The other sessions that open boxes of the same case."""
+    if one.case_name is None:
+        return []
+    query = select(SessionRow).join(SessionRow.document).where(
+        SessionRow.format_id == one.format_id, SessionRow.case_name == one.case_name, SessionRow.id != one.number,
+        DocumentRow.state != DocumentState.UNDONE.value,
+    )  # fmt: skip
     return [to_opening(row) for row in session.scalars(query.order_by(SessionRow.id))]
 
 

@@ -26,7 +26,8 @@ from tobbix.db.holdings.tables import card_number, format_key, line_key, release
 
 class SessionRow(Table):
     """The opening of a box, some packs or several boxes: ``packs`` in all, ``gone`` opened by somebody else before.
-    The share ``entertainment`` of what it costs is booked for a ``purpose``."""
+    The share ``entertainment`` of what it costs is booked for a ``purpose``. Sessions of a format with the same
+    ``case_name`` open boxes of one case."""
 
     __tablename__ = "opening_session"
     __table_args__ = (
@@ -34,6 +35,7 @@ class SessionRow(Table):
         CheckConstraint("packs > 0 and boxes > 0 and current_pack between 1 and packs", name="packs"),
         CheckConstraint("entertainment >= 0 and entertainment <= 1 and trust >= 0 and trust <= 1", name="shares"),
         CheckConstraint("gone >= 0 and gone < packs", name="gone"),
+        Index("ix_opening_session_case", "format_id", "case_name", postgresql_where=text("case_name is not null")),
     )
 
     id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
@@ -50,6 +52,7 @@ class SessionRow(Table):
     entertainment: Mapped[Decimal] = mapped_column(Numeric(5, 4), default=0)
     purpose: Mapped[str] = mapped_column(String(15), default="entertainment", server_default="entertainment")
     done_on: Mapped[date | None]
+    case_name: Mapped[str | None] = mapped_column(String(60))
     document: Mapped[DocumentRow] = relationship(lazy="joined", innerjoin=True)
     version: AssociationProxy[int] = association_proxy("document", "version")
     state: AssociationProxy[str] = association_proxy("document", "state")

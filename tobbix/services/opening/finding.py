@@ -7,6 +7,7 @@ from tobbix.core.holdings.items import Item
 from tobbix.core.opening.remaining import hot_box_of
 from tobbix.core.opening.session import promised_lines, seen_in_open_box
 from tobbix.core.products.finding import FoundCard
+from tobbix.core.products.odds import Per
 from tobbix.core.products.prices import line_versions
 from tobbix.core.products.prospect import Prospect, foresee
 from tobbix.core.products.revising import find_line
@@ -25,12 +26,13 @@ Promised = tuple[tuple[str, str, int], ...]
 
 @dataclass(frozen=True, eq=False)
 class Openable:
-    """Sealed product on the desk, the packs of a box, what a box promises (line, name, number), and what opening one
-    may bring in ``currency``."""
+    """Sealed product on the desk, the packs of a box, what a box promises (line, name, number), whether its case
+    promises something too, and what opening one may bring in ``currency``."""
 
     item: Item
     packs: int
     promised: Promised
+    of_case: bool
     prospect: Prospect
     currency: str
 
@@ -47,6 +49,7 @@ def list_openable(catalogue: Catalogue) -> list[Openable]:
     return [
         Openable(
             row, answers[key][row.format].format.packs_per_box, _promised(looked[key].sheet, row.format),
+            any(guarantee.per is Per.CASE for guarantee in looked[key].sheet.guarantees_in(row.format)),
             foresee(paid_a_box(row, answers[key][row.format].format), answers[key][row.format]), home,
         )
         for row in rows

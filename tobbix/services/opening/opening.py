@@ -42,7 +42,14 @@ from tobbix.db.holdings.loading import find_item
 from tobbix.db.holdings.saving import add_document, document_once
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.opening import loading
-from tobbix.db.opening.loading import find_session, is_logged, load_pulls, running_session, session_once
+from tobbix.db.opening.loading import (
+    find_session,
+    is_logged,
+    load_pulls,
+    running_session,
+    session_once,
+    sessions_of_case,
+)
 from tobbix.db.opening.saving import add_pulls, add_session, change_session, take_pulls_back
 from tobbix.db.products.loading import locate_card
 from tobbix.services.products.answering import answer_formats
@@ -57,7 +64,8 @@ _TOTALS = "totals:"  # marks the pulls of packs that were logged as totals, whic
 @dataclass(frozen=True, slots=True)
 class SessionInput:
     """A session as typed: of an item, so many boxes (or packs of a box that is not whole); the share
-    ``entertainment`` of their cost is booked for a ``purpose``."""
+    ``entertainment`` of their cost is booked for a ``purpose``. Sessions with the same ``case_name`` open boxes of one
+    case."""
 
     item: int
     boxes: int = 1
@@ -68,6 +76,7 @@ class SessionInput:
     started_on: date | None = None
     note: str | None = None
     purpose: Purpose = Purpose.ENTERTAINMENT
+    case_name: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,6 +171,9 @@ def start_session(catalogue: Catalogue, said: SessionInput, once: str) -> int:
                 raise InputError.at("gone_hits", f"a box promises {promised.get(line, 0)} of “{line[:60]}”")
         if not 0 <= trust <= 1:
             raise InputError.at("trust", "must be from 0 to 1")
+        case = (said.case_name or "").strip()
+        if len(case) > 60:
+            raise InputError.at("case_name", "must be at most 60 characters")
         document = add_document(
             session, DocumentKind.OPENING, said.started_on or catalogue.today(), item.name,
             state=DocumentState.RUNNING, note=said.note, once=once,
@@ -169,7 +181,7 @@ def start_session(catalogue: Catalogue, said: SessionInput, once: str) -> int:
         return add_session(
             session, document, item_id=item.number, format_id=item.format_id, boxes=said.boxes, packs=packs,
             gone=gone, gone_hits=dict(gone_hits), trust=trust, current_pack=gone + 1, entertainment=fun,
-            purpose=said.purpose.value,
+            purpose=said.purpose.value, case_name=case or None,
         )  # fmt: skip
 
 
@@ -187,11 +199,13 @@ def read_session(catalogue: Catalogue, number: int) -> SessionView:
         item = find_item(session, row.item, lock=False)
         looked = catalogue.look(session, row.release)
         home = load_preferences(session).currency
+        same_case = [(other, pulls_of(session, other.number)) for other in sessions_of_case(session, row)]
     valuation = catalogue.valuation(looked.sheet, row.format, looked.standpoint)
     fmt = valuation.format
     said = [pull.pulled for pull in pulls]
     progress = progress_of(row, pulls)
-    ahead = look_ahead(valuation, progress, said)
+    others = [(progress_of(other, came), [pull.pulled for pull in came]) for other, came in same_case]
+    ahead = look_ahead(valuation, progress, said, others)
     views = tuple(view_pull(valuation, pull) for pull in pulls)
     cost = item.basis
     if cost is not None and row.state is not DocumentState.DONE:  # what was begun may be a part of a stack

@@ -4051,6 +4051,8 @@ export interface components {
         NamedOpeningOut: {
             /** Boxes */
             boxes: number;
+            /** Case Name */
+            case_name: string | null;
             /** Current Pack */
             current_pack: number;
             /** Done On */
@@ -4318,6 +4320,8 @@ export interface components {
             item: number;
             /** Name */
             name: string;
+            /** Of Case */
+            of_case: boolean;
             /** Packs */
             packs: number;
             /** Packs Gone */
@@ -4337,6 +4341,12 @@ export interface components {
              * @default 1
              */
             boxes?: number;
+            /**
+             * Case Name
+             * @description Of which case the boxes are, over several sessions
+             * @default null
+             */
+            case_name?: string | null;
             /**
              * Entertainment
              * @description Left out: the share said when it was bought
@@ -4375,6 +4385,13 @@ export interface components {
         OpeningOut: {
             /** Boxes */
             boxes: number;
+            /** Case Name */
+            case_name: string | null;
+            /**
+             * Chances
+             * @description Of at least one of them in 1, 2, … of the packs left of this box
+             */
+            chances: number[];
             /** Cost */
             cost: string | null;
             /** Currency */

@@ -1,3 +1,6 @@
+import Box from "@mui/material/Box";
+import TextField from "@mui/material/TextField";
+import { useState } from "react";
 import { Figures } from "../../shared/Figures";
 import { gain, hits, money, oneIn, percent } from "../../shared/format";
 import { holds, losesIn } from "../../shared/prospect";
@@ -10,7 +13,10 @@ import { type Opening } from "./entering";
 export function StillInside({ data }: { data: Opening }) {
   const packs = data.left_packs === 1 ? "the pack" : `the ${data.left_packs} packs`;
   return (
-    <Section title="Still in there" point={`${data.currency}, in ${packs} left`}>
+    <Section
+      title="Still in there"
+      point={`${data.currency}, in ${packs} left, about ${money(data.left_per_pack)} a pack`}
+    >
       <Table label="Still in there">
         <Heads of={["Line", { figure: "expected" }, { figure: "a pack" }, { figure: "about" }]} />
         <tbody>
@@ -26,7 +32,37 @@ export function StillInside({ data }: { data: Opening }) {
           ))}
         </tbody>
       </Table>
+      {data.chances.length > 0 && <SomePacks chances={data.chances} live={data.live} />}
     </Section>
+  );
+}
+
+/** How likely some of the packs left of this box hold at least one of what it still owes. */
+function SomePacks({ chances, live }: { chances: readonly number[]; live: Opening["live"] }) {
+  const [packs, setPacks] = useState(1);
+  const taken = Math.min(packs, chances.length);
+  const owed = live.filter((group) => group.left > 0).map((group) => `${group.left} ${group.name}`);
+  return (
+    <Box sx={{ mt: 1.5, fontSize: 13, display: "flex", gap: 1, alignItems: "center", flexWrap: "wrap" }}>
+      <span>Of the packs left of this box</span>
+      <TextField
+        select
+        variant="standard"
+        value={taken}
+        onChange={(event) => setPacks(Number(event.target.value))}
+        slotProps={{ select: { native: true }, htmlInput: { "aria-label": "How many of the packs left" } }}
+      >
+        {chances.map((_, at) => (
+          <option key={at} value={at + 1}>
+            {at + 1}
+          </option>
+        ))}
+      </TextField>
+      <span>
+        {taken === 1 ? "holds" : "hold"} at least one of what it still owes ({owed.join(", ")}) with{" "}
+        <b>{percent(chances[taken - 1] ?? null)}</b>.
+      </span>
+    </Box>
   );
 }
 

@@ -8,8 +8,8 @@ import { Answer } from "../../shared/Answer";
 import { client, take, type Schemas } from "../../shared/api/client";
 import { FieldRow } from "../../shared/FieldRow";
 import { day, money } from "../../shared/format";
-import { CountField, OtherFaults, PercentField } from "../../shared/forms/fields";
-import { maybeShare, share, whole } from "../../shared/forms/shapes";
+import { CountField, OtherFaults, PercentField, WordsField } from "../../shared/forms/fields";
+import { maybeShare, maybeWords, share, whole } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
@@ -136,6 +136,7 @@ interface Typed {
   fun: string;
   gone: string;
   trust: string;
+  caseName: string;
   seen: Record<string, string>;
 }
 
@@ -146,6 +147,7 @@ function beginShape(item: Schemas["OpenableOut"]) {
       fun: maybeShare,
       gone: whole,
       trust: share,
+      caseName: maybeWords,
       seen: z.record(z.string(), whole),
     }),
     z.transform((typed): Schemas["OpeningIn"] => {
@@ -158,6 +160,7 @@ function beginShape(item: Schemas["OpenableOut"]) {
         gone_hits: isBegun ? typed.seen : {},
         trust: isBegun ? Number(typed.trust) : 1,
         note: null,
+        case_name: item.of_case ? typed.caseName : null,
       };
     }),
   );
@@ -173,10 +176,11 @@ function Begin({ item }: { item: Schemas["OpenableOut"] }) {
       fun: "",
       gone: "0",
       trust: "100",
+      caseName: "",
       seen: Object.fromEntries(item.promised.map(({ line }) => [line, "0"])),
     } satisfies Typed,
     shape: beginShape(item),
-    names: { entertainment: "fun", gone_hits: "gone" },
+    names: { entertainment: "fun", gone_hits: "gone", case_name: "caseName" },
     send: (body, key) => take(client.POST("/api/sessions", { body, ...keyed(key) })),
     keys: ["sessions"],
     done: ({ number }) => void navigate(`/opening/${number}`),
@@ -194,6 +198,15 @@ function Begin({ item }: { item: Schemas["OpenableOut"] }) {
           <CountField control={control} name="boxes" label="How many" hint={`of ${item.count}`} />
         )}
         <PercentField control={control} name="fun" label="For fun" />
+        {item.of_case && (
+          <WordsField
+            control={control}
+            name="caseName"
+            label="Of which case"
+            hint="the same words for each of its boxes: what the case promises is remembered"
+            width={220}
+          />
+        )}
         {isOpen && item.packs_gone === 0 && item.packs > 1 && (
           <CountField control={control} name="gone" label="Packs gone before" width={130} />
         )}
