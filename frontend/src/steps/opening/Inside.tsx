@@ -41,7 +41,9 @@ export function StillInside({ data }: { data: Opening }) {
 function SomePacks({ chances, live }: { chances: readonly number[]; live: Opening["live"] }) {
   const [packs, setPacks] = useState(1);
   const taken = Math.min(packs, chances.length);
-  const owed = live.filter((group) => group.left > 0).map((group) => `${group.left} ${group.name}`);
+  const owed = live
+    .filter((group) => group.promised > group.seen)
+    .map((group) => `${group.promised - group.seen} ${group.name}`);
   return (
     <Box sx={{ mt: 1.5, fontSize: 13, display: "flex", gap: 1, alignItems: "center", flexWrap: "wrap" }}>
       <span>Of the packs left of this box</span>
