@@ -9,7 +9,7 @@ import pytest
 from tests.conftest import TODAY
 from tests.services.test_collector import BOUGHT, balanced, boxes, start
 from tests.services.test_products import take
-from tests.sheets import example_1
+from tests.sheets import example_1, line
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.holdings.allocation import Method
 from tobbix.core.holdings.states import Action
@@ -18,7 +18,7 @@ from tobbix.core.planning.habits import ViewChoice
 from tobbix.core.products.valuation import ONE_BOX
 from tobbix.core.products.worth import ValueBasis
 from tobbix.gateways.standins.scale import SimulatedScale
-from tobbix.services.buying import purchasing
+from tobbix.services.buying import amending, purchasing
 from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.buying.purchasing import PurchaseInput, ThingInput
 from tobbix.services.opening import closing, finding, opening, redeeming, results, weighing
@@ -104,8 +104,8 @@ def test_packs_off_the_record_are_totals_that_are_taken_back_together(catalogue:
 def test_own_results_move_the_odds_and_two_formats_are_set_against_each_other(catalogue: Catalogue) -> None:
     made = example_1()
     made["formats"].append({**made["formats"][0], "id": "tin", "name": "Tin"})
-    for line in made["lines"][1:]:
-        line["odds"].append({**line["odds"][0], "format": "tin"})
+    for one in made["lines"][1:]:
+        one["odds"].append({**one["odds"][0], "format": "tin"})
     take(catalogue, made)
     for fmt, hits in (("box", 1), ("tin", 3)):
         things = (ThingInput("sealed", fmt, 1, "test", fmt),)
@@ -282,3 +282,61 @@ def test_a_redeemed_card_carries_its_cost_on_to_what_comes_by_post(catalogue: Ca
     items.take_out(catalogue.database, card.number, 3, Action.LOSE, TODAY, "")
     with pytest.raises(Conflict, match="no longer held"):
         redeeming.put_redemption(catalogue, row.number, 3, came)
+
+
+def test_a_card_of_unknown_value_is_asked_for_before_the_cost_moves(catalogue: Catalogue) -> None:
+    made = example_1()
+    made["lines"].append(line("post", ["7", None, None], None, "unstated"))
+    take(catalogue, made)
+    number = purchasing.record_purchase(catalogue.database, boxes(received_on=BOUGHT), "k", TODAY)
+    item = purchasing.read_purchase(catalogue.database, number).things[0].number
+    session = opening.start_session(catalogue, opening.SessionInput(item), "s")
+    for place, card in enumerate(("POST1", "POST2", "POST2")):  # its odds are not stated; it has names and a price
+        opening.log_pull(catalogue, session, Pulled(1, "post", card), str(place))
+    view = opening.read_session(catalogue, session)
+    assert [(p.subject, p.worth) for p in view.pulls[:2]] == [("Subject POST1", 7.0), ("Subject POST2", None)]
+    assert [(u.line, u.card, u.count) for u in view.unvalued] == [("post", "POST2", 2)]
+    assert view.ahead.rest > 0.15  # three cards of the pack are not logged, and may be hits
+    with pytest.raises(InputError, match="Subject POST2, Post: the value is not known") as caught:
+        closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False)
+    assert caught.value.faults[0].field == "cards"
+    assert opening.read_session(catalogue, session).session.is_alive
+    worths: closing.Worths = {("post", "POST2"): D("10")}
+    closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False, worths=worths)
+    found = items.list_items(catalogue.database, items.ItemFilter(session=session), "value", True, 0, 9).items
+    # 62.50 over 10, 10, 7 and 69 base cards at 0.05
+    assert sorted(row.basis or 0 for row in found) == [D("7.08"), D("14.37"), D("20.52"), D("20.53")]
+    assert [row.value for row in found][:2] == [10, 10]
+    closing.undo_finish(catalogue, session)
+    closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False, by_count=True)
+    found = items.list_items(catalogue.database, items.ItemFilter(session=session), "count", True, 0, 9).items
+    assert sum(row.basis or 0 for row in found) == D("62.50") and found[0].basis == D("59.89")
+    balanced(catalogue.database)
+
+
+def test_a_later_cost_and_a_refund_reach_what_an_opening_cost(catalogue: Catalogue) -> None:
+    item, session = start(catalogue, entertainment=None)
+    opening.log_pull(catalogue, session, Pulled(1, "c", "C8"), "1")
+    closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False)
+    store = catalogue.database
+    number = items.read_item(store, item).item.purchase or 0
+    cost = opening.read_session(catalogue, session).cost
+    assert cost == D("62.50")
+
+    def book(kind: str, amount: str) -> None:
+        version = purchasing.read_purchase(store, number).version
+        charge = ChargeInput("other", D(amount), "EUR", TODAY)
+        act = amending.refund_purchase if kind == "refund" else amending.add_charge
+        act(store, number, version, charge)
+        balanced(store)
+
+    book("duty", "12.50")  # half of it to the box that is sealed
+    assert opening.read_session(catalogue, session).cost == D("68.75")
+    book("refund", "25.00")
+    assert opening.read_session(catalogue, session).cost == D("56.25")
+    for row in items.list_items(store, items.ItemFilter(session=session), "value", True, 0, 9).items:
+        items.take_out(store, row.number, row.version, Action.LOSE, TODAY, "")
+    sealed = items.list_items(store, items.ItemFilter(kind="sealed"), "value", True, 0, 9).items[0]
+    items.take_out(store, sealed.number, sealed.version, Action.LOSE, TODAY, "")
+    book("duty", "3.00")  # nothing of it is held: a cost of sales, and of both boxes alike
+    assert opening.read_session(catalogue, session).cost == D("57.75")

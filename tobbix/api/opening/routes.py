@@ -46,6 +46,7 @@ from tobbix.api.opening.schemas import (
     ResultsQuery,
     TotalsIn,
     TurnIn,
+    UnvaluedOut,
     WeightIn,
     WeightOut,
     WeightsOut,
@@ -94,7 +95,7 @@ def _show(number: int) -> OpeningOut:
         cost=view.cost,
         pulled_worth=view.pulled_worth,
         left_packs=view.ahead.packs,
-        left_value=view.ahead.value,
+        left_value=view.ahead.value + view.ahead.rest,
         left_per_pack=view.ahead.per_pack,
         live=[LeftOut(name=g.name, promised=g.promised, seen=g.seen) for g in view.ahead.live],
         chances=list(view.ahead.chances),
@@ -113,6 +114,7 @@ def _show(number: int) -> OpeningOut:
             for line in sheet.lines
             if row.format not in line.not_in
         ],
+        unvalued=[UnvaluedOut.model_validate(item, from_attributes=True) for item in view.unvalued],
         prospect=None if view.prospect is None else ProspectOut.model_validate(view.prospect, from_attributes=True),
     )  # fmt: skip
 
@@ -229,7 +231,10 @@ def pause_opening(path: OpeningPath) -> OpeningOut:
 @blueprint.post("/sessions/<int:number>/finish", responses={200: OpeningOut}, summary="Move the cost to the cards")
 @returns()
 def finish_opening(path: OpeningPath, body: FinishIn) -> OpeningOut:
-    closing.finish_session(catalogue(), path.number, body.rest_is_base, body.stopped_hot)
+    worths = {(said.line, said.card): Decimal(said.worth) for said in body.worths}
+    closing.finish_session(
+        catalogue(), path.number, body.rest_is_base, body.stopped_hot, worths=worths, by_count=body.by_count
+    )
     return _show(path.number)
 
 

@@ -5,7 +5,7 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from tobbix.api.base.fields import Exact, Key, Share, Strict, Words
+from tobbix.api.base.fields import Amount, Exact, Key, Share, Strict, Words
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.api.buying.schemas import ProspectOut
@@ -14,7 +14,7 @@ from tobbix.core.opening.remaining import GuaranteedLeft
 from tobbix.core.opening.results import STRENGTH, LineResult
 from tobbix.services.opening.closing import NewPart
 from tobbix.services.opening.finding import HotBox
-from tobbix.services.opening.opening import LeftLine
+from tobbix.services.opening.opening import LeftLine, Unvalued
 
 
 class OpeningIn(Strict):
@@ -107,6 +107,10 @@ class LeftOut(Mirror, of=GuaranteedLeft, without=("packs", "trust")):
     """Promised hits of a group of lines in the box that is open: how many, and how many were seen."""
 
 
+class UnvaluedOut(Mirror, of=Unvalued):
+    """Like cards that came out, of which nobody knows what one is worth."""
+
+
 class ResultOut(Mirror, of=LineResult):
     """A line against its odds (C-13)."""
 
@@ -146,6 +150,7 @@ class OpeningOut(OpeningRowOut):
     pulls: list[PullOut]
     lines: list[LineChoiceOut]
     prospect: ProspectOut | None
+    unvalued: list[UnvaluedOut]
 
 
 class PullIn(Strict):
@@ -169,12 +174,22 @@ class TurnIn(Strict):
     rest_of: int | None = Field(None, ge=1, le=10_000)
 
 
+class WorthIn(Strict):
+    """What one copy of a card is worth that has no price."""
+
+    line: Key
+    card: str | None = Field(None, max_length=60)
+    worth: Amount
+
+
 class FinishIn(Strict):
     """``rest_is_base``: the box was opened to its end and the packs with nothing logged held base cards only; else
     they stay sealed."""
 
     rest_is_base: bool = False
     stopped_hot: bool = False
+    worths: list[WorthIn] = Field(default=[], max_length=500)
+    by_count: bool = Field(False, description="Divide by count, since the value of a card is not known")
 
 
 class DivideSessionIn(Strict):

@@ -6,7 +6,7 @@ with it. So stock, transit, grading and supplies together always equal the sum o
 A thing of somebody else, a friend's card say, may lie among them: it has an ``owner`` and never a basis.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import ROUND_HALF_UP, Decimal
@@ -242,6 +242,37 @@ def take_refund(things: Sequence[Thing], cash: Posting, day: date, text: str, mi
     if rest:
         lines.append(Posting(Account.INCOME, -rest))
     return Change(tuple(after), Entry(day, Event.REFUND, text, tuple(lines)))
+
+
+def follow_opened(
+    change: Change, before: Sequence[Thing], gone: Sequence[Thing], came_from: Mapping[int, int], minor_units: int = 2
+) -> Change:
+    """What an opening cost follows a later cost or a refund of what was opened. Rule C-15.
+
+    ``before`` are the things as they were, ``gone`` those of the purchase that are no longer held, of which what was
+    opened keeps what it cost on record; ``came_from`` tells by a card's key what was opened. What its cards gained or
+    lost it did too; what fell on nothing that is held (cost of sales, income) is shared over all that is gone.
+    """
+    old = {t.key: t.basis or Decimal(0) for t in before}
+    moved: dict[int, Decimal] = {}
+    for t in change.things:
+        source = came_from.get(t.key)
+        if source is not None and t.key in old:
+            moved[source] = moved.get(source, Decimal(0)) + (t.basis or Decimal(0)) - old[t.key]
+    unplaced = sum(
+        (line.amount for line in change.entry.lines if line.account in (Account.COST_OF_SALES, Account.INCOME)),
+        Decimal(0),
+    )
+    paid = [t for t in gone if t.basis]
+    if unplaced and paid:
+        for t, share in zip(paid, share_cost(unplaced, paid, minor_units), strict=True):
+            moved[t.key] = moved.get(t.key, Decimal(0)) + share
+    opened = tuple(
+        replace(t, basis=max(t.basis + moved[t.key], Decimal(0)))
+        for t in paid
+        if t.basis is not None and t.state is State.OPENED and moved.get(t.key)
+    )
+    return replace(change, things=(*change.things, *opened))
 
 
 _LEFT_INTO = {Action.LOSE: Account.LOST, Action.SEND_BACK: Account.SUSPENSE}

@@ -91,10 +91,42 @@ def look_ahead(
     known = {line: valuation.mean_of(line) for line in hits if line in valuation.lines}
     value = sum(hits[line] * mean for line, mean in known.items() if mean is not None) * float(fmt.usable)
     unknown = any(mean is None and hits[line] > 1e-12 for line, mean in known.items()) or bool(model.unstated)
+    rest = _rest_of_packs(valuation, progress, pulled)
     packs = sum(left_by_kind)
     here_left = sum(boxes[here].left) if live else 0
     per_pack = value / packs if packs else 0.0
-    return Remaining(packs, hits, value, per_pack, tuple(live), unknown and packs > 0, here_left)
+    return Remaining(packs, hits, value, per_pack, tuple(live), unknown and packs > 0, here_left, rest)
+
+
+def _rest_of_packs(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled]) -> float:
+    """What the cards are worth that are not logged of packs that are begun (estimate, money): a slot that showed no hit
+    among those logged may still hold one, the others hold base cards."""
+    model, fmt = valuation.model, valuation.format
+    kinds = [kind for kind, pack in enumerate(fmt.packs) for _ in range(pack.count)]
+    seen: dict[int, Counter[str]] = {}
+    for item in pulled if progress.which is not None else ():
+        seen.setdefault(item.pack, Counter())[item.line] += item.count
+    value = 0.0
+    for pack, lines in seen.items():
+        kind = kinds[(pack - 1) % fmt.packs_per_box]
+        cards, logged = fmt.packs[kind].cards, lines.total()
+        expected: Counter[str] = Counter()
+        base = float(cards - logged)
+        if base <= 0:
+            continue
+        for slot in model.packs[kind].slots:
+            shown = next((line for line, _ in slot.chances if lines[line] > 0), None)
+            if shown is not None:
+                lines[shown] -= 1
+                continue
+            whole = sum(chance for _, chance in slot.chances)
+            still = (1 - logged / cards) / (1 - whole * logged / cards)
+            for line, chance in slot.chances:
+                expected[line] += chance * still  # type: ignore[assignment]
+        base -= sum(expected.values())
+        for line, hits in {**expected, model.base: expected[model.base] + base}.items():
+            value += hits * (valuation.mean_of(line) or 0.0) if line in valuation.lines else 0.0
+    return value
 
 
 def _boxes_of(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled]) -> list[_Box]:

@@ -138,7 +138,7 @@ def hot_box_of(one_in: float, times: float, rate: float, seen: SeenInBox) -> flo
 class Remaining:
     """What is still expected in the packs that are left: hits by line, and what a pack and all of them are worth
     (estimates, money), at least if it is a ``lower_bound``, since of something nothing is known. ``here`` packs are
-    left of the box that is open."""
+    left of the box that is open; the cards that are not logged of packs that are begun hold the ``rest``."""
 
     packs: int
     hits: Mapping[str, float]
@@ -147,6 +147,7 @@ class Remaining:
     live: tuple[GuaranteedLeft, ...]
     lower_bound: bool = False
     here: int = 0
+    rest: float = 0.0
 
     @property
     def chances(self) -> tuple[float, ...]:

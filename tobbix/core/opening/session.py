@@ -19,6 +19,7 @@ from tobbix.core.products.prices import line_versions
 from tobbix.core.products.sheet import Format, Line, LineKind, ProductSheet
 from tobbix.core.products.valuation import Valuation
 from tobbix.core.products.verdict import amount_words
+from tobbix.core.products.worth import worth_of_price
 
 
 @dataclass(frozen=True, slots=True)
@@ -266,9 +267,10 @@ def state_session(valuation: Valuation, ahead: Remaining) -> Verdict:
     return Verdict(tuple(sentence), ground)
 
 
-def state_finished(cost: Decimal | None, worth: float, currency: str) -> Verdict:
-    """What a finished session cost (money at home, None: nobody remembers) and held (estimate). Rule C-13."""
-    held = amount_words(worth, currency)
+def state_finished(cost: Decimal | None, worth: float, currency: str, unknown: int = 0) -> Verdict:
+    """What a finished session cost (money at home, None: nobody remembers) and held (estimate), at least where the
+    worth of some cards is ``unknown``. Rule C-13."""
+    held = ("at least " if unknown else "") + amount_words(worth, currency)
     if cost is None:
         return Verdict((Run(f"It held {held}", "worth", True), Run("; what it cost, nobody remembers.")), ())
     gain = Money.from_estimate(worth - float(cost), currency).amount
@@ -291,12 +293,18 @@ class CardView:
 
 def view_card(valuation: Valuation, line: str, number: str | None) -> CardView:
     """A card that came out, or without a number any of its line."""
-    value = valuation.lines.get(line)
+    sheet, value = valuation.sheet, valuation.lines.get(line)
     drawn = None if value is None else valuation.drawn(line)
-    name = valuation.sheet.line_by_id[line].name if line in valuation.sheet.line_by_id else line
-    if value is None or number is None:
-        return CardView(name, "not listed", None if drawn is None else drawn.severity.mean)
-    at = next((i for i, version in enumerate(value.versions) if version.number == number), None)
+    if line not in sheet.line_by_id:
+        return CardView(line, "", None)
+    known = sheet.line_by_id[line]  # also where its odds are not stated, so that nothing of it is expected
+    if number is None:
+        return CardView(known.name, "not listed", None if drawn is None else drawn.severity.mean)
+    versions = line_versions(sheet, known)
+    at = next((i for i, version in enumerate(versions) if version.number == number), None)
     if at is None:
-        return CardView(name, "", None)
-    return CardView(name, value.versions[at].subject, None if drawn is None else float(drawn.each[at]))
+        return CardView(known.name, "", None)
+    subject, price = versions[at].subject, versions[at].price
+    if drawn is not None:
+        return CardView(known.name, subject, float(drawn.each[at]))
+    return CardView(known.name, subject, None if price is None else worth_of_price(valuation.worth, line, float(price)))

@@ -135,6 +135,11 @@ def value_draw(prices: Array, shares: Array, worth: Worth, line: str) -> tuple[S
     return severity, mix_unsold(values @ _CHANCES, shares, worth, line)[1]
 
 
+def worth_of_price(worth: Worth, line: str, price: float) -> float:
+    """What a copy of a line's card is worth at a market price (money), as a hit of it counts. Rule C-02."""
+    return float(value_draw(np.array([price]), np.ones(1), worth, line)[1][0])
+
+
 def mix_unsold(values: Array, chances: Array, worth: Worth, line: str) -> tuple[Severity, Array]:
     """Values of copies that sell, with the share that does not sell counted as bulk (Rule C-02)."""
     sold = worth.sold(line)

@@ -227,7 +227,7 @@ def worth_of(session: Session, number: int) -> tuple[Any, str | None]:
 def worths(session: Session, items: Sequence[int]) -> Mapping[int, Decimal | None]:
     """What some items are worth (money at home, None: not known), by their numbers."""
     query = select(HeldValueRow.item_id, HeldValueRow.amount).where(HeldValueRow.item_id.in_(items))
-    return dict(session.execute(query).tuples().all()) if items else {}
+    return dict(session.execute(query).all()) if items else {}
 
 
 def places(session: Session) -> list[str]:

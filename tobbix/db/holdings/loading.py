@@ -105,6 +105,12 @@ def things_of_purchase(
     return [to_thing(row) for row in session.scalars(query.order_by(ItemRow.id).with_for_update(of=ItemRow))]
 
 
+def opened_of(session: Session, things: Sequence[int]) -> dict[int, int]:
+    """What each of some cards came out of: the sealed thing that its session opened, by the card's number."""
+    query = select(ItemRow.id, _session.c.item_id).join(_session, _session.c.id == ItemRow.session_id)
+    return dict(session.execute(query.where(among(ItemRow.id, things))).all())
+
+
 def things_of_session(session: Session, number: int) -> list[Thing]:
     """What came out of a session and is held with a known cost, by number, locked."""
     query = select(ItemRow).where(ItemRow.session_id == number, ItemRow.basis.is_not(None))

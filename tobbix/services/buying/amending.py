@@ -15,7 +15,7 @@ from tobbix.core.holdings.allocation import Method, Part
 from tobbix.core.holdings.states import HELD_STATES, DocumentState, State
 from tobbix.db.base import Database, Session
 from tobbix.db.buying.loading import find_purchase, load_purchase
-from tobbix.db.holdings.loading import standing_entries, things_of_purchase
+from tobbix.db.holdings.loading import opened_of, standing_entries, things_of_purchase
 from tobbix.db.holdings.saving import (
     add_charges,
     change_items,
@@ -51,6 +51,7 @@ def refund_purchase(database: Database, number: int, version: int, charge: Charg
         things = things_of_purchase(session, number, (*HELD_STATES, State.RETURNED), with_pulls=True)
         text, cash = f"refund: {document.text}", found.line(home, comes_in=True)
         change = register.take_refund(things, cash, charge.day, text, minor_units(home))
+        change = _follow_opened(session, number, change, things, home)
         entry = keep_change(session, change, document.number)
         add_charges(session, document.number, entry, [found.refund()])
         touch_document(session, document.number)
@@ -67,9 +68,21 @@ def add_charge(database: Database, number: int, version: int, charge: ChargeInpu
         things = things_of_purchase(session, number, HELD_STATES, with_pulls=True)
         text = f"{charge.kind}, later: {document.text}"
         change = register.add_cost(things, found.line(home), charge.day, text, minor_units(home))
+        change = _follow_opened(session, number, change, things, home)
         entry = keep_change(session, change, document.number)
         add_charges(session, document.number, entry, [found.charge()])
         touch_document(session, document.number)
+
+
+_GONE = (State.OPENED, State.SOLD, State.GIVEN_AWAY, State.LOST, State.TRADED, State.USED_UP)
+
+
+def _follow_opened(
+    session: Session, number: int, change: register.Change, before: Sequence[register.Thing], home: str
+) -> register.Change:
+    gone = things_of_purchase(session, number, _GONE)
+    came_from = opened_of(session, [thing.key for thing in change.things])
+    return register.follow_opened(change, before, gone, came_from, minor_units(home))
 
 
 @dataclass(frozen=True, slots=True)

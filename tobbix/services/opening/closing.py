@@ -5,11 +5,12 @@ own, with their part of its cost. Rules C-15 and C-16.
 """
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 from fractions import Fraction
+from types import MappingProxyType
 from typing import Any
 
 from tobbix.core.base.errors import Conflict, InputError
@@ -35,14 +36,23 @@ from tobbix.services.opening.opening import fill_pack, open_session, pulls_of, v
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import Home, home_on, revalue_items, said_worth, say_worth
 
+Worths = Mapping[tuple[str, str | None], Decimal]
+
 
 def finish_session(
-    catalogue: Catalogue, number: int, rest_is_base: bool, stopped_hot: bool, day: date | None = None
+    catalogue: Catalogue,
+    number: int,
+    rest_is_base: bool,
+    stopped_hot: bool,
+    day: date | None = None,
+    worths: Worths = MappingProxyType({}),
+    by_count: bool = False,
 ) -> None:
     """Close a session: the basis of what was opened moves to what came out. Rules C-15 and C-16.
 
     What is not logged of a pack that was reached is base. Packs that were not reached stay sealed; with
-    ``rest_is_base`` the box was opened to its end, and they held base cards only.
+    ``rest_is_base`` the box was opened to its end, and they held base cards only. A card of unknown value is asked for:
+    ``worths`` says what one is worth by line and number (money at home), or all is divided ``by_count``.
 
     Raises NotFound, Conflict, InputError.
     """
@@ -65,13 +75,21 @@ def finish_session(
         home = load_preferences(session).currency
         units = minor_units(home)
         made = _items(row, item, valuation, pulls)
+        said_now = [worths.get((pull.line, pull.card)) if worth is None else None for _, worth, pull in made]
         begun = _packs_left(row, item, valuation, pulls, reached)
         left = add_items(session, [begun[0]])[0] if begun else None
-        numbers = add_items(session, [said for said, _ in made])
-        worths = [None if worth is None else Money.from_estimate(worth, home).amount for _, worth in made]
+        numbers = add_items(session, [said for said, *_ in made])
+        values = [
+            told * said["count"] if told is not None
+            else None if worth is None
+            else Money.from_estimate(worth, home).amount
+            for (said, worth, _), told in zip(made, said_now, strict=True)
+        ]  # fmt: skip
+        if item.basis and not by_count:
+            _ask_for_values([said["name"] for (said, *_), value in zip(made, values, strict=True) if value is None])
         things = [
             Thing(i, said["name"], said["count"], State.HELD, None, worth, Kind(said["kind"]))
-            for i, (said, _), worth in zip(numbers, made, worths, strict=True)
+            for i, (said, *_), worth in zip(numbers, made, values, strict=True)
         ]
         day = day or catalogue.today()
         text = f"opened: {boxes} x {item.name}" if boxes > 1 else f"opened: {item.name}"
@@ -92,13 +110,26 @@ def finish_session(
             change_items(session, {left: {"parent_id": opened}})
         entry = keep_change(session, change, row.document)
         _share_worth(session, now_home, entry, item, opened, sealed, boxes, packed, units)
-        unlisted = [(i, w) for i, (said, _), w in zip(numbers, made, worths, strict=True) if said["version_id"] is None]
-        say_worth(session, now_home, [(i, worth) for i, worth in unlisted if worth is not None], day, Source.SHEET)
+        of_owner = [(i, w) for i, w, told in zip(numbers, values, said_now, strict=True) if told is not None]
+        of_sheet = [
+            (i, worth)
+            for i, (said, *_), worth, told in zip(numbers, made, values, said_now, strict=True)
+            if said["version_id"] is None and worth is not None and told is None
+        ]
+        say_worth(session, now_home, of_sheet, day, Source.SHEET)
+        say_worth(session, now_home, of_owner, day, entry=entry)
         revalue_items(session, now_home, [t.key for t in change.things])
         change_session(
             session, number, DocumentState.DONE, item_id=opened, boxes=boxes, packs=reached, done_on=day,
             current_pack=reached, stopped_hot=stopped_hot,
         )  # fmt: skip
+
+
+def _ask_for_values(unknown: Sequence[str]) -> None:
+    """One card of unknown value does not change the rule for all others in silence. Rule C-15."""
+    if unknown:
+        names = f"{', '.join(dict.fromkeys(unknown[:5]))}{' and others' if len(unknown) > 5 else ''}"
+        raise InputError.at("cards", f"{names}: the value is not known; say it, or divide by count")
 
 
 def _share_worth(
@@ -222,9 +253,9 @@ def _worth_today(item: Thing, line: str | None, number: str | None, valuation: V
 
 def _items(
     row: Opening, item: Item, valuation: Valuation, pulls: Sequence[Pull]
-) -> list[tuple[dict[str, Any], float | None]]:
+) -> list[tuple[dict[str, Any], float | None, Pull]]:
     """Hits and flawed or numbered cards one by one, like commons as counted stacks, with what each is worth here
-    (estimate; None: not known)."""
+    (estimate; None: not known), and a pull of it."""
     sheet = valuation.sheet
     base = sheet.base_line(row.format).id
     stacks: dict[str | None, list[Pull]] = {}
@@ -235,13 +266,14 @@ def _items(
         else:
             singles += [(pull, view) for view in [view_pull(valuation, pull)] for _ in range(pull.count)]
     made = [
-        (_made(row, item, "card", f"{view.subject}, {view.line_name}", pull, 1), view.worth) for pull, view in singles
+        (_made(row, item, "card", f"{view.subject}, {view.line_name}", pull, 1), view.worth, pull)
+        for pull, view in singles
     ]
     for number, like in stacks.items():
         view, count = view_pull(valuation, like[0]), sum(pull.count for pull in like)
         name = f"{view.subject}, {view.line_name}" if number is not None else f"{view.line_name}, not listed"
         worth = None if view.worth is None else view.worth * count
-        made.append((_made(row, item, "stack", name, like[0], count), worth))
+        made.append((_made(row, item, "stack", name, like[0], count), worth, like[0]))
     return made
 
 

@@ -111,10 +111,21 @@ class LeftLine:
     value: float | None
 
 
+@dataclass(frozen=True, slots=True)
+class Unvalued:
+    """Like cards that came out, of which nobody knows what one is worth."""
+
+    line: str
+    card: str | None
+    name: str
+    count: int
+
+
 @dataclass(frozen=True, eq=False)
 class SessionView:
     """A session as it stands: what is left, the running account, the odds so far; ``luck`` the chance that as many
-    boxes hold less, once whole boxes are finished; ``prospect`` what one box promises as long as none is begun."""
+    boxes hold less, once whole boxes are finished; ``prospect`` what one box promises as long as none is begun;
+    ``unvalued`` what has to be valued before its cost can be divided by value."""
 
     session: Opening
     looked: Looked
@@ -130,6 +141,7 @@ class SessionView:
     verdict: Verdict
     luck: float | None
     prospect: Prospect | None
+    unvalued: tuple[Unvalued, ...]
 
 
 def start_session(catalogue: Catalogue, said: SessionInput, once: str) -> int:
@@ -213,6 +225,8 @@ def read_session(catalogue: Catalogue, number: int) -> SessionView:
     complete = row.state is DocumentState.DONE or progress.left == 0
     room = _room_in(fmt, row.current_pack, pulls)
     worth = sum((view.worth or 0.0) * view.pull.count for view in views)
+    unvalued = _unvalued(valuation, views) if row.is_alive and cost else ()
+    unknown = sum(view.pull.count for view in views if view.worth is None)
     luck = None
     if row.state is DocumentState.DONE and row.gone == 0 and row.packs == row.boxes * fmt.packs_per_box:
         value = catalogue.value(looked.sheet, row.format, Holding(Unit.BOXES, row.boxes), looked.standpoint)
@@ -225,14 +239,28 @@ def read_session(catalogue: Catalogue, number: int) -> SessionView:
         prospect = foresee(paid_a_box(item, fmt), answer)
         verdict = state_prospect(prospect, home)
     if row.state is DocumentState.DONE:
-        verdict = state_finished(cost, worth, looked.sheet.currency)
+        verdict = state_finished(cost, worth, looked.sheet.currency, unknown)
     elif row.state is DocumentState.UNDONE:
         verdict = TAKEN_BACK
     return SessionView(
         row, looked, fmt, views, tuple(cards_of_pack(fmt, pack + 1) for pack in range(row.packs)), room, ahead,
         _left(valuation, ahead), cost, worth,
-        judge(observe(valuation, progress, said, complete)), verdict, luck, prospect,
+        judge(observe(valuation, progress, said, complete)), verdict, luck, prospect, unvalued,
     )  # fmt: skip
+
+
+def _unvalued(valuation: Valuation, views: Sequence[PullView]) -> tuple[Unvalued, ...]:
+    """The cards of unknown worth, those of packs that are not listed with them."""
+    counts: dict[tuple[str, str | None, str], int] = {}
+    for view in views:
+        if view.worth is None:
+            key = (view.pull.line, view.pull.card, f"{view.subject}, {view.line_name}")
+            counts[key] = counts.get(key, 0) + view.pull.count
+    base = valuation.model.base
+    rest = view_card(valuation, base, None)
+    if rest.worth is None:
+        counts.setdefault((base, None, f"{rest.subject}, {rest.line_name}"), 0)
+    return tuple(Unvalued(*key, count) for key, count in counts.items())
 
 
 def paid_a_box(item: Item, fmt: Format) -> Decimal | None:

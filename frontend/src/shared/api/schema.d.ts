@@ -3086,6 +3086,12 @@ export interface components {
          */
         FinishIn: {
             /**
+             * By Count
+             * @description Divide by count, since the value of a card is not known
+             * @default false
+             */
+            by_count?: boolean;
+            /**
              * Rest Is Base
              * @default false
              */
@@ -3095,6 +3101,11 @@ export interface components {
              * @default false
              */
             stopped_hot?: boolean;
+            /**
+             * Worths
+             * @default []
+             */
+            worths?: components["schemas"]["WorthIn"][];
         };
         /**
          * FirstLineIn
@@ -4457,6 +4468,8 @@ export interface components {
             stopped_hot: boolean;
             /** Trust */
             trust: number;
+            /** Unvalued */
+            unvalued: components["schemas"]["UnvaluedOut"][];
             verdict: components["schemas"]["VerdictOut"];
             /** Version */
             version: number;
@@ -6268,6 +6281,20 @@ export interface components {
             why: string;
         };
         /**
+         * UnvaluedOut
+         * @description Like cards that came out, of which nobody knows what one is worth.
+         */
+        UnvaluedOut: {
+            /** Card */
+            card: string | null;
+            /** Count */
+            count: number;
+            /** Line */
+            line: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * UsableIn
          * @description ``usable`` as typed: the share of packs that are not bricked, 0.7 or 70 %.
          */
@@ -6508,6 +6535,21 @@ export interface components {
         WonOut: {
             /** Parts */
             parts: components["schemas"]["BillPartOut"][];
+        };
+        /**
+         * WorthIn
+         * @description What one copy of a card is worth that has no price.
+         */
+        WorthIn: {
+            /**
+             * Card
+             * @default null
+             */
+            card?: string | null;
+            /** Line */
+            line: string;
+            /** Worth */
+            worth: string;
         };
     };
     responses: never;

@@ -59,15 +59,9 @@ export function useOpeningActs(number: number) {
         "books",
         "purchases",
       ]),
-    finish: (stoppedHot: boolean, restIsBase: boolean) =>
-      loudly(
-        take(
-          client.POST("/api/sessions/{number}/finish", {
-            params: { path },
-            body: { rest_is_base: restIsBase, stopped_hot: stoppedHot },
-          }),
-        ),
-        ["items", "books", "purchases"],
-      ),
+    finish: async (body: Schemas["FinishIn"]) => {
+      await keep(take(client.POST("/api/sessions/{number}/finish", { params: { path }, body })));
+      void askAnew(queries, ["desk", "items", "books", "purchases"]);
+    },
   };
 }
