@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from tobbix.core.base.errors import Conflict, InputError
-from tobbix.core.books.reports import Lot, sum_lots
+from tobbix.core.books.reports import Lot, sum_lots, sum_months
 from tobbix.core.buying.bidding import (
     AuctionTerms,
     Work,
@@ -142,11 +142,29 @@ def test_an_offer_comes_from_a_sample_with_student_s_interval() -> None:
 
 
 def test_lots_are_summed_exactly_and_what_nobody_knows_is_said() -> None:
-    known = Lot(1, "a", date(2026, 11, 1), D("10.10"), D("10.10"), D("12.00"), 0, 0)
+    zero = D(0)
+    known = Lot(1, "a", date(2026, 11, 1), D("20.10"), D(4), D(5), D(1), zero, D("10.10"), D("12.00"), 0, 0)
+    assert (known.cost, known.realised, known.unrealised, known.total) == (D("16.10"), D(-6), D("1.90"), D("-4.10"))
     found = sum_lots(
-        [known, replace(known, cost=None, basis=D("0.20"), unknown_basis=2), replace(known, unknown_value=1)]
+        [known, replace(known, paid=None, basis=D("0.20"), unknown_basis=2), replace(known, unknown_value=1)]
     )
-    assert (found.cost, found.basis, found.value) == (D("20.20"), D("20.40"), D("36.00"))
-    assert (found.cost_known, found.basis_known, found.value_known) == (False, False, False)
-    assert (found.known, found.unrealised) == (1, D("1.90"))  # of what is known alone, not of nothing for the rest
-    assert sum_lots([known]).cost_known and sum_lots([]).cost == 0
+    assert (found.paid, found.basis, found.value, found.fun) == (D("40.20"), D("20.40"), D("36.00"), 15)
+    assert (found.paid_known, found.basis_known, found.value_known) == (False, False, False)
+    assert (found.known, found.unrealised, found.realised) == (1, D("1.90"), -6)  # of what is known alone
+    assert sum_lots([known]).paid_known and sum_lots([]).paid == 0
+
+
+def test_months_add_up_to_what_is_booked() -> None:
+    """By hand: a box at 100 in October; in November a fifth of it for fun, 5 lost, a card of 20 sold at 50 less 6."""
+    october, november = date(2026, 10, 1), date(2026, 11, 1)
+    booked = [
+        (october, Account.STOCK, True, D(100)), (october, Account.CASH, False, D(-100)),
+        (november, Account.STOCK, False, D(-45)), (november, Account.ENTERTAINMENT, True, D(20)),
+        (november, Account.LOST, True, D(5)), (november, Account.COST_OF_SALES, True, D(20)),
+        (november, Account.CASH, True, D(44)), (november, Account.FEES, True, D(6)),
+        (november, Account.INCOME, False, D(-50)),
+    ]  # fmt: skip
+    later, first = sum_months(booked)
+    assert (first.month, first.paid, first.back, first.realised, first.held) == (october, 100, 0, 0, 100)
+    assert (later.back, later.fun, later.lost, later.realised, later.held) == (44, 20, 5, -1, 55)
+    assert later.held + first.back + later.back - first.paid == later.realised  # nothing gets lost

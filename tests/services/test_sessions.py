@@ -18,6 +18,7 @@ from tobbix.core.planning.habits import ViewChoice
 from tobbix.core.products.valuation import ONE_BOX
 from tobbix.core.products.worth import ValueBasis
 from tobbix.gateways.standins.scale import SimulatedScale
+from tobbix.services.books import books
 from tobbix.services.buying import amending, purchasing
 from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.buying.purchasing import PurchaseInput, ThingInput
@@ -334,9 +335,17 @@ def test_a_later_cost_and_a_refund_reach_what_an_opening_cost(catalogue: Catalog
     assert opening.read_session(catalogue, session).cost == D("68.75")
     book("refund", "25.00")
     assert opening.read_session(catalogue, session).cost == D("56.25")
+    view = books.read_books(store)
+    (lot,), (opened,) = view.lots, view.sessions
+    assert (lot.paid, lot.back, lot.cost, opened.cost) == (D("137.50"), 25, D("112.50"), D("56.25"))
+    assert (lot.basis, lot.realised, opened.realised) == (D("112.50"), 0, 0)
+    assert view.in_all == len(view.entries) and view.entries[0].things[0][1] == "Test 2025, Box"  # entries name their things
     for row in items.list_items(store, items.ItemFilter(session=session), "value", True, 0, 9).items:
         items.take_out(store, row.number, row.version, Action.LOSE, TODAY, "")
     sealed = items.list_items(store, items.ItemFilter(kind="sealed"), "value", True, 0, 9).items[0]
     items.take_out(store, sealed.number, sealed.version, Action.LOSE, TODAY, "")
+    view = books.read_books(store)
+    assert (view.lots[0].lost, view.lots[0].realised) == (D("112.50"), D("-112.50")) and view.sessions[0].basis == 0
+    assert sum(month.realised for month in view.months) == D("-112.50")
     book("duty", "3.00")  # nothing of it is held: a cost of sales, and of both boxes alike
     assert opening.read_session(catalogue, session).cost == D("57.75")

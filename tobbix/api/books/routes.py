@@ -13,8 +13,10 @@ from tobbix.api.books.schemas import (
     EntryPath,
     LotOut,
     LotSumOut,
+    MonthOut,
     PostingOut,
     TakenBackOut,
+    ThingOut,
 )
 from tobbix.core.books.reports import Lot, sum_lots
 from tobbix.core.holdings.ledger import Event
@@ -27,6 +29,9 @@ blueprint = APIBlueprint(
     abp_tags=[Tag(name="books", description="What it all cost and is worth")],
     operation_id_callback=operation_id,
 )
+
+
+_THINGS = 3  # of an entry that are named; the others are counted
 
 
 def _lot(lot: Lot) -> LotOut:
@@ -47,17 +52,21 @@ def read_books() -> BooksOut:
         all_lots=LotSumOut.model_validate(sum_lots(view.lots), from_attributes=True),
         sessions=[_lot(lot) for lot in view.sessions],
         all_sessions=LotSumOut.model_validate(sum_lots(view.sessions), from_attributes=True),
+        months=[MonthOut.model_validate(month, from_attributes=True) for month in view.months],
+        entries_in_all=view.in_all,
         entries=[
             EntryOut(
-                number=number,
-                day=entry.day,
-                event=entry.event.value,
-                text=entry.text,
-                taken_back=gone,
-                can_be_taken_back=not gone and entry.event is not Event.UNDO,
-                lines=[PostingOut.model_validate(line, from_attributes=True) for line in entry.lines],
+                number=shown.number,
+                day=shown.entry.day,
+                event=shown.entry.event.value,
+                text=shown.entry.text,
+                taken_back=shown.taken_back,
+                can_be_taken_back=not shown.taken_back and shown.entry.event is not Event.UNDO,
+                lines=[PostingOut.model_validate(line, from_attributes=True) for line in shown.entry.lines],
+                things=[ThingOut(item=item, name=name) for item, name in shown.things[:_THINGS]],
+                all_things=len(shown.things),
             )
-            for number, entry, gone in view.entries
+            for shown in view.entries
         ],
     )
 

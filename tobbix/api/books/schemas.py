@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 from tobbix.api.base.fields import Exact
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
-from tobbix.core.books.reports import Lot, LotSum
+from tobbix.core.books.reports import Lot, LotSum, Month
 from tobbix.core.holdings.ledger import Account, Posting
 
 
@@ -18,13 +18,27 @@ class BalanceOut(BaseModel):
 
 
 class LotOut(Mirror, of=Lot):
-    """A purchase or a session; ``unrealised`` is None where a part of it is not known."""
+    """A purchase or a session; ``realised``, ``unrealised`` and ``total`` are None where a part is not known."""
 
+    cost: Exact | None
+    realised: Exact | None
     unrealised: Exact | None
+    total: Exact | None
 
 
 class LotSumOut(Mirror, of=LotSum):
     """Lots together; a figure is at least that where it is not ``known``."""
+
+
+class MonthOut(Mirror, of=Month):
+    """What a month came to, by its first day; ``held`` at its end, at cost."""
+
+
+class ThingOut(BaseModel):
+    """A thing that an entry is about."""
+
+    item: int
+    name: str
 
 
 class PostingOut(Mirror, of=Posting, without=("party",)):
@@ -39,6 +53,8 @@ class EntryOut(BaseModel):
     taken_back: bool
     can_be_taken_back: bool
     lines: list[PostingOut]
+    things: list[ThingOut] = Field(description="The first few of all_things")
+    all_things: int
 
 
 class EntryPath(BaseModel):
@@ -63,4 +79,6 @@ class BooksOut(BaseModel):
     all_lots: LotSumOut
     sessions: list[LotOut]
     all_sessions: LotSumOut
+    months: list[MonthOut]
+    entries_in_all: int
     entries: list[EntryOut]

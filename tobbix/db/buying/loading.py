@@ -138,17 +138,3 @@ def spent_on_purchases(session: Session, first: date, after: date) -> list[tuple
         .group_by(PurchaseRow.id, DocumentRow.text)
     )
     return [(number, said, day, home) for number, said, day, home in session.execute(query)]
-
-
-def landed_by_purchase(session: Session) -> list[tuple[int, str, date, Decimal]]:
-    """Every purchase that stands: number, words, day and landed cost (money), the newest first."""
-    landed = (
-        select(func.coalesce(func.sum(ChargeRow.home), 0))
-        .join(EntryRow, EntryRow.id == ChargeRow.entry_id)
-        .where(ChargeRow.document_id == DocumentRow.id, ~IS_TAKEN_BACK)
-        .correlate(DocumentRow)
-        .scalar_subquery()
-    )
-    query = select(PurchaseRow.id, DocumentRow.text, DocumentRow.day, landed).join(PurchaseRow.document)
-    query = query.where(DocumentRow.state != DocumentState.UNDONE.value).order_by(DocumentRow.day.desc())
-    return [(number, said, day, Decimal(cost)) for number, said, day, cost in session.execute(query)]

@@ -7,10 +7,17 @@ from decimal import Decimal
 
 from tobbix.core.base.money import in_digits
 from tobbix.core.base.results import Verdict
-from tobbix.core.books.reports import Lot, state_books
+from tobbix.core.books.reports import Lot, Month, state_books, sum_months
 from tobbix.core.holdings.ledger import Account, Entry
 from tobbix.db.base import Database
-from tobbix.db.buying.loading import landed_by_purchase
+from tobbix.db.books.summing import (
+    Gone,
+    booked_by_month,
+    count_entries,
+    gone_by,
+    spent_on_purchases,
+    things_of_entries,
+)
 from tobbix.db.holdings.listing import Holding, held_by
 from tobbix.db.holdings.loading import account_balances, load_entries, off_balance, taken_back_among
 from tobbix.db.installation.keeping import load_preferences
@@ -20,8 +27,18 @@ from tobbix.formats.plain_ledger import write_ledger
 
 
 @dataclass(frozen=True, eq=False)
+class Shown:
+    """An entry by its number, whether it was taken back, and the things that it is about (number and name)."""
+
+    number: int
+    entry: Entry
+    taken_back: bool
+    things: tuple[tuple[int, str], ...]
+
+
+@dataclass(frozen=True, eq=False)
 class BooksView:
-    """Where the books stand; each entry with whether it was taken back; ``off`` is how far they and the stock are from
+    """Where the books stand, with the newest of the entries ``in_all``; ``off`` is how far they and the stock are from
     balancing: both 0 at any time."""
 
     currency: str
@@ -29,7 +46,9 @@ class BooksView:
     off: tuple[Decimal, Decimal]
     lots: tuple[Lot, ...]
     sessions: tuple[Lot, ...]
-    entries: tuple[tuple[int, Entry, bool], ...]
+    months: tuple[Month, ...]
+    entries: tuple[Shown, ...]
+    in_all: int
     verdict: Verdict
 
 
@@ -41,19 +60,40 @@ def read_books(database: Database, newest: int = 60) -> BooksView:
         off = off_balance(session)
         gone = taken_back_among(session, [number for number, _ in entries])
         by_purchase, by_session = held_by(session, "purchase"), held_by(session, "session")
-        lots = [_lot(lot, by_purchase) for lot in landed_by_purchase(session)]
-        sessions = [_lot(lot, by_session) for lot in finished_costs(session)]
+        gone_of, gone_out = gone_by(session, "purchase"), gone_by(session, "session")
+        lots = [
+            _lot(lot.number, lot.name, lot.day, lot.paid, lot.back, by_purchase, gone_of)
+            for lot in spent_on_purchases(session)
+        ]
+        sessions = [
+            _lot(number, name, day, cost, Decimal(0), by_session, gone_out)
+            for number, name, day, cost in finished_costs(session)
+        ]
+        months, things = sum_months(booked_by_month(session)), things_of_entries(session, [n for n, _ in entries])
+        in_all = count_entries(session)
     ordered = tuple((account, purse, amount) for (account, purse), amount in sorted(
         found.items(), key=lambda pair: (list(Account).index(pair[0][0]), pair[0][1] or "")))  # fmt: skip
     verdict = state_books(lots, found, currency)
-    newest_first = tuple((number, entry, number in gone) for number, entry in entries[::-1])
-    return BooksView(currency, ordered, off, tuple(lots), tuple(sessions), newest_first, verdict)
+    newest_first = tuple(
+        Shown(number, entry, number in gone, tuple(things.get(number, ()))) for number, entry in entries[::-1]
+    )
+    return BooksView(currency, ordered, off, tuple(lots), tuple(sessions), months, newest_first, in_all, verdict)
 
 
-def _lot(found: tuple[int, str, date, Decimal | None], held: Mapping[int, Holding]) -> Lot:
-    number, name, day, cost = found
-    left = held.get(number, Holding())
-    return Lot(number, name, day, cost, left.basis, left.value, left.unknown_basis, left.unknown_value)
+def _lot(
+    number: int,
+    name: str,
+    day: date,
+    paid: Decimal | None,
+    back: Decimal,
+    held: Mapping[int, Holding],
+    gone: Mapping[int, Gone],
+) -> Lot:
+    left, away = held.get(number, Holding()), gone.get(number, Gone())
+    return Lot(
+        number, name, day, paid, back, away.fun, away.lost, away.awaited, left.basis, left.value, left.unknown_basis,
+        left.unknown_value,
+    )  # fmt: skip
 
 
 def export_ledger(database: Database) -> str:

@@ -2401,8 +2401,12 @@ export interface components {
             currency: string;
             /** Entries */
             entries: components["schemas"]["EntryOut"][];
+            /** Entries In All */
+            entries_in_all: number;
             /** Lots */
             lots: components["schemas"]["LotOut"][];
+            /** Months */
+            months: components["schemas"]["MonthOut"][];
             /** Off */
             off: string;
             /** Sessions */
@@ -2998,6 +3002,8 @@ export interface components {
         };
         /** EntryOut */
         EntryOut: {
+            /** All Things */
+            all_things: number;
             /** Can Be Taken Back */
             can_be_taken_back: boolean;
             /**
@@ -3015,6 +3021,11 @@ export interface components {
             taken_back: boolean;
             /** Text */
             text: string;
+            /**
+             * Things
+             * @description The first few of all_things
+             */
+            things: components["schemas"]["ThingOut"][];
         };
         /** ExtrasIn */
         ExtrasIn: {
@@ -3890,9 +3901,13 @@ export interface components {
         };
         /**
          * LotOut
-         * @description A purchase or a session; ``unrealised`` is None where a part of it is not known.
+         * @description A purchase or a session; ``realised``, ``unrealised`` and ``total`` are None where a part is not known.
          */
         LotOut: {
+            /** Awaited */
+            awaited: string;
+            /** Back */
+            back: string;
             /** Basis */
             basis: string;
             /** Cost */
@@ -3902,10 +3917,20 @@ export interface components {
              * Format: date
              */
             day: string;
+            /** Fun */
+            fun: string;
+            /** Lost */
+            lost: string;
             /** Name */
             name: string;
             /** Number */
             number: number;
+            /** Paid */
+            paid: string | null;
+            /** Realised */
+            realised: string | null;
+            /** Total */
+            total: string | null;
             /** Unknown Basis */
             unknown_basis: number;
             /** Unknown Value */
@@ -3920,18 +3945,30 @@ export interface components {
          * @description Lots together; a figure is at least that where it is not ``known``.
          */
         LotSumOut: {
+            /** Awaited */
+            awaited: string;
+            /** Back */
+            back: string;
             /** Basis */
             basis: string;
             /** Basis Known */
             basis_known: boolean;
-            /** Cost */
-            cost: string;
-            /** Cost Known */
-            cost_known: boolean;
+            /** Fun */
+            fun: string;
             /** Known */
             known: number;
+            /** Lost */
+            lost: string;
             /** Lots */
             lots: number;
+            /** Paid */
+            paid: string;
+            /** Paid Known */
+            paid_known: boolean;
+            /** Realised */
+            realised: string;
+            /** Total */
+            total: string;
             /** Unrealised */
             unrealised: string;
             /** Value */
@@ -4017,6 +4054,29 @@ export interface components {
          * @enum {string}
          */
         Method: "value" | "equal" | "count" | "hand" | "residual";
+        /**
+         * MonthOut
+         * @description What a month came to, by its first day; ``held`` at its end, at cost.
+         */
+        MonthOut: {
+            /** Back */
+            back: string;
+            /** Fun */
+            fun: string;
+            /** Held */
+            held: string;
+            /** Lost */
+            lost: string;
+            /**
+             * Month
+             * Format: date
+             */
+            month: string;
+            /** Paid */
+            paid: string;
+            /** Realised */
+            realised: string;
+        };
         /**
          * MostOut
          * @description Highest landed prices by each standard, and the sticker price that the owner's rule leads to.
@@ -6128,6 +6188,16 @@ export interface components {
              * @default 1
              */
             weight?: string;
+        };
+        /**
+         * ThingOut
+         * @description A thing that an entry is about.
+         */
+        ThingOut: {
+            /** Item */
+            item: number;
+            /** Name */
+            name: string;
         };
         /**
          * ThresholdOut

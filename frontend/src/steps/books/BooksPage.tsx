@@ -3,6 +3,7 @@ import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { client, take, type Schemas } from "../../shared/api/client";
+import { DataTable, type Column } from "../../shared/DataTable";
 import { Figures } from "../../shared/Figures";
 import { day, gain, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
@@ -35,9 +36,22 @@ export default function BooksPage() {
               path="/opening"
               currency={data.currency}
             />
+            <Section title="Months" point={`what went out and came in, ${data.currency}`}>
+              <DataTable
+                label="Months"
+                rows={data.months}
+                columns={MONTHS}
+                keyOf={({ month }) => month}
+                empty="Nothing is booked yet."
+              />
+            </Section>
             <Section
               title="Newest entries"
-              point={`the newest ${data.entries.length}; all of them are in the files`}
+              point={
+                data.entries.length < data.entries_in_all
+                  ? `the newest ${data.entries.length} of ${data.entries_in_all}; all of them are in the files`
+                  : `all ${data.entries_in_all}`
+              }
             >
               <Table label="Entries">
                 <Heads of={["Day", "What", "account", { figure: data.currency }, { hidden: "actions" }]} />
@@ -48,6 +62,7 @@ export default function BooksPage() {
                         <td className="day">{index === 0 ? day(entry.day) : ""}</td>
                         <td>
                           {index === 0 && entry.text}
+                          {index === 0 && <Things entry={entry} />}
                           {index === LINES - 1 && entry.lines.length > LINES && (
                             <Box component="span" sx={{ color: "text.secondary" }}>
                               and {entry.lines.length - LINES} lines more, in the files
@@ -98,124 +113,195 @@ export default function BooksPage() {
   );
 }
 
-/** How far a lot stands above or below its cost, from the middle: what the figure beside it says, to look at. */
-function Bar({ value, most }: { value: number; most: number }) {
-  const width = (Math.abs(value) / most) * 50;
+/** The things that an entry is about, the first few by name. */
+function Things({ entry }: { entry: Schemas["EntryOut"] }) {
+  if (entry.things.length === 0) return null;
+  const more = entry.all_things - entry.things.length;
   return (
-    <Box sx={{ position: "relative", height: 14, width: 100 }}>
-      <Box sx={{ position: "absolute", left: 50, top: -4, bottom: -4, width: "1px", bgcolor: "divider" }} />
-      <Box
-        sx={{
-          position: "absolute",
-          top: 2,
-          bottom: 2,
-          left: `${value < 0 ? 50 - width : 50}px`,
-          width: `${width}px`, // a bare number up to 1 would be a share
-          bgcolor: value < 0 ? "tone.loss" : "tone.gain",
-        }}
-      />
+    <Box sx={{ color: "text.secondary", fontSize: 12 }}>
+      {entry.things.map((thing, at) => (
+        <span key={thing.item}>
+          {at > 0 && ", "}
+          <Link to={`/stock/${thing.item}`}>{thing.name}</Link>
+        </span>
+      ))}
+      {more > 0 && ` and ${more} more`}
     </Box>
   );
 }
 
-function Lots({
-  title,
-  lots,
-  sum,
-  path,
-  currency,
-}: {
+type Lot = Schemas["LotOut"];
+
+/** A result of money: gain and loss told apart by sign and colour, what is not known by its word. */
+function Result({ amount }: { amount: string | null }) {
+  if (amount === null)
+    return (
+      <Box component="span" sx={{ color: "text.secondary" }}>
+        unknown
+      </Box>
+    );
+  const value = Number(amount);
+  return (
+    <Box
+      component="span"
+      sx={{ color: value === 0 ? undefined : value < 0 ? "tone.lossText" : "tone.gainText" }}
+    >
+      {gain(value)}
+    </Box>
+  );
+}
+
+const result = (amount: string | null) => (amount === null ? "unknown" : gain(Number(amount)));
+const some = (amount: string) => (Number(amount) === 0 ? "" : money(amount));
+
+/** What came of each: paid, back, gone, still held; what happened apart from what is only said. */
+function lotColumns(path: string): Column<Lot>[] {
+  const gone = (lot: Lot) =>
+    [
+      Number(lot.fun) ? `${money(lot.fun)} for fun` : "",
+      Number(lot.lost) ? `${money(lot.lost)} lost` : "",
+      Number(lot.awaited) ? `${money(lot.awaited)} sent back` : "",
+    ]
+      .filter(Boolean)
+      .join(", ");
+  const worth = (lot: Lot) => `${lot.unknown_value > 0 ? "≥ " : ""}${money(lot.value)}`;
+  return [
+    { key: "day", name: "Day", kind: "day", cell: (lot) => day(lot.day) },
+    {
+      key: "name",
+      name: "What",
+      cell: (lot) => <Link to={`${path}/${lot.number}`}>{lot.name}</Link>,
+      text: (lot) => lot.name,
+    },
+    { key: "paid", name: "paid", kind: "figure", cell: (lot) => money(lot.paid) },
+    { key: "back", name: "back", kind: "figure", cell: (lot) => some(lot.back) },
+    { key: "gone", name: "gone", kind: "figure", cell: gone },
+    { key: "basis", name: "still carried", kind: "figure", cell: (lot) => money(lot.basis) },
+    { key: "value", name: "about worth", kind: "figure", cell: worth },
+    {
+      key: "realised",
+      name: "realised",
+      kind: "figure",
+      cell: (lot) => <Result amount={lot.realised} />,
+      text: (lot) => result(lot.realised),
+    },
+    {
+      key: "unrealised",
+      name: "unrealised",
+      kind: "figure",
+      cell: (lot) => <Result amount={lot.unrealised} />,
+      text: (lot) => result(lot.unrealised),
+    },
+  ];
+}
+
+interface LotsProps {
   title: string;
-  lots: Schemas["LotOut"][];
+  lots: Lot[];
   sum: Schemas["LotSumOut"];
   path: string;
   currency: string;
-}) {
-  const most = Math.max(...lots.map((lot) => Math.abs(Number(lot.unrealised ?? 0))), 1);
+}
+
+function Lots({ title, lots, sum, path, currency }: LotsProps) {
   return (
-    <Section title={title} point={`what is still held of each, ${currency}`}>
-      {lots.length === 0 && <Box sx={{ py: 1, color: "text.secondary" }}>None yet.</Box>}
-      {lots.length > 0 && (
-        <Table label={title}>
-          <thead>
-            <tr>
-              <th scope="col">Day</th>
-              <th scope="col">What</th>
-              <th scope="col" className="figure">
-                cost
-              </th>
-              <th scope="col" className="figure">
-                still carried
-              </th>
-              <th scope="col" className="figure">
-                about worth
-              </th>
-              <th scope="col" className="figure">
-                unrealised
-              </th>
-              <th aria-hidden style={{ width: 110 }} />
-            </tr>
-          </thead>
-          <tbody>
-            {lots.map((lot) => (
-              <tr key={lot.number} data-row>
-                <td style={{ whiteSpace: "nowrap" }}>{day(lot.day)}</td>
-                <td>
-                  <Link data-cell to={`${path}/${lot.number}`}>
-                    {lot.name}
-                  </Link>
-                </td>
-                <td className="figure">{money(lot.cost)}</td>
-                <td className="figure">{money(lot.basis)}</td>
-                <td className="figure">
-                  {lot.unknown_value > 0 && "≥ "}
-                  {money(lot.value)}
-                </td>
-                <td className="figure">
-                  <Box
-                    component="span"
-                    sx={{
-                      color:
-                        lot.unrealised === null
-                          ? "text.secondary"
-                          : Number(lot.unrealised) === 0
-                            ? undefined
-                            : Number(lot.unrealised) < 0
-                              ? "tone.lossText"
-                              : "tone.gainText",
-                    }}
-                  >
-                    {lot.unrealised === null ? "unknown" : gain(Number(lot.unrealised))}
-                  </Box>
-                </td>
-                <td aria-hidden>
-                  <Bar value={Number(lot.unrealised ?? 0)} most={most} />
-                </td>
-              </tr>
-            ))}
-            <Sum sum={sum} />
-          </tbody>
-        </Table>
-      )}
+    <Section title={title} point={`what came of each, ${currency}`}>
+      <Bars lots={lots} />
+      <DataTable
+        label={title}
+        rows={lots}
+        columns={lotColumns(path)}
+        keyOf={(lot) => lot.number}
+        empty="None yet."
+        foot={lots.length > 0 && <Sum sum={sum} />}
+      />
     </Section>
+  );
+}
+
+/** Results of the newest lots, realised and unrealised together, from the middle. */
+function Bars({ lots }: { lots: Lot[] }) {
+  const known = lots.filter((lot) => lot.total !== null).slice(0, 12);
+  if (known.length < 2) return null;
+  const most = Math.max(...known.map((lot) => Math.abs(Number(lot.total))), 1);
+  return (
+    <Box role="img" aria-label="What each came to" sx={{ mb: 1.5, maxWidth: 640, fontSize: 12 }}>
+      {known.map((lot) => {
+        const value = Number(lot.total);
+        const width = (Math.abs(value) / most) * 50;
+        return (
+          <Box
+            key={lot.number}
+            sx={{ display: "grid", gridTemplateColumns: "minmax(0, 160px) minmax(60px, 1fr) 84px", gap: 1 }}
+          >
+            <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{lot.name}</Box>
+            <Box sx={{ position: "relative" }}>
+              <Box
+                sx={{
+                  position: "absolute",
+                  left: "50%",
+                  top: 0,
+                  bottom: 0,
+                  width: "1px",
+                  bgcolor: "divider",
+                }}
+              />
+              <Box
+                sx={{
+                  position: "absolute",
+                  top: 3,
+                  bottom: 3,
+                  left: `${value < 0 ? 50 - width : 50}%`,
+                  width: `${width}%`,
+                  bgcolor: value < 0 ? "tone.loss" : "tone.gain",
+                }}
+              />
+            </Box>
+            <Box sx={{ textAlign: "right", fontVariantNumeric: "tabular-nums" }}>
+              <Result amount={lot.total} />
+            </Box>
+          </Box>
+        );
+      })}
+    </Box>
   );
 }
 
 /** All of them together; what nobody knows is said, not left out in silence. */
 function Sum({ sum }: { sum: Schemas["LotSumOut"] }) {
   const figure = (amount: string, known: boolean) => `${known ? "" : "≥ "}${money(amount)}`;
+  const gone = Number(sum.fun) + Number(sum.lost) + Number(sum.awaited);
   return (
-    <tr>
-      <td />
-      <td>
-        <b>In all</b>
-        {sum.known < sum.lots && ` (unrealised: of ${sum.known} of ${sum.lots})`}
-      </td>
-      <td className="figure">{figure(sum.cost, sum.cost_known)}</td>
-      <td className="figure">{figure(sum.basis, sum.basis_known)}</td>
-      <td className="figure">{figure(sum.value, sum.value_known)}</td>
-      <td className="figure">{gain(Number(sum.unrealised))}</td>
-      <td />
-    </tr>
+    <Box sx={{ fontSize: 13 }}>
+      <b>In all</b>: paid {figure(sum.paid, sum.paid_known)}, back {money(sum.back)}, gone {money(gone)},
+      still carried {figure(sum.basis, sum.basis_known)}, about worth {figure(sum.value, sum.value_known)}.
+      Realised <Result amount={sum.realised} />, unrealised <Result amount={sum.unrealised} />, together{" "}
+      <Result amount={sum.total} />
+      {sum.known < sum.lots && ` (of the ${sum.known} of ${sum.lots} of which all is known)`}.
+    </Box>
   );
+}
+
+const MONTHS: Column<Schemas["MonthOut"]>[] = [
+  { key: "month", name: "Month", kind: "day", cell: ({ month }) => monthOf(month) },
+  { key: "paid", name: "paid", kind: "figure", cell: ({ paid }) => some(paid) },
+  { key: "back", name: "back", kind: "figure", cell: ({ back }) => some(back) },
+  { key: "fun", name: "for fun", kind: "figure", cell: ({ fun }) => some(fun) },
+  { key: "lost", name: "lost", kind: "figure", cell: ({ lost }) => some(lost) },
+  {
+    key: "realised",
+    name: "realised",
+    kind: "figure",
+    cell: ({ realised }) => <Result amount={realised} />,
+    text: ({ realised }) => result(realised),
+  },
+  { key: "held", name: "held at its end, at cost", kind: "figure", cell: ({ held }) => money(held) },
+];
+
+function monthOf(first: string): string {
+  return new Date(`${first}T00:00:00Z`).toLocaleDateString("en-GB", {
+    month: "short",
+    year: "numeric",
+    timeZone: "UTC",
+  });
 }

@@ -1,6 +1,6 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useController, useFieldArray, useWatch, type UseFormReturn } from "react-hook-form";
 import { FieldRow } from "../../shared/FieldRow";
 import { cardName, CardSearch } from "../../shared/CardSearch";
@@ -8,7 +8,7 @@ import { CONDITIONS } from "../../shared/ConditionChoice";
 import { CheckField, ChoiceField, CountField, MoneyField, WordsField } from "../../shared/forms/fields";
 import { money } from "../../shared/format";
 import { useFormats } from "../../shared/useFormats";
-import { asksFor, EMPTY_THING, type Draft } from "./draft";
+import { asksFor, EMPTY_THING, worthOfAll, type Draft } from "./draft";
 
 interface Props {
   form: UseFormReturn<Draft>;
@@ -61,12 +61,13 @@ function ThingRow({ form, at, share, leaveOut }: RowProps) {
     other: "something else",
     ...Object.fromEntries((formats.data ?? []).map((it) => [`${it.release}/${it.format}`, it.name])),
   };
+  const formatOf = (what: string) => formats.data?.find((item) => `${item.release}/${item.format}` === what);
   const put = (change: Partial<Draft["things"][number]>) => {
     for (const [name, value] of Object.entries(change))
       setValue(`things.${at}.${name as "name"}`, value as string, { shouldDirty: true });
   };
   const choose = (what: string) => {
-    const found = formats.data?.find((item) => `${item.release}/${item.format}` === what);
+    const found = formatOf(what);
     put({
       release: null,
       line: null,
@@ -74,8 +75,17 @@ function ThingRow({ form, at, share, leaveOut }: RowProps) {
       variant: null,
       ...(what === "card" ? { count: "1" } : {}),
     });
-    if (found) put({ name: found.name, value: found.price ?? "" });
+    if (found) put({ name: found.name, value: worthOfAll(found.price, thing.count) });
   };
+  // What was filled in by the price of one follows how many there are; what somebody typed stays.
+  const price = formatOf(thing.what)?.price;
+  const counted = useRef(thing.count);
+  useEffect(() => {
+    const filled = worthOfAll(price, counted.current);
+    counted.current = thing.count;
+    const now = worthOfAll(price, thing.count);
+    if (now !== "" && thing.value === filled && now !== filled) setValue(`things.${at}.value`, now);
+  }, [at, price, setValue, thing.count, thing.value]);
   return (
     <FieldRow ruled>
       <ChoiceField

@@ -1,5 +1,13 @@
 import { describe, expect, it } from "vitest";
-import { asksFor, EMPTY_THING, emptyPurchase, fromLine, purchaseShape, type Draft } from "./draft";
+import {
+  asksFor,
+  EMPTY_THING,
+  emptyPurchase,
+  fromLine,
+  purchaseShape,
+  worthOfAll,
+  type Draft,
+} from "./draft";
 
 const shape = purchaseShape("2026-11-26", "EUR");
 const sent = (draft: Draft) => shape.parse(draft);
@@ -7,6 +15,14 @@ const wrong = (draft: Draft) =>
   Object.fromEntries(
     (shape.safeParse(draft).error?.issues ?? []).map((it) => [it.path.join("."), it.message]),
   );
+
+describe("the worth of all that a row is of", () => {
+  it("is that of one so many times, in the digits of its price", () => {
+    expect(worthOfAll("96.00", "2")).toBe("192.00");
+    expect(worthOfAll("1200", "3")).toBe("3600");
+    expect([worthOfAll(null, "2"), worthOfAll("96.00", "two")]).toEqual(["", ""]);
+  });
+});
 
 describe("what is sent of a purchase", () => {
   const draft: Draft = {

@@ -98,6 +98,13 @@ export function emptyPurchase(today: string, currency: string): Draft {
   };
 }
 
+/** What so many of a thing are worth, by the price of one; "" where either is not known. */
+export function worthOfAll(price: string | null | undefined, count: string): string {
+  const many = readWhole(count);
+  if (!price || !("value" in many)) return "";
+  return (Number(price) * many.value).toFixed(price.split(".")[1]?.length ?? 0);
+}
+
 /** Which fields of a thing decide how the cost is divided. */
 export function asksFor(method: string) {
   return {

@@ -1,0 +1,1 @@
+"""What the books add up to, out of the store."""
