@@ -339,7 +339,9 @@ def test_a_later_cost_and_a_refund_reach_what_an_opening_cost(catalogue: Catalog
     (lot,), (opened,) = view.lots, view.sessions
     assert (lot.paid, lot.back, lot.cost, opened.cost) == (D("137.50"), 25, D("112.50"), D("56.25"))
     assert (lot.basis, lot.realised, opened.realised) == (D("112.50"), 0, 0)
-    assert view.in_all == len(view.entries) and view.entries[0].things[0][1] == "Test 2025, Box"  # entries name their things
+    assert (
+        view.in_all == len(view.entries) and view.entries[0].things[0][1] == "Test 2025, Box"
+    )  # entries name their things
     for row in items.list_items(store, items.ItemFilter(session=session), "value", True, 0, 9).items:
         items.take_out(store, row.number, row.version, Action.LOSE, TODAY, "")
     sealed = items.list_items(store, items.ItemFilter(kind="sealed"), "value", True, 0, 9).items[0]

@@ -11,6 +11,7 @@ from tobbix.core.products.valuation import Unit, Valuation
 from tobbix.core.products.worth import ValueBasis, Worth
 
 _NEVER = 1e-9
+_NAMED = 3
 _LEFT = {
     Matter.ODDS: "left out",
     Matter.PRICE: "left out",
@@ -117,7 +118,15 @@ def guesses_of(valuation: Valuation) -> tuple[str, ...]:
 def guessed(valuation: Valuation) -> list[Run]:
     """The same as a sentence, with a blank after it; nothing where all is known."""
     guesses = guesses_of(valuation)
-    return [Run("It rests on a guess: "), Run("; ".join(guesses), "guess"), Run(". ")] if guesses else []
+    if not guesses:
+        return []
+    many = "a guess" if len(guesses) == 1 else f"{len(guesses)} guesses"
+    named, others = "; ".join(guesses[:_NAMED]), len(guesses) - _NAMED
+    return [
+        Run(f"It rests on {many}: "),
+        Run(named + (f"; and {others} more" if others > 0 else ""), "guess"),
+        Run(". "),
+    ]
 
 
 def amount_words(value: float, currency: str) -> str:

@@ -25,26 +25,26 @@ export default function BooksPage() {
     `${line.account.replaceAll("_", " ")}${line.purse ? `, ${line.purse}` : ""}`;
   return (
     <PageTitle title="Books" verdict={data.verdict} crumbs={[{ name: "Books" }]}>
+      <Lots title="Lots" lots={data.lots} sum={data.all_lots} path="/buying" currency={data.currency} />
+      <Lots
+        title="Sessions"
+        lots={data.sessions}
+        sum={data.all_sessions}
+        path="/opening"
+        currency={data.currency}
+      />
+      <Section title="Months" point={`what went out and came in, ${data.currency}`}>
+        <DataTable
+          label="Months"
+          rows={data.months}
+          columns={MONTHS}
+          keyOf={({ month }) => month}
+          empty="Nothing is booked yet."
+        />
+      </Section>
       <TwoColumns
         main={
           <>
-            <Lots title="Lots" lots={data.lots} sum={data.all_lots} path="/buying" currency={data.currency} />
-            <Lots
-              title="Sessions"
-              lots={data.sessions}
-              sum={data.all_sessions}
-              path="/opening"
-              currency={data.currency}
-            />
-            <Section title="Months" point={`what went out and came in, ${data.currency}`}>
-              <DataTable
-                label="Months"
-                rows={data.months}
-                columns={MONTHS}
-                keyOf={({ month }) => month}
-                empty="Nothing is booked yet."
-              />
-            </Section>
             <Section
               title="Newest entries"
               point={
@@ -170,7 +170,11 @@ function lotColumns(path: string): Column<Lot>[] {
     {
       key: "name",
       name: "What",
-      cell: (lot) => <Link to={`${path}/${lot.number}`}>{lot.name}</Link>,
+      cell: (lot) => (
+        <Box component="span" sx={{ display: "inline-block", minWidth: { sm: 150 } }}>
+          <Link to={`${path}/${lot.number}`}>{lot.name}</Link>
+        </Box>
+      ),
       text: (lot) => lot.name,
     },
     { key: "paid", name: "paid", kind: "figure", cell: (lot) => money(lot.paid) },

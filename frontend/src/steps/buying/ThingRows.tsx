@@ -169,7 +169,7 @@ function CardName({ form, at }: { form: UseFormReturn<Draft>; at: number }) {
         form.setValue(of("line"), card.line);
         form.setValue(of("number"), card.number);
         form.setValue(of("variant"), card.variant || null);
-        if (!value) form.setValue(of("value"), card.price ?? "");
+        if (!value) form.setValue(of("value"), worthOfAll(card.price, form.getValues(`things.${at}.count`)));
       }}
       width={260}
       {...(fieldState.error?.message ? { fault: fieldState.error.message } : {})}
