@@ -46,7 +46,7 @@ from tobbix.services.pricing.ways import save_way
 from tobbix.services.products import importing
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.importing import store_sheet
-from tobbix.services.stock import items
+from tobbix.services.stock import bringing, items
 
 SIMULATED = 1_000_000
 RELEASE, FORMAT = "skerrylight-2025", "harbour"
@@ -221,7 +221,7 @@ def bench_items(server_url: str) -> None:
             for i in range(many)
         ]  # fmt: skip
         began = time.perf_counter()
-        items.import_items(database, rows, date(2026, 11, 1))
+        bringing.import_items(database, rows, date(2026, 11, 1))
         brought = time.perf_counter() - began
         for name, wanted, sort, start in (
             ("first page", items.ItemFilter(), "id", 0),
@@ -335,7 +335,7 @@ def bench_files(server_url: str) -> None:
         began = time.perf_counter()
         lines = parse_items(content)
         middle = time.perf_counter()
-        items.import_items(database, lines, date(2026, 11, 1))
+        bringing.import_items(database, lines, date(2026, 11, 1))
         end = time.perf_counter()
         size, reading, storing = len(content) / 1e6, middle - began, end - middle
         print(f"a list of {len(lines):,} as {name} ({size:.1f} MB): read in {reading:.1f} s, stored in {storing:.1f} s")

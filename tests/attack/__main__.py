@@ -17,7 +17,7 @@ from tobbix.formats.item_lists import ItemLine
 from tobbix.gateways.standins.rates import SimulatedRates
 from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.services.installation.backups import back_up, restore
-from tobbix.services.stock.items import import_items
+from tobbix.services.stock.bringing import import_items
 
 KILLS, REQUESTS, FILES, ROWS = 200, 20_000, 200, 250_000
 

@@ -29,7 +29,7 @@ def test_three_faults_on_three_sheets_are_reported_together() -> None:
     made = example_1()
     made["formats"][0]["usable"] = "2"
     made["lines"][1]["odds"][0]["statement"] = "1:0 packs"
-    made["lines"][2]["cards"][3]["price"] = "1,5"
+    made["lines"][2]["cards"][3]["price"] = "1,500"
     found = faults(made)
     assert [(sheet, row, field) for sheet, row, field, _ in found] == [
         ("Formats", 1, "formats[0].usable"),

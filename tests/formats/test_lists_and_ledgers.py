@@ -16,7 +16,7 @@ from tobbix.core.base.errors import InputError
 from tobbix.core.base.money import minor_units
 from tobbix.core.holdings.ledger import OWED, Account, Entry, Event, Posting
 from tobbix.formats import item_lists
-from tobbix.formats.item_lists import COLUMNS, ItemLine, parse_items, read_items, write_csv, write_xlsx
+from tobbix.formats.item_lists import COLUMNS, KINDS, STATES, ItemLine, parse_items, read_items, write_csv, write_xlsx
 from tobbix.formats.plain_ledger import write_ledger
 from tobbix.formats.rates import parse_rates, parse_scale_line
 from tobbix.gateways.standins.rates import SimulatedRates
@@ -34,6 +34,7 @@ lines = st.builds(
     condition=unsaid | st.sampled_from(["mint", "NM", "damaged"]), serial=unsaid | st.sampled_from(["1/1", "007/160"]),
     place=unsaid | words, basis=unsaid | amounts, value=unsaid | amounts,
     acquired_on=unsaid | st.dates(date(1950, 1, 1), DAY), never_for_sale=st.booleans(), note=unsaid | words,
+    kind=unsaid | st.sampled_from(KINDS), format=unsaid | st.just("box"), state=unsaid | st.sampled_from(STATES),
 )  # fmt: skip
 
 
@@ -51,8 +52,9 @@ def test_any_list_goes_round_as_csv_and_as_a_workbook(made: list[ItemLine]) -> N
     rows = [as_row(line) for line in made]
     for content in (write_csv(COLUMNS, rows), write_xlsx("Items", COLUMNS, rows)):
         back = parse_items(content)
-        assert [as_row(line)[:9] + as_row(line)[11:] for line in back] == [
-            [cell or None for cell in row[:9]] + [cell or None for cell in row[11:]] for row in rows
+        exact = {COLUMNS.index(name) for name in ("basis", "value")}  # unknown is not 0
+        assert [[cell for at, cell in enumerate(as_row(line)) if at not in exact] for line in back] == [
+            [cell or None for at, cell in enumerate(row) if at not in exact] for row in rows
         ]
         assert [(line.basis, line.value) for line in back] == [(line.basis, line.value) for line in made]
 
@@ -89,6 +91,11 @@ def test_a_workbook_of_one_s_own_reads_numbers_days_and_other_orders() -> None:
         (b"name,never_for_sale\nx,maybe\n", "never_for_sale", "must be yes or no"),
         (b"name,place\nx,a\x07b\n", "place", "cannot be printed"),
         (b"name\n" + b"x" * 301, "name", "is longer than 300"),
+        ("name,count\nx,\uff11\n".encode(), "count", "must be a whole number"),  # full-width digits
+        ("name,basis\nx,\uff11\n".encode(), "basis", "is not an amount"),
+        (b"name,kind\nx,tin\n", "kind", "must be one of sealed"),
+        (b"name,state\nx,undone\n", "state", "must be one of"),
+        (b"name,count\nx,1,2\n", "column 3", "a cell too many"),
     ],
 )
 def test_what_is_wrong_with_a_list_is_named(content: bytes, field: str, said: str) -> None:
@@ -155,7 +162,7 @@ def test_a_list_of_too_many_rows_or_columns_is_refused_in_either_form(monkeypatc
     """It used to be cut in silence, as a workbook."""
     monkeypatch.setattr(item_lists, "MOST_ITEM_ROWS", 10)
     for write in (write_csv, lambda head, rows: write_xlsx("Items", head, rows)):
-        assert len(read_items(write(("name",), [(f"x{n}",) for n in range(10)]))) == 10
+        assert len(read_items(write(("name",), [(f"x{n}",) for n in range(10)]))[0]) == 10
         with pytest.raises(InputError, match="more than 100,000 rows"):
             read_items(write(("name",), [(f"x{n}",) for n in range(11)]))
         with pytest.raises(InputError, match="more than 40 columns"):

@@ -26,7 +26,7 @@ from tobbix.services.installation.owners import DEMO_PASSPHRASE
 from tobbix.services.installation.signing_in import Limits, find_owner_of, sign_in
 from tobbix.services.products.answering import answer_releases
 from tobbix.services.products.catalogue import Catalogue
-from tobbix.services.stock.items import import_items
+from tobbix.services.stock.bringing import import_items
 
 
 @pytest.fixture(scope="module")

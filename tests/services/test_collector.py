@@ -19,7 +19,7 @@ from hypothesis import strategies as st
 from tests.conftest import ROOT, TODAY, cluster_script, make_database
 from tests.services.test_products import take
 from tests.sheets import example_1
-from tobbix.core.base.errors import Conflict, InputError, NotFound, TobbixError
+from tobbix.core.base.errors import Conflict, Fault, InputError, NotFound, TobbixError
 from tobbix.core.holdings.allocation import Method
 from tobbix.core.holdings.states import Action
 from tobbix.core.opening.session import Pulled
@@ -27,14 +27,14 @@ from tobbix.db.base import Database
 from tobbix.db.holdings.loading import off_balance
 from tobbix.formats.item_lists import COLUMNS, parse_items, write_csv, write_xlsx
 from tobbix.gateways.standins.rates import SimulatedRates
-from tobbix.services.books import books
+from tobbix.services.books import books, taking_back
 from tobbix.services.buying import amending, purchasing, rates
 from tobbix.services.buying.amending import PartInput
 from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.buying.purchasing import Inspection, PurchaseInput, ThingInput
 from tobbix.services.opening import closing, opening
 from tobbix.services.products.catalogue import Catalogue
-from tobbix.services.stock import items
+from tobbix.services.stock import bringing, items
 
 BOUGHT = date(2026, 11, 3)
 
@@ -200,7 +200,7 @@ def test_a_lot_by_count_with_weights_and_a_card_found_by_what_is_typed(catalogue
     assert [c.number for c in items.search_cards(catalogue, "c8")] == ["C8"] and items.search_cards(
         catalogue, " "
     ) == []
-    forgotten = items.import_items(store, parse_items(b"name,basis\nOld card,\n"), TODAY)
+    forgotten = bringing.import_items(store, parse_items(b"name,basis\nOld card,\n"), TODAY).rows
     row = items.list_items(store, items.ItemFilter(basis="unknown"), "id", True, 0, forgotten).items[0]
     with pytest.raises(InputError, match="2 decimals"):
         items.remember_basis(store, row.number, 1, D("1.005"), TODAY)
@@ -214,7 +214,7 @@ def test_fifteen_thousand_rows_come_in_with_unknown_and_known_bases_and_go_round
     store = catalogue.database
     head = ("name", "count", "basis", "place", "note")
     rows = [(f"Card {i}", 1 + i % 3, "" if i % 2 else "0.10", f"box {i % 40}", "=x") for i in range(15_000)]
-    assert items.import_items(store, parse_items(write_csv(head, rows)), TODAY) == 15_000
+    assert bringing.import_items(store, parse_items(write_csv(head, rows)), TODAY).rows == 15_000
     page = items.list_items(store, items.ItemFilter(basis="unknown"), "name", False, 0, 3)
     sums = items.sum_items(store, items.ItemFilter(basis="unknown"))
     assert (sums.total, sums.unknown_basis, sums.basis, page.more) == (7_500, 7_500, 0, True)
@@ -382,3 +382,34 @@ def test_the_next_request_works_after_the_database_was_started_again(tmp_path_fa
     finally:
         cluster_script("stop", folder)
         subprocess.run(["rm", "-rf", str(folder)], check=True)
+
+
+def test_a_list_goes_round_is_known_again_and_is_taken_back(catalogue: Catalogue) -> None:
+    store = catalogue.database
+    take(catalogue, example_1())
+    row = b"Box,sealed,test,box,,,2,held,,60,\n"
+    good = b"name,kind,release,format,line,number,count,state,serial,basis,acquired_on\n" + row
+    said = bringing.ListSaid(words=False, mark="sha256 x")
+    gone = b"Gone,card,test,,c,C8,1,sold,,9,2026-11-01\n"
+    done = bringing.import_items(store, parse_items(good + gone), TODAY, said=said)
+    held = items.list_items(store, items.ItemFilter(), "id", True, 0, 9).items
+    assert [(row.kind, row.format, row.count) for row in held] == [("sealed", "box", 2)]  # and can be opened
+    assert {row.name: row.state for row in items.all_items(store, items.ItemFilter(state="sold"))}["Gone"] == "sold"
+    balanced(store)
+    with pytest.raises(Conflict, match="brought in on .* already"):
+        bringing.import_items(store, parse_items(good), TODAY, said=said)
+    taking_back.take_back(catalogue, done.entry)
+    assert items.sum_items(store, items.ItemFilter()).count == 0
+    balanced(store)
+    faults: list[Fault] = []
+    bad = parse_items(
+        good.replace(b",box,", b",tin,") + b"A,card,zz,,,,1,,,,\nB,card,test,,c,C99,1,,,,\n"
+        b"C,card,test,,c,C8,0,,7/5,,2026-12-24\nD,card,test,,c,C8,1,,,1,5,x\n", kept=faults
+    )  # fmt: skip
+    with pytest.raises(InputError) as caught:  # what the file and what the store knows, at once
+        bringing.import_items(store, bad, TODAY, said=replace(said, faults=faults))
+    assert [(fault.row, fault.field) for fault in caught.value.faults] == [
+        (2, "format"), (3, "release"), (4, "number"), (5, "count"), (5, "acquired_on"), (5, "serial"),
+        (6, "column 12"), (6, "acquired_on"),
+    ]  # fmt: skip
+    assert bringing.import_items(store, parse_items(good + b"A,card,zz,,,,1,,,,\n"), TODAY).rows == 2  # as words

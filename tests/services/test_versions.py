@@ -26,7 +26,7 @@ from tobbix.services.buying.purchasing import PurchaseInput, ThingInput
 from tobbix.services.opening import opening
 from tobbix.services.products import describing, editing, importing, naming
 from tobbix.services.products.catalogue import Catalogue
-from tobbix.services.stock import items
+from tobbix.services.stock import bringing, items
 
 LANTERNS = SeenRelease("Lanterns", 1987)
 
@@ -68,7 +68,7 @@ def test_any_card_out_of_a_shoebox_has_an_identity_that_a_later_sheet_takes_over
     rows = parse_items(
         b"name,release,line,number,variant\nBeam,Lanterns 1987,gold,2,\nBeam,lanterns 1987,Base,1,error\n"
     )
-    items.import_items(store, rows, TODAY)
+    bringing.import_items(store, rows, TODAY)
     assert items.sum_items(store, items.ItemFilter(identity="unknown")).total == 2
     gold = naming.name_card(catalogue, LANTERNS, Seen("Gold", "2", "The  Lamp"))
     naming.name_card(catalogue, replace(LANTERNS, name="lanterns"), Seen("base", "1", "A Beam / Gull", "error"))
@@ -167,7 +167,7 @@ def test_lists_go_round_with_what_is_known_and_what_is_not(catalogue: Catalogue)
     rows = [("Known", "test", "a", "A1", ""), ("Half", "test", "a", "A99", "blue"), ("None", "who knows", "a", "1", "")]
     content = write_csv(("name", "release", "line", "number", "variant"), rows)
     with counted(store) as sent:
-        items.import_items(store, parse_items(content) * 40, TODAY)
+        bringing.import_items(store, parse_items(content) * 40, TODAY)
     assert len(sent) < 16  # however many rows
     found = items.all_items(store, items.ItemFilter())[:3]
     assert [

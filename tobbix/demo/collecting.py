@@ -21,7 +21,7 @@ from tobbix.services.buying.purchasing import Inspection, PurchaseInput, ThingIn
 from tobbix.services.opening import closing, finding, opening, redeeming, weighing
 from tobbix.services.products import naming
 from tobbix.services.products.catalogue import Catalogue
-from tobbix.services.stock import items
+from tobbix.services.stock import bringing
 
 SEED = 20_260_101
 SKERRY, NOCTURNES = "skerrylight-2025", "nocturnes-1998-one"
@@ -109,7 +109,7 @@ def load_year(catalogue: Catalogue, feed: RateFeed, scale: Scale) -> None:
         "name": "Build a Light, front 2", "code": "BL-7Q2-11", "choices": "one of three fronts",
         "posted_on": day(70), "due_on": today + timedelta(days=20),
     })  # fmt: skip
-    items.import_items(store, _shoeboxes(random, _name_seen(catalogue)), today)
+    bringing.import_items(store, _shoeboxes(random, _name_seen(catalogue)), today)
 
 
 SEEN = (

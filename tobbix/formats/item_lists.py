@@ -19,16 +19,19 @@ from openpyxl.cell.cell import ILLEGAL_CHARACTERS_RE
 from python_calamine import CalamineWorkbook
 
 from tobbix.core.base.errors import Fault, InputError
+from tobbix.core.holdings.states import Kind, State
 from tobbix.formats.confined import Progress, read_confined
 from tobbix.formats.limits import AT_ONCE, MB, MOST_BYTES, MOST_COLUMNS, MOST_FAULTS, MOST_ITEM_ROWS
 from tobbix.formats.unpacking import TOLD_EVERY, ZIP, check_unpacked
 
-COLUMNS = ("name", "release", "line", "number", "variant", "count", "condition", "serial", "place", "basis", "value",
-           "acquired_on", "never_for_sale", "note")  # fmt: skip
+COLUMNS = ("name", "kind", "release", "format", "line", "number", "variant", "count", "condition", "state", "serial",
+           "place", "basis", "value", "acquired_on", "never_for_sale", "note")  # fmt: skip
 CONDITIONS = ("mint", "NM", "LP", "MP", "HP", "damaged")
 _MARKED = ("=", "+", "-", "@", "'")
 _UNPRINTABLE = re.compile(r"[\x00-\x1f\x7f-\x9f\ud800-\udfff\ufffe\uffff]")
-_AMOUNT = re.compile(r"\d{1,8}(\.\d{1,20})?")
+_AMOUNT = re.compile(r"[0-9]{1,8}(?:\.[0-9]{1,20}|,[0-9]{1,2})?")
+KINDS = tuple(kind.value for kind in Kind)
+STATES = tuple(state.value for state in State if state is not State.UNDONE)
 _TOO_MANY = f"has more than {MOST_ITEM_ROWS:,} rows; bring it in as several files"
 _YES = {"yes": True, "true": True, "1": True, "no": False, "false": False, "0": False, "": False}
 
@@ -52,21 +55,32 @@ class ItemLine:
     acquired_on: date | None
     never_for_sale: bool
     note: str | None
+    kind: str | None = None
+    format: str | None = None
+    state: str | None = None
 
 
-def parse_items(content: bytes, progress: Progress | None = None) -> list[ItemLine]:
+def parse_items(content: bytes, progress: Progress | None = None, kept: list[Fault] | None = None) -> list[ItemLine]:
     """Read a list from CSV (UTF-8, comma or semicolon) or XLSX: what is not a small text, in a process of its own.
-    ``progress`` is told the rows so far. Raises InputError with every fault, by row.
+    ``progress`` is told the rows so far. Raises InputError with every fault, by row; with ``kept`` the faults of rows
+    are added to that instead, so that what else is wrong with the list can be said with them.
     """
     if len(content) > MOST_BYTES:
         raise InputError.at("file", f"is larger than {MOST_BYTES // MB} MB")
     if content.startswith(ZIP) or len(content) > AT_ONCE:
-        return [ItemLine(*values) for values in read_confined("items", content, progress)]
-    return read_items(content)
+        values, said = read_confined("items", content, progress)
+        lines, faults = [ItemLine(*row) for row in values], [Fault(*fault) for fault in said]
+    else:
+        lines, faults = read_items(content)
+    if kept is not None:
+        kept += faults
+    elif faults:
+        raise InputError(faults[:MOST_FAULTS])
+    return lines
 
 
-def read_items(content: bytes, progress: Progress = lambda rows: None) -> list[ItemLine]:
-    """The same, in place."""
+def read_items(content: bytes, progress: Progress = lambda rows: None) -> tuple[list[ItemLine], list[Fault]]:
+    """The same, in place: the rows, and the faults of rows."""
     rows = _read_workbook(content, progress) if content.startswith(ZIP) else _read_csv(content, progress)
     if not rows:
         raise InputError.at("file", "is empty")
@@ -79,19 +93,21 @@ def read_items(content: bytes, progress: Progress = lambda rows: None) -> list[I
     found = []
     for number, cells in enumerate(rows[1:], 2):
         row = {name: _text(cell) for name, cell in zip(head, cells, strict=False) if name}
+        spare = next((at for at, cell in enumerate(cells) if _text(cell) and (at >= len(head) or not head[at])), None)
+        if spare is not None:
+            faults.append(Fault(f"column {spare + 1}", "has no name above it: there is a cell too many", None, number))
         if any(row.values()):
-            line = _line(number, row, faults)
-            if line is not None:
-                found.append(line)
-    if faults:
-        raise InputError(faults[:MOST_FAULTS])
-    return found
+            found.append(_line(number, row, faults))
+        if len(faults) > MOST_FAULTS:
+            break
+    return found, faults
 
 
-def read_values(content: bytes, progress: Progress) -> list[tuple[object, ...]]:
+def read_values(content: bytes, progress: Progress) -> tuple[list[tuple[object, ...]], list[tuple[object, ...]]]:
     """The same as plain tuples, which are quickly handed over."""
     values = attrgetter(*(field.name for field in fields(ItemLine)))
-    return [values(line) for line in read_items(content, progress)]
+    lines, faults = read_items(content, progress)
+    return [values(line) for line in lines], [(f.field, f.message, f.sheet, f.row) for f in faults]
 
 
 def _text(cell: object) -> str:
@@ -107,8 +123,8 @@ def _text(cell: object) -> str:
     return text[1:] if text.startswith("'") and text[1:2] in _MARKED else text
 
 
-def _line(number: int, row: Mapping[str, str], faults: list[Fault]) -> ItemLine | None:
-    before = len(faults)
+def _line(number: int, row: Mapping[str, str], faults: list[Fault]) -> ItemLine:
+    """A row; what is wrong with it is added to the faults, and stands empty in it."""
 
     def fault(field: str, message: str) -> None:
         faults.append(Fault(field, message, None, number))
@@ -120,7 +136,14 @@ def _line(number: int, row: Mapping[str, str], faults: list[Fault]) -> ItemLine 
         if not _AMOUNT.fullmatch(text):
             fault(field, f"“{text[:40]}” is not an amount; write it like 12.50, or leave it empty if it is not known")
             return None
-        return Decimal(text)
+        return Decimal(text.replace(",", "."))
+
+    def one_of(field: str, words: Sequence[str]) -> str | None:
+        text = row.get(field, "") or None
+        found = next((word for word in words if text is not None and word.lower() == text.lower()), None)
+        if text is not None and found is None:
+            fault(field, f"must be one of {', '.join(words)}")
+        return found
 
     def words(field: str, most: int) -> str | None:
         text = row.get(field, "")
@@ -144,21 +167,15 @@ def _line(number: int, row: Mapping[str, str], faults: list[Fault]) -> ItemLine 
             day = date.fromisoformat(day_text)
         except ValueError:
             fault("acquired_on", "is not a day like 2026-11-25")
-    condition = row.get("condition", "") or None
-    if condition is not None:
-        by_word = {item.lower(): item for item in CONDITIONS}
-        if condition.lower() not in by_word:
-            fault("condition", f"must be one of {', '.join(CONDITIONS)}")
-        condition = by_word.get(condition.lower())
     keep = _YES.get(row.get("never_for_sale", "").lower())
     if keep is None:
         fault("never_for_sale", "must be yes or no")
-    line = ItemLine(
+    return ItemLine(
         number, name or "", words("release", 64), words("line", 64), words("number", 200), words("variant", 60),
-        max(count, 1), condition,
+        max(count, 1), one_of("condition", CONDITIONS),
         words("serial", 40), words("place", 100), amount("basis"), amount("value"), day, bool(keep), words("note", 500),
+        one_of("kind", KINDS), words("format", 64), one_of("state", STATES),
     )  # fmt: skip
-    return line if len(faults) == before else None
 
 
 def _read_csv(content: bytes, progress: Progress) -> list[Sequence[object]]:

@@ -27,7 +27,7 @@ COLUMNS: dict[str, tuple[str, ...]] = {
     "Cards": ("line", "number", "subject", "weight", "price"),
 }  # fmt: skip
 OPTIONAL = ("Odds", "Guarantees")
-_PACK = re.compile(r"(\S+)\s+(\d+)\s*x\s*(\d+)")
+_PACK = re.compile(r"(\S+)\s+([0-9]+)\s*x\s*([0-9]+)")
 _TOP = ("tobbix", "schema_version", "revision", "id", "currency", "priced_on")
 
 Document = dict[str, object]

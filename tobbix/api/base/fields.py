@@ -56,10 +56,10 @@ def check_document(document: object) -> None:
         raise InputError.at("body", "is nested too deeply")
 
 
-AMOUNT = r"^\d{1,8}(\.\d{1,4})?$"
-SHARE = r"^0?(\.\d{1,6})?$|^0$|^1(\.0{1,6})?$"
+AMOUNT = r"^[0-9]{1,8}(\.[0-9]{1,4})?$"
+SHARE = r"^0?(\.[0-9]{1,6})?$|^0$|^1(\.0{1,6})?$"
 CURRENCY = r"^[A-Z]{3}$"
-RATE = r"^\d{1,6}(\.\d{1,8})?$"
+RATE = r"^[0-9]{1,6}(\.[0-9]{1,8})?$"
 
 Exact = Annotated[Decimal, PlainSerializer(plain), WithJsonSchema({"type": "string"})]
 Amount = Annotated[str, StringConstraints(pattern=AMOUNT)]

@@ -105,7 +105,7 @@ class PreferencesFields(Strict):
     growth: float = Field(ge=-0.99, le=10)
     years: float = Field(ge=0, le=50)
     keeping: float = Field(ge=0, le=99_999_999)
-    monthly_limit: Annotated[str, StringConstraints(pattern=r"^\d{1,8}(\.\d{1,3})?$")] | None
+    monthly_limit: Annotated[str, StringConstraints(pattern=r"^[0-9]{1,8}(\.[0-9]{1,3})?$")] | None
     version: int = Field(ge=0, le=2_000_000_000)
 
 
@@ -235,7 +235,7 @@ class SpendingIn(Strict):
     """Something that was spent on product beside purchases."""
 
     day: date
-    amount: Annotated[str, StringConstraints(pattern=r"^\d{1,8}(\.\d{1,3})?$")]
+    amount: Annotated[str, StringConstraints(pattern=r"^[0-9]{1,8}(\.[0-9]{1,3})?$")]
     what: str = Field(min_length=1, max_length=200)
 
 

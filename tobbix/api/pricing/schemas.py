@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field, StringConstraints
 from tobbix.api.base.fields import Amount, Exact, Key, Strict
 from tobbix.core.pricing.fees import FeeBase
 
-Share = Annotated[str, StringConstraints(pattern=r"^0?(\.\d{1,6})?$|^0$")]
+Share = Annotated[str, StringConstraints(pattern=r"^0?(\.[0-9]{1,6})?$|^0$")]
 
 
 class BracketOut(BaseModel):

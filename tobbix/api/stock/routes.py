@@ -2,6 +2,7 @@
 
 from dataclasses import asdict
 from decimal import Decimal
+from hashlib import sha256
 
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
@@ -43,6 +44,7 @@ from tobbix.api.stock.schemas import (
     ThereBeforeIn,
     TogetherIn,
 )
+from tobbix.core.base.errors import Fault
 from tobbix.core.holdings.sentences import state_item
 from tobbix.core.holdings.states import Action, Kind, State
 from tobbix.core.products.prospect import ground_of
@@ -50,7 +52,7 @@ from tobbix.formats.item_lists import COLUMNS, ItemLine, parse_items, write_csv,
 from tobbix.services.buying.proposing import foresee_boxes
 from tobbix.services.installation.preferences import read_preferences
 from tobbix.services.installation.progress import Phase, Stage
-from tobbix.services.stock import dividing, items
+from tobbix.services.stock import bringing, dividing, items
 
 blueprint = APIBlueprint(
     "stock",
@@ -176,11 +178,14 @@ def search_cards(query: FindQuery) -> FoundListOut:
 @returns(201)
 def import_items(form: ItemsForm) -> ItemsImportedOut:
     with context().progress.follow(act_key()) as tell:
-        lines = parse_items(read_upload(form.file), lambda rows: tell(Stage(Phase.READING, rows)))
-        rows = items.import_items(
-            catalogue().database, lines, catalogue().today(), lambda rows: tell(Stage(Phase.STORING, rows, len(lines)))
-        )
-    return ItemsImportedOut(rows=rows)
+        content, faults = read_upload(form.file), list[Fault]()
+        lines = parse_items(content, lambda rows: tell(Stage(Phase.READING, rows)), faults)
+        said = bringing.ListSaid(faults, form.words, f"sha256 {sha256(content).hexdigest()}", form.again)
+        made = bringing.import_items(
+            catalogue().database, lines, catalogue().today(),
+            lambda rows: tell(Stage(Phase.STORING, rows, len(lines))), said,
+        )  # fmt: skip
+    return ItemsImportedOut(rows=made.rows, entry=made.entry)
 
 
 @blueprint.post("/items/one", responses={201: ItemsImportedOut}, summary="Type in a thing that was there before")
@@ -194,7 +199,9 @@ def add_item(body: ThereBeforeIn) -> ItemsImportedOut:
         value=None if body.value is None else Decimal(body.value),
         acquired_on=None, never_for_sale=False, note=None,
     )  # fmt: skip
-    return ItemsImportedOut(rows=items.import_items(catalogue().database, [line], catalogue().today()))
+    said = bringing.ListSaid(words=False)
+    made = bringing.import_items(catalogue().database, [line], catalogue().today(), said=said)
+    return ItemsImportedOut(rows=made.rows, entry=made.entry)
 
 
 @blueprint.get(

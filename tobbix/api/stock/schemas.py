@@ -219,10 +219,15 @@ class ItemVersionOut(BaseModel):
 
 class ItemsForm(BaseModel):
     file: FileStorage = Field(description="A list of items: CSV or XLSX")
+    words: bool = Field(False, description="Names that nobody here knows stay as words")
+    again: bool = Field(False, description="Bring the same file in once more")
 
 
 class ItemsImportedOut(BaseModel):
+    """How many rows came in, and the entry that takes them back."""
+
     rows: int
+    entry: int
 
 
 class ItemsExportPath(BaseModel):

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal
 
-_AMOUNT = re.compile(r"(?P<before>[A-Za-z]{3})?(?P<amount>\d{1,7}(?:[.,]\d{1,4})?)(?P<after>[A-Za-z]{3})?")
-_YEAR = re.compile(r"(?:19|20)\d\d")
+_AMOUNT = re.compile(r"(?P<before>[A-Za-z]{3})?(?P<amount>[0-9]{1,7}(?:[.,][0-9]{1,4})?)(?P<after>[A-Za-z]{3})?")
+_YEAR = re.compile(r"(?:19|20)[0-9][0-9]")
 _MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
 _KINDS = {
     "shipping": "shipping", "post": "shipping", "postage": "shipping", "premium": "premium", "tax": "tax",
@@ -93,7 +93,7 @@ def _split(words: Sequence[str]) -> list[list[str]]:
 
 
 def _take_count(words: list[str]) -> tuple[int, list[str]]:
-    if len(words) > 1 and (found := re.fullmatch(r"(\d{1,5})[x×]?", words[0])) and int(found[1]) > 0:
+    if len(words) > 1 and (found := re.fullmatch(r"([0-9]{1,5})[x×]?", words[0])) and int(found[1]) > 0:
         if _YEAR.fullmatch(words[0]):  # a release often begins with its year
             return 1, words
         return int(found[1]), words[1:]
@@ -133,7 +133,7 @@ def _take_day(words: list[str], today: date) -> tuple[list[str], date | None]:
         low = word.lower().rstrip(",")
         if low in ("today", "yesterday"):
             return words[:place] + words[place + 1 :], today - timedelta(low == "yesterday")
-        if re.fullmatch(r"\d{4}-\d{1,2}-\d{1,2}", low):
+        if re.fullmatch(r"[0-9]{4}-[0-9]{1,2}-[0-9]{1,2}", low):
             day = _day(*(int(piece) for piece in low.split("-")))
             if day is not None:
                 return words[:place] + words[place + 1 :], day
@@ -141,7 +141,7 @@ def _take_day(words: list[str], today: date) -> tuple[list[str], date | None]:
             place
             and low[:3] in _MONTHS
             and low.isalpha()
-            and (found := re.fullmatch(r"(\d{1,2})\.?", words[place - 1]))
+            and (found := re.fullmatch(r"([0-9]{1,2})\.?", words[place - 1]))
         ):
             after = words[place + 1] if place + 1 < len(words) else ""
             has_year = _YEAR.fullmatch(after) is not None

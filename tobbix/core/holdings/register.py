@@ -302,7 +302,7 @@ def bring_in(things: Sequence[Thing], day: date, text: str) -> Change:
     So comes in what a friend leaves here, and what is salvaged at no cost."""
     sums: dict[Account, Decimal] = {}
     for t in things:
-        if t.basis:
+        if t.basis and t.state in HELD_STATES:  # what is gone already has a history, and carries nothing
             sums[account_of(t)] = sums.get(account_of(t), Decimal(0)) + t.basis
     total = sum(sums.values(), Decimal(0))
     lines = [Posting(account, amount) for account, amount in sums.items()]

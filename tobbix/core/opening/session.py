@@ -14,6 +14,7 @@ from tobbix.core.base.money import Money
 from tobbix.core.base.results import Run, Verdict
 from tobbix.core.opening.remaining import Remaining, SeenInBox
 from tobbix.core.opening.results import Observed
+from tobbix.core.products.naming import copy_of, serial_fault
 from tobbix.core.products.odds import Per
 from tobbix.core.products.prices import line_versions
 from tobbix.core.products.sheet import Format, Line, LineKind, ProductSheet
@@ -127,21 +128,14 @@ def check_pull(sheet: ProductSheet, fmt: Format, pulled: Sequence[Pulled], fresh
 
 def _serial_fault(line: Line, pulled: Sequence[Pulled], fresh: Pulled) -> str | None:
     """What is wrong with the number of a copy: each exists once, and only of a line that is numbered."""
-    if line.print_run is None:
-        return f"{line.name} is not numbered"
-    said = _copy_of(fresh.serial)
-    if said is None or not 1 <= said <= line.print_run:
-        return f"{line.name} is numbered 1 to {line.print_run}"
+    fault = serial_fault(line.name, line.print_run, fresh.serial or "")
+    if fault is not None:
+        return fault
+    said = copy_of(fresh.serial)
     same = [item for item in pulled if (item.line, item.number) == (fresh.line, fresh.number)]
-    if any(_copy_of(item.serial) == said for item in same):
+    if any(copy_of(item.serial) == said for item in same):
         return f"copy {said} of {line.print_run} came out already"
     return None
-
-
-def _copy_of(serial: str | None) -> int | None:
-    """Which copy a serial number names: 12 of "012/150"."""
-    said = (serial or "").split("/")[0].strip()
-    return int(said) if said.isascii() and said.isdigit() else None
 
 
 @dataclass(frozen=True, slots=True)

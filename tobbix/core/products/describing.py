@@ -10,7 +10,7 @@ from tobbix.core.base.errors import InputError
 from tobbix.core.products.fields import as_decimal
 from tobbix.core.products.odds import plain
 
-_PART = re.compile(r"\d+|\D+")
+_PART = re.compile(r"[0-9]+|[^0-9]+")
 
 
 class NoteKind(StrEnum):
@@ -56,8 +56,8 @@ def _within(number: str, size: CardSize) -> bool:
 
 
 _SIZE = re.compile(
-    r"(?:(?P<first>.+?) to (?P<last>.+?):)?\s*(?P<width>[\d.]+) x (?P<height>[\d.]+)(?: x (?P<thickness>[\d.]+))?"
-    r"(?: mm)?(?:,? (?P<weight>[\d.]+) g)?"
+    r"(?:(?P<first>.+?) to (?P<last>.+?):)?\s*(?P<width>[0-9.]+) x (?P<height>[0-9.]+)(?: x (?P<thickness>[0-9.]+))?"
+    r"(?: mm)?(?:,? (?P<weight>[0-9.]+) g)?"
 )
 _LARGEST = {"width": 400, "height": 400, "thickness": 40, "weight": 1_000}
 

@@ -15,7 +15,9 @@ R = TypeVar("R")
 
 MOST_TEXT = 200
 _ID = re.compile(r"[A-Za-z0-9][A-Za-z0-9._-]{0,63}")
-_DECIMAL = re.compile(r"\d{1,9}(?:\.\d{1,6})?")
+# with point or comma; three figures after a comma may mean thousands, so that is not guessed
+DECIMAL = r"[0-9]{1,9}(?:\.[0-9]{1,6}|,[0-9]{1,2}|,[0-9]{4,6})?"
+_DECIMAL = re.compile(DECIMAL)
 _UNPRINTABLE = re.compile(r"[\x00-\x1f\x7f-\x9f\u2028\u2029\ufeff\ud800-\udfff\ufffe\uffff]")
 
 
@@ -192,4 +194,4 @@ def as_decimal(value: object) -> Decimal | None:
     if isinstance(value, bool) or not isinstance(value, str | int | Decimal):
         return None
     text = format(value, "f") if isinstance(value, Decimal) and value.is_finite() else str(value).strip()
-    return Decimal(text) if _DECIMAL.fullmatch(text) else None
+    return Decimal(text.replace(",", ".")) if _DECIMAL.fullmatch(text) else None

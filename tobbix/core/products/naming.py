@@ -140,3 +140,19 @@ def match_stub(sheet: ProductSheet, names: Sequence[tuple[str, str]], seen: Sequ
         is_there = key in lines and card.number in numbers[lines[key]]
         (matched if is_there else beside).append(card)
     return TakingOver(lines, tuple(matched), tuple(beside))
+
+
+def copy_of(serial: str | None) -> int | None:
+    """Which copy a serial number names: 12 of "012/150"."""
+    said = (serial or "").split("/")[0].strip()
+    return int(said) if said.isascii() and said.isdigit() else None
+
+
+def serial_fault(line: str, print_run: int | None, serial: str) -> str | None:
+    """What is wrong with the number of a copy of a ``line`` by name: only a numbered line has one, up to its run."""
+    if print_run is None:
+        return f"{line} is not numbered"
+    copy = copy_of(serial)
+    if copy is None or not 1 <= copy <= print_run:
+        return f"{line} is numbered 1 to {print_run}"
+    return None

@@ -7,6 +7,7 @@ from enum import StrEnum
 from fractions import Fraction
 
 from tobbix.core.base.errors import InputError
+from tobbix.core.products.fields import DECIMAL
 
 
 class Basis(StrEnum):
@@ -25,9 +26,9 @@ class Per(StrEnum):
     CASE = "case"
 
 
-_ONE_IN = re.compile(r"1\s*:\s*(\d{1,9}(?:\.\d{1,6})?)\s+(pack|box|case)(?:s|es)?")
-_COUNT = re.compile(r"(\d{1,9}(?:\.\d{1,6})?)\s+per\s+(pack|box|case)")
-_BARE = re.compile(r"1\s*:\s*\d+(?:\.\d+)?")
+_ONE_IN = re.compile(rf"1\s*:\s*({DECIMAL})\s+(pack|box|case)(?:s|es)?")
+_COUNT = re.compile(rf"({DECIMAL})\s+per\s+(pack|box|case)")
+_BARE = re.compile(rf"1\s*:\s*{DECIMAL}")
 _CELL_BASIS = re.compile(r"(.*?)[,\s]+(guaranteed|average)")
 _HOW_TO = "write it as 1:36 packs, 1:4 boxes, 1:2 cases, 2 per pack, 3 per box or 1 per case"
 PLURAL = {Per.PACK: "packs", Per.BOX: "boxes", Per.CASE: "cases"}
@@ -82,7 +83,7 @@ def parse_statement(text: str, field: str = "statement") -> Statement:
     trimmed = text.strip()
     for pattern, one_in in ((_ONE_IN, True), (_COUNT, False)):
         if match := pattern.fullmatch(trimmed):
-            number = Decimal(match[1])
+            number = Decimal(match[1].replace(",", "."))
             if number <= 0:
                 raise InputError.at(field, "the number in the odds must be more than 0")
             return Statement(one_in, number, Per(match[2]))

@@ -15,7 +15,7 @@ from tobbix.core.products.sheet import Format, Guarantee, Line, LineKind, Produc
 
 FOLLOWS = "follows"
 RELEASED = "release"
-_GUARANTEE = re.compile(r"([1-9]\d{0,4}) per (box|case)(?: in pack ([A-Za-z0-9._-]{1,64}))?: (.+)")
+_GUARANTEE = re.compile(r"([1-9][0-9]{0,4}) per (box|case)(?: in pack ([A-Za-z0-9._-]{1,64}))?: (.+)")
 
 
 @dataclass(frozen=True, slots=True)

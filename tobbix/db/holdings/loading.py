@@ -1,6 +1,7 @@
 """Things, documents and entries out of the store."""
 
 from collections.abc import Iterable, Sequence
+from datetime import date
 from decimal import Decimal
 from typing import Any
 
@@ -209,6 +210,16 @@ def load_entry(session: Session, number: int) -> tuple[int, Entry, bool]:
 def is_anything_booked(session: Session) -> bool:
     """Whether there is any entry."""
     return session.scalar(select(EntryRow.id).limit(1)) is not None
+
+
+def imported_before(session: Session, mark: str) -> tuple[date, str] | None:
+    """The day and the words of an import that stands and carries a mark."""
+    query = select(DocumentRow.day, DocumentRow.text).where(
+        DocumentRow.kind == DocumentKind.IMPORT.value, DocumentRow.note == mark,
+        DocumentRow.state != DocumentState.UNDONE.value,
+    )  # fmt: skip
+    row = session.execute(query.order_by(DocumentRow.id.desc()).limit(1)).first()
+    return None if row is None else (row[0], row[1])
 
 
 def standing_entries(session: Session, document: int) -> list[tuple[int, str]]:

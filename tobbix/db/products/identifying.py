@@ -64,6 +64,12 @@ def identify_one(session: Session, naming: Naming) -> Identity:
     return identify(session, [naming])[naming]
 
 
+def print_runs(session: Session, lines: Iterable[int]) -> dict[int, tuple[str, int | None]]:
+    """The name of each of some lines and how many copies there are of each of its cards, None if it is not numbered."""
+    query = select(LineRow.id, LineRow.name, LineRow.print_run).where(LineRow.id.in_(list(lines)))
+    return {line: (name, run) for line, name, run in session.execute(query)}
+
+
 def match_items(session: Session, release_id: int, day: date) -> int:
     """Look again at the items whose words meant nothing so far: those that name a line or card of a release now know
     it. Says how many know their version now; each has it in its history.

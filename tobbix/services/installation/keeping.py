@@ -16,7 +16,7 @@ from tobbix.services.installation.backups import back_up, restore
 from tobbix.services.installation.owners import current_owner
 
 _OWN_TO_EACH = frozenset({"installation"})  # a mark that every restore makes anew
-_DAILY = re.compile(r"tobbix-(\d{4}-\d{2}-\d{2})\.zip")
+_DAILY = re.compile(r"tobbix-([0-9]{4}-[0-9]{2}-[0-9]{2})\.zip")
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,19 +1,18 @@
 """Everything owned: the list with its filters, what was there before, and small corrections."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from tobbix.core.base.errors import Conflict, Fault, InputError
+from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.base.money import minor_units
 from tobbix.core.base.results import Verdict
 from tobbix.core.holdings import register, sentences
 from tobbix.core.holdings.documents import ItemEvent
 from tobbix.core.holdings.items import Item
 from tobbix.core.holdings.ledger import Event
-from tobbix.core.holdings.register import Thing
 from tobbix.core.holdings.sentences import ItemSums
 from tobbix.core.holdings.states import Action, DocumentKind, Purpose, State, next_state
 from tobbix.core.products.finding import FoundCard
@@ -25,19 +24,12 @@ from tobbix.db.holdings.listing import ItemFilter, ItemPage
 from tobbix.db.holdings.loading import find_item, item_history, last_mark, load_entry, load_things
 from tobbix.db.holdings.saving import (
     add_document,
-    add_entry,
-    bring_events,
-    bring_items,
     change_words,
-    count_anew,
-    fresh_numbers,
     keep_change,
 )
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.opening.loading import running_session
-from tobbix.db.products.identifying import Identity, Naming, identify, identify_one
-from tobbix.formats.item_lists import ItemLine
-from tobbix.formats.limits import MOST_ITEM_ROWS
+from tobbix.db.products.identifying import Naming, identify_one
 from tobbix.services.buying.booking import take_back_entry
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import find_priced, home_on, revalue_items, say_worth
@@ -194,71 +186,6 @@ def search_cards(catalogue: Catalogue, find: str) -> list[FoundCard]:
     """Cards of all releases, by number, a part of the subject, the line or the release."""
     with catalogue.database.transaction() as session:
         return find_priced(session, catalogue.today(), find, MOST_FOUND)
-
-
-def import_items(
-    database: Database, lines: Sequence[ItemLine], today: date, progress: Callable[[int], None] = lambda rows: None
-) -> int:
-    """What was there before the books began: known bases against opening equity, unknown ones stay unknown. C-16.
-
-    All rows or none; ``progress`` is told the rows so far. Raises InputError with every fault, by row.
-    """
-    if not lines:
-        raise InputError.at("file", "has no rows")
-    if len(lines) > MOST_ITEM_ROWS:
-        raise InputError.at("file", f"has more than {MOST_ITEM_ROWS:,} rows")
-    with database.transaction() as session:
-        units = minor_units(load_preferences(session).currency)
-        faults = [
-            Fault("basis", f"must not be negative, with at most {units} decimals", None, line.row)
-            for line in lines
-            if line.basis is not None and (line.basis < 0 or line.basis != round(line.basis, units))
-        ]
-        if faults:
-            raise InputError(faults[:200])
-        ids = fresh_numbers(session, len(lines))
-        things = [Thing(i, line.name, line.count, State.HELD, line.basis) for i, line in zip(ids, lines, strict=True)]
-        said = f"there before: {len(lines)} rows"
-        document = add_document(session, DocumentKind.IMPORT, today, said)
-        entry = add_entry(session, register.bring_in(things, today, said).entry, document)
-        known = identify(session, {_naming(line) for line in lines})
-        for start in range(0, len(lines), _BATCH):
-            part = slice(start, start + _BATCH)
-            rows = [_item(i, line, known[_naming(line)]) for i, line in zip(ids[part], lines[part], strict=True)]
-            bring_items(session, rows)
-            bring_events(
-                session,
-                [
-                    {
-                        "item_id": thing.key, "day": today, "event": Event.OPENING_BALANCE.value, "text": said,
-                        "state": thing.state.value, "count": thing.count, "basis": thing.basis, "entry_id": entry,
-                    }
-                    for thing in things[part]
-                ],
-            )  # fmt: skip
-            progress(min(start + _BATCH, len(lines)))
-        home = home_on(session, today)
-        worths = [(i, line.value) for i, line in zip(ids, lines, strict=True) if line.value is not None]
-        say_worth(session, home, worths, today)
-        revalue_items(session, home, ids)
-        if len(lines) >= _MANY:
-            count_anew(session)
-        return len(lines)
-
-
-def _naming(line: ItemLine) -> Naming:
-    return Naming(line.release, None, line.line, line.number, line.variant or "")
-
-
-def _item(number: int, line: ItemLine, identity: Identity) -> dict[str, object]:
-    """The plain row of a thing that was there before."""
-    return {
-        "id": number, "kind": "card" if line.count == 1 else "stack", "name": line.name,
-        **identity.columns(), "count": line.count, "state": State.HELD.value, "basis": line.basis,
-        "condition": line.condition, "serial": line.serial, "place": line.place,
-        "acquired_on": line.acquired_on, "note": line.note, "gift": False, "never_for_sale": line.never_for_sale,
-        "version": 1,
-    }  # fmt: skip
 
 
 def all_items(database: Database, wanted: ItemFilter) -> list[Item]:

@@ -3715,14 +3715,31 @@ export interface components {
         /** ItemsForm */
         ItemsForm: {
             /**
+             * Again
+             * @description Bring the same file in once more
+             * @default false
+             */
+            again?: boolean;
+            /**
              * File
              * Format: binary
              * @description A list of items: CSV or XLSX
              */
             file: string;
+            /**
+             * Words
+             * @description Names that nobody here knows stay as words
+             * @default false
+             */
+            words?: boolean;
         };
-        /** ItemsImportedOut */
+        /**
+         * ItemsImportedOut
+         * @description How many rows came in, and the entry that takes them back.
+         */
         ItemsImportedOut: {
+            /** Entry */
+            entry: number;
             /** Rows */
             rows: number;
         };

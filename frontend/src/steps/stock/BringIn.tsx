@@ -1,4 +1,5 @@
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import { EntryRow } from "../../shared/forms/EntryRow";
 import { Controller } from "react-hook-form";
 import * as z from "zod/mini";
@@ -17,25 +18,40 @@ import { UploadProgress } from "../../shared/UploadProgress";
 import { useAct } from "../../shared/useAct";
 import { keyed } from "../../shared/useOnce";
 
+interface Wish {
+  file: File;
+  words?: boolean;
+  again?: boolean;
+}
+
+/** The columns in which a name may be one that nobody here knows. */
+const NAMES = ["release", "format", "line", "number"];
+
 /** What was there before the books began, from a file or typed. */
 export function BringIn() {
   const keyOf = useUploadKey(); // the same file again is the same wish, another one is not
   const [stage, tell] = useStage();
   const bring = useAct(
-    (chosen: File) => {
+    ({ file, words = false, again = false }: Wish) => {
       const form = new FormData();
-      form.set("file", chosen);
+      form.set("file", file);
+      form.set("words", String(words));
+      form.set("again", String(again));
       return send<Schemas["ItemsImportedOut"]>(
-        { path: "/api/items", form, key: keyOf(markOf(chosen)) },
+        { path: "/api/items", form, key: keyOf(`${markOf(file)} ${words} ${again}`) },
         tell,
       );
     },
     {
       keys: ["items", "books"],
       text: (done) => `${count(done.rows)} rows brought in.`,
+      undo: (_, { entry }) =>
+        take(client.POST("/api/entries/{number}/undo", { params: { path: { number: entry } } })),
       quiet: true,
     },
   );
+  const wish = bring.variables;
+  const isKnown = bring.error instanceof ProblemError && bring.error.problem.status === 409;
   const faults = bring.error instanceof ProblemError ? (bring.error.problem.faults ?? []) : [];
   return (
     <Section id="bring-in" title="Bring in what was there before" point="CSV or XLSX; all rows or none">
@@ -45,12 +61,12 @@ export function BringIn() {
           accept=".csv,.xlsx"
           act={bring.isPending ? "Bringing it in …" : "Choose a file"}
           disabled={bring.isPending}
-          choose={(chosen) => bring.mutate(chosen)}
+          choose={(file) => bring.mutate({ file })}
         >
           <Box component="span" sx={{ fontSize: 13, color: "text.secondary", flex: 1, minWidth: 240 }}>
-            or drop it here. Columns: name, and if you like release, line, number, variant, count, condition,
-            serial, place, basis, value, acquired_on, never_for_sale, note. An empty basis is unknown, never
-            0.
+            or drop it here. Columns: name, and if you like kind, release, format, line, number, variant,
+            count, condition, state, serial, place, basis, value, acquired_on, never_for_sale, note. An empty
+            basis is unknown, never 0.
           </Box>
         </FileDrop>
       </Box>
@@ -64,6 +80,27 @@ export function BringIn() {
               {fault.field}: {fault.message}
             </Box>
           ))}
+          {faults.length > 20 && <Box>and {faults.length - 20} more</Box>}
+          {wish && !wish.words && faults.some((fault) => NAMES.includes(fault.field)) && (
+            <Button
+              color="inherit"
+              variant="outlined"
+              sx={{ mt: 1 }}
+              onClick={() => bring.mutate({ ...wish, words: true })}
+            >
+              Bring it in with unknown names as words
+            </Button>
+          )}
+          {wish && isKnown && (
+            <Button
+              color="inherit"
+              variant="outlined"
+              sx={{ mt: 1 }}
+              onClick={() => bring.mutate({ ...wish, again: true })}
+            >
+              Bring it in once more
+            </Button>
+          )}
         </Box>
       )}
       <ByHand />
