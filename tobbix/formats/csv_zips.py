@@ -6,13 +6,12 @@ them, and so are those that begin with an apostrophe themselves; reading takes i
 
 import csv
 import zipfile
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from io import BytesIO, StringIO
 
 from tobbix.core.base.errors import Fault, InputError
-from tobbix.core.products.fields import Path, Place
-from tobbix.formats.limits import MOST_FAULTS, MOST_ROWS
-from tobbix.formats.sheet_tables import COLUMNS, OPTIONAL, Document, Row, check_head, to_document, to_table
+from tobbix.formats.limits import MOST_ROWS
+from tobbix.formats.sheet_tables import COLUMNS, OPTIONAL, Document, Row, Tabled, check_head, to_document, to_table
 from tobbix.formats.unpacking import check_unpacked
 
 _MARKED = ("=", "+", "-", "@", "'")
@@ -38,8 +37,9 @@ def is_csv_zip(content: bytes) -> bool:
         return False
 
 
-def read_csv_zip(content: bytes) -> tuple[Document, Callable[[Path], Place]]:
-    """The document of a zip of CSV files, and where each part stands. Raises InputError with every fault found."""
+def read_csv_zip(content: bytes) -> Tabled:
+    """The document of a zip of CSV files, where each part stands, and what is wrong with its tables. Raises InputError
+    for one that holds no sheet at all."""
     faults: list[Fault] = []
     tables: dict[str, list[Row]] = {}
     try:
@@ -56,9 +56,7 @@ def read_csv_zip(content: bytes) -> tuple[Document, Callable[[Path], Place]]:
                         faults.append(Fault("file", f"the zip has no {table}.csv", table))
     except (zipfile.BadZipFile, OSError, RuntimeError, NotImplementedError, EOFError) as error:
         raise InputError.at("file", f"is not a zip that can be read ({type(error).__name__})") from None
-    if faults:
-        raise InputError(faults[:MOST_FAULTS])
-    return to_document(tables)
+    return to_document(tables, faults)
 
 
 def _rows(table: str, content: bytes, faults: list[Fault]) -> Iterator[Row]:

@@ -13,6 +13,5 @@ def read_sheet_file(content: bytes, progress: Progress = lambda rows: None) -> R
     if content.startswith(ZIP) and is_csv_zip(content):
         return read_sheet(*read_csv_zip(content))
     if content.startswith(ZIP):
-        document, locate = read_workbook(content, progress)
-        return read_sheet(document, locate)
+        return read_sheet(*read_workbook(content, progress))
     return read_sheet(read_json(content), locate_in_document)

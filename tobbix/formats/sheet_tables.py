@@ -49,12 +49,15 @@ class Row:
         return [item.strip() for item in self.text(name).split(";") if item.strip()] if self.text(name) else None
 
 
-def to_document(tables: Mapping[str, list[Row]]) -> tuple[Document, Callable[[Path], Place]]:
-    """The document of the tables, and where each of its parts stands. Raises InputError with every fault found."""
-    faults: list[Fault] = []
+Tabled = tuple[Document, Callable[[Path], Place], list[Fault]]
+
+
+def to_document(tables: Mapping[str, list[Row]], faults: list[Fault]) -> Tabled:
+    """The document of the tables, where each of its parts stands, and the faults so far. Raises InputError with them
+    where there is no release to read on with."""
     if len(tables["Release"]) != 1:
         faults.append(Fault("id", "the sheet Release has exactly one row below its head", "Release"))
-        raise InputError(faults)
+        raise InputError(faults[:MOST_FAULTS])
     places: dict[Path, Place] = {}
     head = tables["Release"][0]
     places[()] = places[("release",)] = Place("Release", head.number)
@@ -77,15 +80,13 @@ def to_document(tables: Mapping[str, list[Row]]) -> tuple[Document, Callable[[Pa
         if found is not None:
             _add_card(row, found, places)
     document["guarantees"] = _guarantees(tables["Guarantees"], places, faults)
-    if faults:
-        raise InputError(faults[:MOST_FAULTS])
 
     def locate(path: Path) -> Place:
         while path not in places:
             path = path[:-1]
         return places[path]
 
-    return document, locate
+    return document, locate, faults
 
 
 def _owner(row: Row, by_id: Mapping[object, tuple[int, Document]], faults: list[Fault]) -> tuple[int, Document] | None:

@@ -12,21 +12,21 @@ from openpyxl.cell import WriteOnlyCell
 from openpyxl.styles import Font
 
 from tobbix.core.base.errors import Fault, InputError
-from tobbix.core.products.fields import Path, Place
-from tobbix.formats.limits import MOST_COLUMNS, MOST_FAULTS, MOST_ROWS
-from tobbix.formats.sheet_tables import COLUMNS, OPTIONAL, Document, Row, check_head, to_document, to_table
+from tobbix.formats.limits import MOST_COLUMNS, MOST_ROWS
+from tobbix.formats.sheet_tables import COLUMNS, OPTIONAL, Document, Row, Tabled, check_head, to_document, to_table
 from tobbix.formats.unpacking import TOLD_EVERY, open_workbook
 
 Progress = Callable[[int], None]
 
 
-def read_workbook(content: bytes, progress: Progress = lambda rows: None) -> tuple[Document, Callable[[Path], Place]]:
-    """The document of a workbook, and where each of its parts stands. Raises InputError with every fault found."""
-    return to_document(_read_tables(content, progress))
-
-
-def _read_tables(content: bytes, progress: Progress) -> dict[str, list[Row]]:
+def read_workbook(content: bytes, progress: Progress = lambda rows: None) -> Tabled:
+    """The document of a workbook, where each of its parts stands, and what is wrong with its tables. Raises InputError
+    for one that holds no sheet at all."""
     faults: list[Fault] = []
+    return to_document(_read_tables(content, progress, faults), faults)
+
+
+def _read_tables(content: bytes, progress: Progress, faults: list[Fault]) -> dict[str, list[Row]]:
     try:
         book = open_workbook(content)
         tables = {name: list(_rows(book, name, faults, progress)) for name in COLUMNS}
@@ -34,8 +34,6 @@ def _read_tables(content: bytes, progress: Progress) -> dict[str, list[Row]]:
         raise
     except Exception as error:
         raise InputError.at("file", f"is not a workbook that can be read ({type(error).__name__})") from error
-    if faults:
-        raise InputError(faults[:MOST_FAULTS])
     return tables
 
 
@@ -65,6 +63,7 @@ def _rows(book: Workbook, name: str, faults: list[Fault], progress: Progress) ->
             if cell.data_type in ("f", "e"):
                 what = "a formula; paste its value" if cell.data_type == "f" else f"the error {cell.value}"
                 faults.append(Fault(column, f"holds {what}", name, number))
+                continue
             cells[column] = _plain(cell.value)
         if any(value != "" for value in cells.values()):
             yield Row(name, number, cells)

@@ -5,14 +5,14 @@ by ``formats``. Reading has two passes: the fields of every part, then what the 
 shares, guarantees, slots).
 """
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.base.money import minor_units
-from tobbix.core.products.checking import check_sheet
+from tobbix.core.products.checking import NOTHING_BROKEN, Broken, check_sheet
 from tobbix.core.products.fields import FaultList, Node, Path, Place, TooManyFaults
 from tobbix.core.products.odds import Basis, Odds, Per, check_basis, parse_statement
 from tobbix.core.products.sheet import (
@@ -69,21 +69,52 @@ def locate_in_document(path: Path) -> Place:
     return Place(sheet, row, f"{text}." if text else "")
 
 
-def read_sheet(document: object, locate: Callable[[Path], Place] = locate_in_document) -> ReadSheet:
+def read_sheet(
+    document: object, locate: Callable[[Path], Place] = locate_in_document, before: Sequence[Fault] = ()
+) -> ReadSheet:
     """Read a product sheet. Rules C-01 and C-04 (what they refuse).
 
-    Raises InputError with all faults, up to 200.
+    Raises InputError with all faults, up to 200, those found ``before`` in its tables with them.
     """
-    faults = FaultList(locate)
+    faults = FaultList(locate, faults=list(before))
     try:
         sheet = _read(document, faults)
-        if sheet is not None and not faults.faults:
-            check_sheet(sheet, faults)
+        if sheet is not None:
+            check_sheet(sheet, faults, _broken(document, sheet) if faults.faults else NOTHING_BROKEN)
     except TooManyFaults:
         sheet = None
     if faults.faults or sheet is None:
         raise InputError(faults.faults)
     return ReadSheet(sheet, open_questions(sheet, locate))
+
+
+def _broken(document: object, sheet: ProductSheet) -> Broken:
+    """The parts of a document that could not be read, so that nothing is said of what hangs on them."""
+
+    def parts(of: object, name: str) -> list[Mapping[str, object]]:
+        given = of.get(name) if isinstance(of, Mapping) else None
+        return [part if isinstance(part, Mapping) else {} for part in given] if isinstance(given, list) else []
+
+    formats, lines = parts(document, "formats"), parts(document, "lines")
+    lacking = {
+        (line.id, name)
+        for line in sheet.lines
+        for made in lines
+        for name in ("cards", "odds")
+        if made.get("id") == line.id and len(parts(made, name)) != len(getattr(line, name))
+    }
+    if len(parts(document, "guarantees")) != len(sheet.guarantees):
+        lacking.add(("", "guarantees"))
+    return Broken(
+        frozenset(str(made.get("id")) for made in formats) - sheet.format_by_id.keys(),
+        frozenset(str(made.get("id")) for made in lines) - sheet.line_by_id.keys(),
+        {
+            (name, str(made.get("id"))): at
+            for name, given in (("formats", formats), ("lines", lines))
+            for at, made in enumerate(given)
+        },
+        frozenset(lacking),
+    )
 
 
 def open_questions(sheet: ProductSheet, locate: Callable[[Path], Place] = locate_in_document) -> tuple[Fault, ...]:
