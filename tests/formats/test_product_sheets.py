@@ -80,6 +80,32 @@ def test_faults_of_a_workbook_name_sheet_row_and_column() -> None:
         parse_sheet(_saved(book))
 
 
+def test_all_faults_of_a_workbook_are_said_in_one_round() -> None:
+    """Of columns, cells, rows, fields and what the parts say of each other; and nothing that only follows from one."""
+    made = parse_sheet(json.dumps(example_1()).encode()).sheet
+    book = openpyxl.load_workbook(io.BytesIO(dump_sheet(made, SheetFile.XLSX)))
+    formats, lines, odds, dear = (book[name] for name in ("Formats", "Lines", "Odds", "Cards"))
+    heads = {sheet.title: {cell.value: cell.column for cell in sheet[1]} for sheet in (formats, lines, odds, dear)}
+
+    def put(sheet: Any, row: int, column: str, value: object) -> None:
+        sheet.cell(row, heads[sheet.title][column], value)
+
+    formats.cell(1, 12, "colour")  # a column that there is not
+    put(dear, 4, "price", "=1+1")  # a formula
+    put(dear, 6, "line", "zz")  # a card of no line
+    put(formats, 2, "price", "dear")  # a field
+    put(lines, 3, "print_run", "0")
+    put(odds, 2, "statement", "1:0 packs")
+    put(odds, 3, "format", "tin")  # a reference
+    put(dear, 110, "number", dear.cell(109, heads["Cards"]["number"]).value)  # there twice
+    with pytest.raises(InputError) as caught:
+        parse_sheet(_saved(book))
+    assert {(fault.sheet, fault.row, fault.field) for fault in caught.value.faults} == {
+        ("Formats", 1, "colour"), ("Cards", 4, "price"), ("Cards", 6, "line"), ("Formats", 2, "price"),
+        ("Lines", 3, "print_run"), ("Odds", 2, "statement"), ("Odds", 3, "format"), ("Cards", 110, "number"),
+    }  # fmt: skip
+
+
 def _saved(book: openpyxl.Workbook) -> bytes:
     stream = io.BytesIO()
     book.save(stream)
