@@ -88,7 +88,7 @@ def test_all_faults_of_a_workbook_are_said_in_one_round() -> None:
     heads = {sheet.title: {cell.value: cell.column for cell in sheet[1]} for sheet in (formats, lines, odds, dear)}
 
     def put(sheet: Any, row: int, column: str, value: object) -> None:
-        sheet.cell(row, heads[sheet.title][column], value)
+        sheet.cell(row, heads[sheet.title][column] or 0, value)
 
     formats.cell(1, 12, "colour")  # a column that there is not
     put(dear, 4, "price", "=1+1")  # a formula

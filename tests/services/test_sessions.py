@@ -351,3 +351,20 @@ def test_a_later_cost_and_a_refund_reach_what_an_opening_cost(catalogue: Catalog
     assert sum(month.realised for month in view.months) == D("-112.50")
     book("duty", "3.00")  # nothing of it is held: a cost of sales, and of both boxes alike
     assert opening.read_session(catalogue, session).cost == D("57.75")
+
+
+def test_the_longest_names_and_the_largest_amounts_are_met_or_refused_at_their_field(catalogue: Catalogue) -> None:
+    take(catalogue, example_1())
+    things = (ThingInput("sealed", "B" * 300, 1, "test", "box"),)
+    said = boxes(received_on=BOUGHT, things=things, name="L" * 300)
+    number = purchasing.record_purchase(catalogue.database, said, "k", TODAY)
+    item = purchasing.read_purchase(catalogue.database, number).things[0].number
+    session = opening.start_session(catalogue, opening.SessionInput(item), "s")
+    opening.log_pull(catalogue, session, Pulled(1, "c", "C8"), "1")
+    closing.finish_session(catalogue, session, rest_is_base=False, stopped_hot=False)
+    left = items.list_items(catalogue.database, items.ItemFilter(kind="sealed"), "id", True, 0, 9).items[0]
+    assert len(left.name) == 300 and left.name.endswith("B…, packs left: 11 packs")
+    dear = ChargeInput("price", D("99999999"), "GBP", BOUGHT, rate=D("999999"))
+    with pytest.raises(InputError, match="cannot be booked") as caught:
+        purchasing.record_purchase(catalogue.database, boxes(charges=(dear,)), "dear", TODAY)
+    assert caught.value.faults[0].field == "charges[0].amount"

@@ -1,4 +1,4 @@
-"""Finding names by the words that were said of them."""
+"""Names: finding them by the words that were said of them, and fitting them where they have to stand."""
 
 import re
 from collections.abc import Sequence
@@ -20,3 +20,13 @@ def match_words(said: str, names: Sequence[str]) -> list[int]:
 
 def _plain(text: str) -> str:
     return re.sub(r"[’‘']", "", text.lower())
+
+
+def fit(name: str, most: int, end: str = "") -> str:
+    """A name with something appended, cut where both together would be longer than ``most``.
+
+    >>> fit("Harbour box", 12, ", open"), fit("Harbour box", 40, ", open")
+    ('Harbo…, open', 'Harbour box, open')
+    """
+    room = most - len(end)
+    return (name if len(name) <= room else name[: room - 1] + "\u2026") + end

@@ -8,6 +8,8 @@ from decimal import Decimal
 from tobbix.core.holdings.register import Thing
 from tobbix.core.holdings.states import Kind, State
 
+MOST_NAME = 300  # characters
+
 
 @dataclass(frozen=True, slots=True)
 class Item:

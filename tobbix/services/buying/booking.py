@@ -62,6 +62,9 @@ class ChargeHome:
         return Posting(Account.CASH, sign * self.home, said.purse, sign * said.amount, said.currency, self.rate)
 
 
+MOST_AT_HOME = 99_999_999_999  # what a column of money holds, with room to be added up
+
+
 def judge_charge(session: Session, charge: ChargeInput, home: str) -> tuple[ChargeHome | None, tuple[str, str] | None]:
     """A charge at home, or the field that is wrong with it and why."""
     if charge.kind not in set(ChargeKind) - {ChargeKind.REFUND}:
@@ -86,6 +89,8 @@ def judge_charge(session: Session, charge: ChargeInput, home: str) -> tuple[Char
             return None, ("currency", f"there is no rate of {charge.currency} for {charge.day}; fetch or set one")
         rate, source, _ = found
     exact = (charge.amount * rate).quantize(Decimal(1).scaleb(-minor_units(home)), ROUND_HALF_UP)
+    if exact > MOST_AT_HOME:
+        return None, ("amount", f"comes to {exact:,} {home}; more than {MOST_AT_HOME:,} cannot be booked")
     return ChargeHome(charge, rate, source, exact), None
 
 

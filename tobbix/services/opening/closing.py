@@ -14,10 +14,11 @@ from types import MappingProxyType
 from typing import Any
 
 from tobbix.core.base.errors import Conflict, InputError
+from tobbix.core.base.matching import fit
 from tobbix.core.base.money import Money, minor_units
 from tobbix.core.holdings import register
 from tobbix.core.holdings.allocation import Method, Part, share_out
-from tobbix.core.holdings.items import Item
+from tobbix.core.holdings.items import MOST_NAME, Item
 from tobbix.core.holdings.register import PacksLeft, Thing
 from tobbix.core.holdings.states import DocumentState, Kind, State
 from tobbix.core.opening.records import Opening, Pull
@@ -171,7 +172,7 @@ def _packs_left(
         seen.update(row.gone_hits)
     packs = "1 pack" if begun.left == 1 else f"{begun.left} packs"
     made = {
-        "kind": "sealed", "name": f"{item.name.split(', packs left:')[0]}, packs left: {packs}",
+        "kind": "sealed", "name": fit(item.name.split(", packs left:")[0], MOST_NAME, f", packs left: {packs}"),
         "release_id": item.release_id, "format_id": item.format_id, "count": 1, "acquired_on": item.acquired_on,
         "purchase_id": item.purchase, "place": item.place, "never_for_sale": item.never_for_sale,
         "packs_gone": begun.gone, "hits_gone": dict(seen), "trust": row.trust, "owner_id": item.owner,
@@ -279,7 +280,7 @@ def _items(
 
 def _made(row: Opening, item: Item, kind: str, name: str, pull: Pull, count: int) -> dict[str, Any]:
     return {
-        "kind": kind, "name": name, "release_id": item.release_id, "line_id": pull.line_id,
+        "kind": kind, "name": fit(name, MOST_NAME), "release_id": item.release_id, "line_id": pull.line_id,
         "version_id": pull.version_id, "number_text": pull.card, "count": count, "serial": pull.serial,
         "note": pull.flaw, "acquired_on": row.started_on, "purchase_id": item.purchase, "session_id": row.number,
         "parent_id": item.number, "owner_id": item.owner,
