@@ -85,10 +85,10 @@ def test_all_faults_of_a_workbook_are_said_in_one_round() -> None:
     made = parse_sheet(json.dumps(example_1()).encode()).sheet
     book = openpyxl.load_workbook(io.BytesIO(dump_sheet(made, SheetFile.XLSX)))
     formats, lines, odds, dear = (book[name] for name in ("Formats", "Lines", "Odds", "Cards"))
-    heads = {sheet.title: {cell.value: cell.column for cell in sheet[1]} for sheet in (formats, lines, odds, dear)}
+    heads = {sheet.title: [cell.value for cell in sheet[1]] for sheet in (formats, lines, odds, dear)}
 
     def put(sheet: Any, row: int, column: str, value: object) -> None:
-        sheet.cell(row, heads[sheet.title][column] or 0, value)
+        sheet.cell(row, heads[sheet.title].index(column) + 1, value)
 
     formats.cell(1, 12, "colour")  # a column that there is not
     put(dear, 4, "price", "=1+1")  # a formula
@@ -97,7 +97,7 @@ def test_all_faults_of_a_workbook_are_said_in_one_round() -> None:
     put(lines, 3, "print_run", "0")
     put(odds, 2, "statement", "1:0 packs")
     put(odds, 3, "format", "tin")  # a reference
-    put(dear, 110, "number", dear.cell(109, heads["Cards"]["number"]).value)  # there twice
+    put(dear, 110, "number", dear.cell(109, heads["Cards"].index("number") + 1).value)  # there twice
     with pytest.raises(InputError) as caught:
         parse_sheet(_saved(book))
     assert {(fault.sheet, fault.row, fault.field) for fault in caught.value.faults} == {

@@ -5,7 +5,8 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import func, insert, select, text, update
+from psycopg.types.json import Jsonb
+from sqlalchemy import ColumnDefault, func, select, text
 from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import InputError, NotFound
@@ -132,10 +133,27 @@ def touch_document(session: Session, number: int, state: DocumentState | None = 
 
 def add_items(session: Session, rows: Sequence[Mapping[str, Any]]) -> list[int]:
     """New things; their numbers. They come to the register by the entry that brings them."""
-    made = [ItemRow(version=0, state=State.UNDONE.value, **row) for row in rows]
-    session.add_all(made)
+    if not rows:
+        return []
     session.flush()
-    return [row.id for row in made]
+    ids = fresh_numbers(session, len(rows))
+    unsaid: dict[str, Any] = {name: None for row in rows for name in row}
+    unsaid.update(_UNSAID, version=0, state=State.UNDONE.value)
+    bring_rows(
+        session, ItemRow,
+        [
+            {"id": number, **{n: Jsonb(it) if isinstance(it, dict) else it for n, it in {**unsaid, **row}.items()}}
+            for number, row in zip(ids, rows, strict=True)
+        ],
+    )  # fmt: skip
+    return ids
+
+
+_UNSAID: dict[str, Any] = {
+    column.name: column.default.arg
+    for column in ItemRow.__table__.columns
+    if isinstance(column.default, ColumnDefault) and column.default.is_scalar
+}  # what stands in a column of which nothing is said
 
 
 def change_items(session: Session, said: Mapping[int, Mapping[str, Any]]) -> None:
@@ -183,8 +201,8 @@ def add_entry(
     session.add(row)
     session.flush()
     if entry.lines:
-        session.execute(
-            insert(PostingRow),
+        bring_rows(
+            session, PostingRow,
             [
                 {
                     "entry_id": row.id, "account": line.account.value, "purse": line.purse, "amount": line.amount,
@@ -203,14 +221,19 @@ def keep_change(
     divided a cost; the entry's number."""
     entry, said = add_entry(session, change.entry, document, reverses, method), change.entry
     session.flush()
-    columns = [
-        {"id": t.key, "state": t.state.value, "count": t.count, "basis": t.basis} for t in change.things
-    ]  # fmt: skip
-    if not columns:
+    if not change.things:
         return entry
-    session.execute(update(ItemRow), columns)
     numbers = [t.key for t in change.things]
-    session.execute(text("update item set version = version + 1 where id = any(:numbers)").bindparams(numbers=numbers))
+    session.execute(
+        text(
+            "update item set state = said.state, count = said.count, basis = said.basis, version = version + 1 from "
+            "unnest(cast(:numbers as bigint[]), cast(:states as text[]), cast(:counts as int[]), "
+            "cast(:bases as numeric[])) as said (id, state, count, basis) where item.id = said.id"
+        ).bindparams(
+            numbers=numbers, states=[t.state.value for t in change.things], counts=[t.count for t in change.things],
+            bases=[t.basis for t in change.things],
+        )
+    )  # fmt: skip
     for number in numbers:  # what was read before is read anew
         row = session.identity_map.get(session.identity_key(ItemRow, number))
         if row is not None:
@@ -251,8 +274,7 @@ def add_parcel(
     )
     session.add(row)
     session.flush()
-    session.add_all(ParcelItemRow(parcel_id=row.id, item_id=item) for item in items)
-    session.flush()
+    bring_rows(session, ParcelItemRow, [{"parcel_id": row.id, "item_id": item} for item in items])
     return row.id
 
 

@@ -248,10 +248,11 @@ class PostingRow(Table):
         CheckConstraint("(account = 'cash') = (purse is not null)", name="purse"),
         CheckConstraint("(account in ('receivable', 'payable')) = (party_id is not null)", name="party"),
         CheckConstraint("rate > 0", name="rate"),
+        Index("ix_posting_entry", "entry_id", "id"),
     )
 
     id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
-    entry_id: Mapped[int] = mapped_column(ForeignKey("entry.id", ondelete="CASCADE"), index=True)
+    entry_id: Mapped[int] = mapped_column(ForeignKey("entry.id", ondelete="CASCADE"))
     account: Mapped[str] = mapped_column(String(20), index=True)
     purse: Mapped[str | None] = mapped_column(String(60))
     amount: Mapped[Decimal] = mapped_column(_MONEY)

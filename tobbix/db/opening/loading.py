@@ -1,21 +1,22 @@
 """Openings out of the store."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from datetime import date
 from decimal import Decimal
 
-from sqlalchemy import func, select
+from sqlalchemy import case, func, select
 from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import Conflict, NotFound
 from tobbix.core.holdings.items import Item
 from tobbix.core.holdings.states import DocumentState, Purpose, State
 from tobbix.core.opening.records import ALIVE, Opening, Pull, Redemption, Weight
+from tobbix.core.opening.session import Pulled
 from tobbix.db.holdings.documents import DocumentRow
 from tobbix.db.holdings.loading import to_item
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.opening.tables import PullRow, RedemptionRow, SessionRow, WeightRow
-from tobbix.db.products.tables import LineRow
+from tobbix.db.products.tables import CardRow, LineRow, VersionRow
 
 
 def to_opening(row: SessionRow) -> Opening:
@@ -93,12 +94,33 @@ def finished_costs(session: Session, format_id: int | None = None) -> list[tuple
 
 def load_pulls(session: Session, *numbers: int) -> list[tuple[int, Pull]]:
     """What stands logged in sessions, in its order, each with its session."""
-    query = select(PullRow).where(PullRow.session_id.in_(numbers), PullRow.taken_back_at.is_(None)).order_by(PullRow.id)
+    query = (
+        select(PullRow.session_id, PullRow.id, PullRow.once, PullRow.pack, LineRow.key, CardRow.number, PullRow.line_id,
+               PullRow.version_id, PullRow.count, PullRow.serial, PullRow.flaw)
+        .join(LineRow, LineRow.id == PullRow.line_id)
+        .outerjoin(VersionRow, VersionRow.id == PullRow.version_id)
+        .outerjoin(CardRow, CardRow.id == VersionRow.card_id)
+        .where(PullRow.session_id.in_(numbers), PullRow.taken_back_at.is_(None))
+        .order_by(PullRow.id)
+    )  # fmt: skip
+    return [(number, Pull(*pull)) for number, *pull in session.execute(query)]
+
+
+def count_pulls(
+    session: Session, numbers: Sequence[int], per_box: int, lines: Collection[str]
+) -> list[tuple[int, Pulled]]:
+    """What came out of sessions, added up by line, of some ``lines`` by the box too (as if all were in its first pack),
+    each with its session."""
+    box = case((LineRow.key.in_(lines), (PullRow.pack - 1) / per_box), else_=0)
+    query = (
+        select(PullRow.session_id, box, LineRow.key, func.sum(PullRow.count))
+        .join(LineRow, LineRow.id == PullRow.line_id)
+        .where(PullRow.session_id.in_(numbers), PullRow.taken_back_at.is_(None))
+        .group_by(PullRow.session_id, box, LineRow.key)
+    )
     return [
-        (row.session_id, Pull(row.id, row.once, row.pack, row.line, row.number, row.line_id, row.version_id, row.count,
-                              row.serial, row.flaw))
-        for row in session.scalars(query)
-    ]  # fmt: skip
+        (number, Pulled(at * per_box + 1, line, None, int(count))) for number, at, line, count in session.execute(query)
+    ]
 
 
 def is_logged(session: Session, number: int, once: str, is_mark: bool = False) -> bool:

@@ -33,7 +33,7 @@ from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.opening.loading import find_session
 from tobbix.db.opening.saving import change_session
 from tobbix.services.buying.booking import take_back_entry
-from tobbix.services.opening.opening import fill_pack, open_session, pulls_of, view_pull
+from tobbix.services.opening.opening import fill_packs, open_session, pulls_of, view_pull
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import Home, home_on, revalue_items, said_worth, say_worth
 
@@ -67,8 +67,7 @@ def finish_session(
             reached = -(-max(reached, row.current_pack) // per_box) * per_box
         if reached == row.gone:
             raise InputError.at("session", "nothing was logged; log what came out, or say that it was base cards only")
-        for pack in range(row.gone + 1, reached + 1):
-            fill_pack(session, row, sheet, fmt, pack, pulls)
+        fill_packs(session, row, sheet, fmt, range(row.gone + 1, reached + 1), pulls)
         pulls = pulls_of(session, number)
         boxes = -(-reached // per_box)
         item = find_item(session, row.item)

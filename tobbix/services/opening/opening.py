@@ -3,7 +3,8 @@
 Nothing is lost on reload: every pull is stored as it is logged.
 """
 
-from collections.abc import Mapping, Sequence
+from collections import Counter
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
@@ -400,19 +401,25 @@ def turn_pack(catalogue: Catalogue, number: int, pack: int, rest_of: int | None 
             if not row.gone < said <= row.packs:
                 raise InputError.at(name, f"must be from {row.gone + 1} to {row.packs}")
         if rest_of is not None:
-            fill_pack(session, row, sheet, fmt, rest_of, pulls_of(session, number))
+            fill_packs(session, row, sheet, fmt, [rest_of], pulls_of(session, number))
         change_session(session, number, current_pack=pack)
 
 
-def fill_pack(
-    session: Session, row: Opening, sheet: ProductSheet, fmt: Format, pack: int, pulls: Sequence[Pull]
+def fill_packs(
+    session: Session, row: Opening, sheet: ProductSheet, fmt: Format, packs: Iterable[int], pulls: Sequence[Pull]
 ) -> None:
-    """What is not logged of a pack is base."""
-    room = _room_in(fmt, pack, pulls)
-    if room > 0:
-        base, _ = locate_card(session, row.format_id, sheet.base_line(fmt.id).id, None)
-        rest = Pulled(pack, sheet.base_line(fmt.id).id, None, room)
-        add_pulls(session, row.number, [(f"rest-{pack}-{row.version}", base, None, rest)])
+    """What is not logged of some packs is base."""
+    logged = Counter[int]()
+    for pull in pulls:
+        logged[pull.pack] += pull.count
+    room = {pack: cards_of_pack(fmt, pack) - logged[pack] for pack in packs}
+    if any(left > 0 for left in room.values()):
+        base = sheet.base_line(fmt.id).id
+        line, _ = locate_card(session, row.format_id, base, None)
+        rest = [
+            (f"rest-{pack}-{row.version}", Pulled(pack, base, None, left)) for pack, left in room.items() if left > 0
+        ]
+        add_pulls(session, row.number, [(once, line, None, pull) for once, pull in rest])
 
 
 def take_session_back(catalogue: Catalogue, number: int) -> None:

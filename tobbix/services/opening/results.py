@@ -16,7 +16,7 @@ from tobbix.core.opening.results import (
 from tobbix.core.opening.session import Pulled, observe
 from tobbix.core.products.revising import find_format
 from tobbix.core.products.sheet import Format
-from tobbix.db.opening.loading import finished_costs, finished_sessions, load_pulls
+from tobbix.db.opening.loading import count_pulls, finished_costs, finished_sessions
 from tobbix.db.products.loading import format_identity
 from tobbix.services.opening.opening import progress_of
 from tobbix.services.products.catalogue import Catalogue, Looked
@@ -88,10 +88,11 @@ def read_results(catalogue: Catalogue, key: str, format_id: str, strength: float
         looked = catalogue.look(session, key)
         identity = format_identity(session, key, format_id)
         rows = finished_sessions(session, identity)
+        fmt = find_format(looked.sheet, format_id)
+        promised = {line for it in looked.sheet.guarantees_in(format_id) for line, _ in it.lines}
         pulls: dict[int, list[Pulled]] = {row.number: [] for row in rows}
-        for number, pull in load_pulls(session, *pulls):
-            pulls[number].append(pull.pulled)
-    fmt = find_format(looked.sheet, format_id)
+        for number, pulled in count_pulls(session, list(pulls), fmt.packs_per_box, promised):
+            pulls[number].append(pulled)
     valuation = catalogue.valuation(looked.sheet, format_id, looked.standpoint)
     merged: dict[str, Observed] = {}
     for row in rows:
