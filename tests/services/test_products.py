@@ -120,7 +120,7 @@ def test_a_change_on_an_old_revision_or_of_nothing_is_refused(catalogue: Catalog
         with pytest.raises(NotFound):
             wrong()
     with pytest.raises(InputError, match="is not a price"):
-        editing.change_card_price(catalogue, "test", prices(catalogue), "c", "C1", "1,50")
+        editing.change_card_price(catalogue, "test", prices(catalogue), "c", "C1", "1,500")
     answered = answer_holding(catalogue, "test", "box", ONE_BOX, None, AS_USUAL)
     assert answered.answer.asked.sticker == 60 and answered.looked.sheet.revision == 2
 
