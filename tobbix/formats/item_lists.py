@@ -32,7 +32,6 @@ _UNPRINTABLE = re.compile(r"[\x00-\x1f\x7f-\x9f\ud800-\udfff\ufffe\uffff]")
 _AMOUNT = re.compile(r"[0-9]{1,8}(?:\.[0-9]{1,20}|,[0-9]{1,2})?")
 KINDS = tuple(kind.value for kind in Kind)
 STATES = tuple(state.value for state in State if state is not State.UNDONE)
-_TOO_MANY = f"has more than {MOST_ITEM_ROWS:,} rows; bring it in as several files"
 _YES = {"yes": True, "true": True, "1": True, "no": False, "false": False, "0": False, "": False}
 
 
@@ -81,7 +80,7 @@ def parse_items(content: bytes, progress: Progress | None = None, kept: list[Fau
 
 def read_items(content: bytes, progress: Progress = lambda rows: None) -> tuple[list[ItemLine], list[Fault]]:
     """The same, in place: the rows, and the faults of rows."""
-    rows = _read_workbook(content, progress) if content.startswith(ZIP) else _read_csv(content, progress)
+    rows = read_rows(content, progress)
     if not rows:
         raise InputError.at("file", "is empty")
     head = [str(cell or "").strip().lower() for cell in rows[0]]
@@ -101,6 +100,15 @@ def read_items(content: bytes, progress: Progress = lambda rows: None) -> tuple[
         if len(faults) > MOST_FAULTS:
             break
     return found, faults
+
+
+def read_rows(
+    content: bytes, progress: Progress = lambda rows: None, most: int | None = None
+) -> list[Sequence[object]]:
+    """The rows of a table, its head first, from CSV (UTF-8, comma or semicolon) or the first sheet of a workbook, at
+    ``most`` so many. Raises InputError at ``file``."""
+    read = _read_workbook if content.startswith(ZIP) else _read_csv
+    return read(content, progress, MOST_ITEM_ROWS if most is None else most)
 
 
 def read_values(content: bytes, progress: Progress) -> tuple[list[tuple[object, ...]], list[tuple[object, ...]]]:
@@ -178,7 +186,7 @@ def _line(number: int, row: Mapping[str, str], faults: list[Fault]) -> ItemLine:
     )  # fmt: skip
 
 
-def _read_csv(content: bytes, progress: Progress) -> list[Sequence[object]]:
+def _read_csv(content: bytes, progress: Progress, most: int) -> list[Sequence[object]]:
     try:
         text = content.decode("utf-8-sig")
     except UnicodeDecodeError as error:
@@ -188,8 +196,8 @@ def _read_csv(content: bytes, progress: Progress) -> list[Sequence[object]]:
     rows: list[Sequence[object]] = []
     try:
         for row in csv.reader(StringIO(text, newline=""), delimiter=delimiter, strict=True):
-            if len(rows) > MOST_ITEM_ROWS:
-                raise InputError.at("file", _TOO_MANY)
+            if len(rows) > most:
+                raise InputError.at("file", f"has more than {most:,} rows; bring it in as several files")
             if len(row) > MOST_COLUMNS and any(row[MOST_COLUMNS:]):
                 raise InputError.at("file", f"has more than {MOST_COLUMNS} columns")
             if len(rows) % TOLD_EVERY == 0:
@@ -200,7 +208,7 @@ def _read_csv(content: bytes, progress: Progress) -> list[Sequence[object]]:
     return rows
 
 
-def _read_workbook(content: bytes, progress: Progress) -> list[Sequence[object]]:
+def _read_workbook(content: bytes, progress: Progress, most: int) -> list[Sequence[object]]:
     rows: list[Sequence[object]] = []
     try:
         with zipfile.ZipFile(BytesIO(content)) as archive:
@@ -208,8 +216,8 @@ def _read_workbook(content: bytes, progress: Progress) -> list[Sequence[object]]
         sheet = CalamineWorkbook.from_filelike(BytesIO(content)).get_sheet_by_index(0)
         if sheet.width > MOST_COLUMNS:
             raise InputError.at("file", f"has more than {MOST_COLUMNS} columns")
-        if sheet.height > MOST_ITEM_ROWS + 1:
-            raise InputError.at("file", _TOO_MANY)
+        if sheet.height > most + 1:
+            raise InputError.at("file", f"has more than {most:,} rows; bring it in as several files")
         for number, row in enumerate(sheet.iter_rows(), 1):
             if number % TOLD_EVERY == 0:
                 progress(number)

@@ -13,16 +13,20 @@ _AMOUNTS = ("fixed_fee", "payment_share", "payment_fixed", "least", "most", "shi
 
 def parse_way(content: bytes) -> SellingWay:
     """Read a way of selling. Raises InputError with every fault."""
-    document = read_json(content)
+    return read_way(read_json(content))
+
+
+def read_way(document: object) -> SellingWay:
+    """A way of selling from its object; what is left out is 0, the cap none. Raises InputError with every fault."""
     if not isinstance(document, dict):
         raise InputError.at("file", "must be an object with named fields")
     faults = [
         Fault(str(name)[:60], "is not a field of a way of selling")
-        for name in document.keys() - {"name", "commission", "on", *_AMOUNTS}
+        for name in document.keys() - {"id", "name", "commission", "on", *_AMOUNTS}
     ]
-    name = document.get("name")
+    name = document.get("name", "this way")
     if not isinstance(name, str) or not name.strip():
-        faults.append(Fault("name", "is missing"))
+        faults.append(Fault("name", "must be words"))
     brackets = document.get("commission", [{"up_to": None, "share": "0"}])
     commission = []
     for item in brackets if isinstance(brackets, list) else [None]:

@@ -106,15 +106,18 @@ class SellingWay:
         They share the postage, the packing and the fixed fees; commission is taken item by item, the shipping charged
         counting with the first.
         """
-        exact = [Fraction(price) for price in prices]
-        shipping = Fraction(self.shipping_charged)
+        whole, shipping = sum(map(Fraction, prices), Fraction(0)), Fraction(self.shipping_charged)
+        costs = Fraction(self.postage) + Fraction(self.packing) + Fraction(self.lost) * whole
+        return whole + shipping - self.fees_of_parcel(prices) - costs
+
+    def fees_of_parcel(self, prices: Sequence[Decimal]) -> Fraction:
+        """What the way takes of such a parcel: commission, payment and fixed fees (money, exact). Rule C-17."""
+        exact, shipping = [Fraction(price) for price in prices], Fraction(self.shipping_charged)
         amount = self._amount(sum(exact, Fraction(0)))
         commission = self.commission_on(exact[0]) if exact else Fraction(0)
         for price in exact[1:]:
             commission += self.commission_on(price - (shipping if self.on is not FeeBase.PRICE else 0))
-        fees = commission + Fraction(self.payment_share) * amount + Fraction(self.fixed_fee + self.payment_fixed)
-        lost = Fraction(self.lost) * sum(exact, Fraction(0))
-        return sum(exact, shipping) - fees - Fraction(self.postage) - Fraction(self.packing) - lost
+        return commission + Fraction(self.payment_share) * amount + Fraction(self.fixed_fee + self.payment_fixed)
 
     def net(self, price: Decimal) -> Fraction:
         """What the seller keeps of one sale at a price, unrounded (money, exact). Rule C-17.
