@@ -35,10 +35,8 @@ HOME = Rates("EUR", [("GBP", date(2026, 10, 1), D("1.20")), ("GBP", date(2026, 1
 
 
 def sale(number: int, price: str, age: int = 5, **more: object) -> Observation:
-    said = {"shipping": D(0), "tax": D(0), "state": "NM", **more}
-    return Observation(  # type: ignore[call-arg]
-        str(number), CompKind.SOLD, ON - timedelta(age), D(price), "EUR", CARD, **said,
-    )  # fmt: skip
+    made = Observation(str(number), CompKind.SOLD, ON - timedelta(age), D(price), "EUR", CARD, "NM", D(0), D(0))
+    return replace(made, **more)  # type: ignore[arg-type]
 
 
 def worth(seen: Sequence[Observation], **more: object) -> Estimate:

@@ -29,6 +29,7 @@ const STATIONS = [
   { step: "buying", name: "Buying", path: "/buying", key: "2" },
   { step: "opening", name: "Opening", path: "/opening", key: "3" },
   { step: "stock", name: "Stock", path: "/stock", key: "4" },
+  { step: "pricing", name: "Pricing", path: "/pricing", key: "5" },
   { step: "books", name: "Books", path: "/books", key: "8" },
 ] as const;
 

@@ -13,6 +13,8 @@ const SignIn = later(() => import("./SignIn"));
 const SignInAgain = later(() => import("./SignInAgain"));
 const FirstVisit = later(() => import("./FirstVisit"));
 const Desk = later(() => import("./Desk"));
+const Pricing = later(() => import("../steps/pricing/PricingPage"));
+const CardPrice = later(() => import("../steps/pricing/PricePage"));
 const Shelf = later(() => import("../steps/products/ShelfPage"));
 const Import = later(() => import("../steps/products/ImportPage"));
 const Fair = later(() => import("../steps/products/FairPage"));
@@ -90,6 +92,8 @@ export function Gate() {
             <Route path="opening/:number" element={<OpeningSession />} />
             <Route path="stock" element={<Stock />} />
             <Route path="stock/:number" element={<Item />} />
+            <Route path="pricing" element={<Pricing />} />
+            <Route path="pricing/-/card" element={<CardPrice />} />
             <Route path="books" element={<Books />} />
             <Route path="settings/*" element={<Settings />} />
             <Route path="products/:release/:format/chase" element={<Chase />} />

@@ -6,10 +6,33 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from tobbix.api.base.context import catalogue
 from tobbix.api.base.documenting import operation_id, returns
-from tobbix.api.pricing.schemas import BracketOut, NetOut, NetQuery, WayIn, WayOut, WayPath, WaysOut
+from tobbix.api.base.verdicts import show_verdict
+from tobbix.api.pricing.schemas import (
+    AskingOut,
+    AskOut,
+    BracketOut,
+    CompChoiceIn,
+    CompOut,
+    CompPath,
+    NetOut,
+    NetQuery,
+    PriceOut,
+    PriceQuery,
+    SalesAddedOut,
+    SalesIn,
+    SeenCardOut,
+    SeenCardsOut,
+    StateWorthOut,
+    TrendOut,
+    WayIn,
+    WayOut,
+    WayPath,
+    WaysOut,
+)
 from tobbix.core.base.errors import InputError
 from tobbix.core.pricing.fees import Bracket, SellingWay
 from tobbix.core.products.odds import plain
+from tobbix.services.pricing import seeing
 from tobbix.services.pricing.ways import StoredWay, list_ways, remove_way, save_way, work_out_net
 
 blueprint = APIBlueprint(
@@ -77,3 +100,72 @@ def read_net(path: WayPath, query: NetQuery) -> NetOut:
     net = None if query.net is None else Decimal(query.net)
     found = work_out_net(catalogue().database, path.way, price, net)
     return NetOut(price=found.price, net=found.net)
+
+
+@blueprint.get("/prices", responses={200: SeenCardsOut}, summary="Cards of which prices were recorded last")
+@returns()
+def list_prices() -> SeenCardsOut:
+    return SeenCardsOut(
+        cards=[
+            SeenCardOut(
+                **{name: getattr(it.card, name) for name in SeenCardOut.model_fields if hasattr(it.card, name)},
+                count=it.count, day=it.day,
+            )
+            for it in seeing.list_seen(catalogue())
+        ]
+    )  # fmt: skip
+
+
+@blueprint.get("/prices/card", responses={200: PriceOut}, summary="What a card is worth by what was seen of it")
+@returns()
+def read_price(query: PriceQuery) -> PriceOut:
+    view = seeing.read_price(
+        catalogue(), query.release, query.line, query.number, query.variant, query.state, query.window
+    )
+    found, trend = view.found, view.found.trend
+    offers = sum(ask.count for ask in found.asks if ask.state == view.state)
+    return PriceOut(
+        name=view.card.subject, release=view.card.release, release_title=view.card.release_title,
+        line_name=view.card.line_name, number=view.card.number, state=view.state, window=view.window,
+        currency=view.currency, verdict=show_verdict(view.verdict), used=found.used, estimate=found.estimate,
+        last=found.last, mean=found.mean, median=found.median, low=found.low, high=found.high,
+        interval_low=None if found.interval is None else found.interval.low,
+        interval_high=None if found.interval is None else found.interval.high,
+        confidence=None if found.interval is None else found.interval.confidence,
+        trend=None if trend is None else TrendOut(
+            per_30_days=trend.per_30_days, low=trend.low, high=trend.high, start_on=trend.start[0],
+            start=trend.start[1], end_on=trend.end[0], end=trend.end[1], starts_at_extreme=trend.starts_at_extreme,
+        ),
+        sales_per_30_days=found.sales_per_30_days, days_since_last=found.days_since_last,
+        months_of_supply=offers / found.sales_per_30_days if found.sales_per_30_days > 0 else None,
+        thin=found.thin, stale=found.stale,
+        asks=[AskOut.model_validate(ask, from_attributes=True) for ask in found.asks],
+        book_low=None if found.book is None else found.book[0],
+        book_high=None if found.book is None else found.book[1],
+        assumed=list(found.assumed),
+        asking=[AskingOut.model_validate(it, from_attributes=True) for it in view.asking], way=view.way,
+        states=[StateWorthOut.model_validate(it, from_attributes=True) for it in view.states],
+        seen=[
+            CompOut(
+                number=it.number, kind=it.comp.kind, day=it.comp.day, price=it.comp.price, shipping=it.comp.shipping,
+                tax=it.comp.tax, currency=it.comp.currency,
+                state=it.comp.condition if it.comp.grader is None else f"{it.comp.grader}:{it.comp.grade}",
+                market=it.comp.market, bids=it.comp.bids, lot=it.comp.lot, all_in=it.all_in, why=it.why,
+                flagged=it.flagged, choice=it.choice,
+            )
+            for it in view.seen
+        ],
+    )  # fmt: skip
+
+
+@blueprint.post("/prices/card", responses={200: SalesAddedOut}, summary="Add what was typed of a card's prices")
+@returns()
+def add_sales(body: SalesIn) -> SalesAddedOut:
+    added = seeing.add_sales(catalogue(), body.release, body.line, body.number, body.variant, body.text, body.state)
+    return SalesAddedOut.model_validate(added, from_attributes=True)
+
+
+@blueprint.put("/comps/<int:number>/choice", responses={204: None}, summary="Keep a flagged price, or leave one out")
+@returns(204)
+def choose_comp(path: CompPath, body: CompChoiceIn) -> None:
+    seeing.choose_sale(catalogue(), path.number, body.choice)

@@ -1,11 +1,18 @@
 """What is sent and answered: the Pricing step: ways of selling, and what a price nets."""
 
-from typing import Annotated
+from datetime import date
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, StringConstraints
 
 from tobbix.api.base.fields import Amount, Exact, Key, Strict
+from tobbix.api.base.mirroring import Mirror
+from tobbix.api.base.verdicts import VerdictOut
+from tobbix.core.pricing.asking import Asking
+from tobbix.core.pricing.comps import CompKind
+from tobbix.core.pricing.estimating import Ask
 from tobbix.core.pricing.fees import FeeBase
+from tobbix.services.pricing.seeing import Added, StateWorth
 
 Share = Annotated[str, StringConstraints(pattern=r"^0?(\.[0-9]{1,6})?$|^0$")]
 
@@ -84,3 +91,141 @@ class NetOut(BaseModel):
 
     price: Exact
     net: Exact
+
+
+class CardKeys(Strict):
+    """A version of a card by its keys."""
+
+    release: Key
+    line: Key
+    number: str = Field(max_length=200)
+    variant: str = Field("", max_length=60)
+
+
+class PriceQuery(CardKeys):
+    """In which ``state`` (a condition, or Grader:grade; left out, the usual one), by sales of how many days."""
+
+    state: str | None = Field(None, max_length=60)
+    window: int = Field(90, ge=1, le=3_650)
+
+
+class SalesIn(CardKeys):
+    """What was typed of a card's prices, a line for each."""
+
+    text: str = Field(max_length=200_000)
+    state: str | None = Field(None, max_length=60)
+
+
+class SalesAddedOut(Mirror, of=Added):
+    """How many prices were added, and how many were there already."""
+
+
+class CompPath(BaseModel):
+    number: int = Field(ge=1, le=9_000_000_000_000)
+
+
+class CompChoiceIn(Strict):
+    """Keep what is flagged, leave it out, or neither."""
+
+    choice: Literal["keep", "leave_out"] | None
+
+
+class TrendOut(BaseModel):
+    """The change in 30 days with its 95 %, and the days and prices that it starts and ends at."""
+
+    per_30_days: float
+    low: float
+    high: float
+    start_on: date
+    start: float
+    end_on: date
+    end: float
+    starts_at_extreme: bool
+
+
+class AskOut(Mirror, of=Ask):
+    """The lowest open ask of a market in a state, and how many there are."""
+
+
+class AskingOut(Mirror, of=Asking):
+    """A price to ask, what it nets and about how many days it takes."""
+
+
+class StateWorthOut(Mirror, of=StateWorth):
+    """What a state of the card is worth by its sales."""
+
+
+class CompOut(BaseModel):
+    """One price that was seen."""
+
+    number: int
+    kind: CompKind
+    day: date
+    price: Exact
+    shipping: Exact | None
+    tax: Exact | None
+    currency: str
+    state: str | None
+    market: str | None
+    bids: int | None
+    lot: int
+    all_in: float | None
+    why: str | None
+    flagged: bool
+    choice: Literal["keep", "leave_out"] | None
+
+
+class PriceOut(BaseModel):
+    """What a card is worth in a state by what was seen of it; money at home."""
+
+    name: str
+    release: str
+    release_title: str
+    line_name: str
+    number: str
+    state: str
+    window: int
+    currency: str
+    verdict: VerdictOut
+    used: int
+    estimate: float | None
+    last: float | None
+    mean: float | None
+    median: float | None
+    low: float | None
+    high: float | None
+    interval_low: float | None
+    interval_high: float | None
+    confidence: float | None
+    trend: TrendOut | None
+    sales_per_30_days: float
+    days_since_last: int | None
+    months_of_supply: float | None
+    thin: bool
+    stale: bool
+    asks: list[AskOut]
+    book_low: float | None
+    book_high: float | None
+    assumed: list[str]
+    asking: list[AskingOut]
+    way: str | None
+    states: list[StateWorthOut]
+    seen: list[CompOut]
+
+
+class SeenCardOut(BaseModel):
+    release: str
+    release_title: str
+    line: str
+    line_name: str
+    number: str
+    variant: str
+    subject: str
+    count: int
+    day: date
+
+
+class SeenCardsOut(BaseModel):
+    """The cards of which prices were recorded last."""
+
+    cards: list[SeenCardOut]

@@ -5,7 +5,7 @@ that is not said: a line without an amount has none.
 """
 
 import re
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal
@@ -50,7 +50,7 @@ def read_line(text: str, today: date, currencies: Sequence[str]) -> SpokenPurcha
     (2, 'harbour box', [('price', '176'), ('shipping', '6.90')], 'bellbuoy')
     """
     known = {code.upper() for code in currencies}
-    words, bought_on = _take_day(text.split(), today)
+    words, bought_on = take_day(text.split(), today)
     is_here = any(word.lower() == "here" for word in words)
     words = [word for word in words if word.lower() != "here"]
     parts = _split(words)
@@ -64,7 +64,7 @@ def read_line(text: str, today: date, currencies: Sequence[str]) -> SpokenPurcha
         costs.append(SpokenCost("price", price[0] * count if each else price[0], currency))
     seller = list(rest)
     for part in parts[1:]:
-        amount = _amount(part[0], known) if part else None
+        amount = read_amount(part[0], known) if part else None
         if amount is None:
             seller += part
             continue
@@ -100,7 +100,12 @@ def _take_count(words: list[str]) -> tuple[int, list[str]]:
     return 1, words
 
 
-def _amount(word: str, known: set[str]) -> tuple[Decimal, str | None] | None:
+def read_amount(word: str, known: Set[str]) -> tuple[Decimal, str | None] | None:
+    """The amount that a word is, with its currency if one of the ``known`` codes is written at it; None if it is none.
+
+    >>> read_amount("12,50", set()), read_amount("12.50eur", {"EUR"}), read_amount("no7", set())
+    ((Decimal('12.50'), None), (Decimal('12.50'), 'EUR'), None)
+    """
     found = _AMOUNT.fullmatch(word)
     if found is None:
         return None
@@ -114,7 +119,7 @@ def _take_price(words: list[str], known: set[str]) -> tuple[list[str], tuple[Dec
     """What stands before the price, the price, and what stands after it: the last number, unless it is a year inside a
     name."""
     for place in range(len(words) - 1, 0, -1):
-        amount = _amount(words[place], known)
+        amount = read_amount(words[place], known)
         if amount is None or (_YEAR.fullmatch(words[place]) and place < len(words) - 1):
             continue
         return words[:place], amount, words[place + 1 :]
@@ -127,7 +132,7 @@ def _take_currency(said: str | None, words: list[str], known: set[str]) -> tuple
     return said, words
 
 
-def _take_day(words: list[str], today: date) -> tuple[list[str], date | None]:
+def take_day(words: list[str], today: date) -> tuple[list[str], date | None]:
     """The words without the day they name, and that day; a day without a year is the last one that was."""
     for place, word in enumerate(words):
         low = word.lower().rstrip(",")

@@ -74,8 +74,10 @@ class Ask:
 
 @dataclass(frozen=True, slots=True)
 class Estimate:
-    """What a version in a state is worth, by so many sales ``used`` (money at home; None where nothing was seen)."""
+    """What a version in a state is worth, by so many sales ``used`` (money at home; None where nothing was seen).
+    ``counted`` are the sales that speak, brought home; ``beside`` those that are flagged, the asks and book prices."""
 
+    state: str
     used: int
     flagged: tuple[str, ...]
     left_out: tuple[tuple[str, str], ...]
@@ -94,6 +96,8 @@ class Estimate:
     lowest_ask_state: str | None
     asks: tuple[Ask, ...]
     book: tuple[float | None, float | None] | None
+    counted: tuple[AllIn, ...] = ()
+    beside: tuple[AllIn, ...] = ()
 
     @property
     def thin(self) -> bool:
@@ -218,6 +222,7 @@ def estimate_value(observations: Sequence[Observation], choice: Choice, rates: R
     lowest = min(by_market, key=lambda ask: ask.lowest, default=None)
     more = _figures(used, choice)
     return Estimate(
+        choice.state,
         len(used),
         tuple(item.seen.id for item, is_far in zip(found, far, strict=True) if is_far),
         tuple((seen.id, why) for seen, why in reasons if why is not None),
@@ -229,6 +234,8 @@ def estimate_value(observations: Sequence[Observation], choice: Choice, rates: R
         None if lowest is None else lowest.state,
         by_market,
         _book([item for item in others if item.seen.kind is not CompKind.ASK]),
+        tuple(used),
+        (*(item for item, is_far in zip(found, far, strict=True) if is_far), *others),
     )
 
 

@@ -38,6 +38,16 @@ def rates_on(session: Session, day: date) -> dict[str, Decimal]:
     return {row.currency: row.rate for row in session.execute(query)}
 
 
+def all_rates(session: Session) -> list[tuple[str, date, Decimal]]:
+    """Every day's rate of every currency, one set by hand before that of the feed."""
+    query = (
+        select(ExchangeRateRow.currency, ExchangeRateRow.day, ExchangeRateRow.rate)
+        .ext(distinct_on(ExchangeRateRow.currency, ExchangeRateRow.day))
+        .order_by(ExchangeRateRow.currency, ExchangeRateRow.day, ExchangeRateRow.by_hand.desc())
+    )
+    return [(currency, day, rate) for currency, day, rate in session.execute(query)]
+
+
 def latest_rates(session: Session) -> list[ExchangeRateRow]:
     """Of each currency the newest rate of the feed, and every one that was set by hand, by currency and day."""
     newest = select(ExchangeRateRow.currency, func.max(ExchangeRateRow.day)).group_by(ExchangeRateRow.currency)

@@ -17,10 +17,12 @@ from sqlalchemy import (
     func,
     select,
     text,
+    update,
 )
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Mapped, Session, mapped_column
 
+from tobbix.core.base.errors import NotFound
 from tobbix.core.pricing.comps import Comp, CompKind
 from tobbix.db.base import Table
 
@@ -111,3 +113,38 @@ def list_comps(session: Session, versions: Sequence[int]) -> list[tuple[int, int
         (row.id, row.version_id or 0, Comp(CompKind(row.kind), **{n: getattr(row, n) for n in _SAME}))
         for row in session.scalars(query)
     ]
+
+
+def comps_of(session: Session, version: int) -> list[tuple[int, Comp, str | None]]:
+    """What was seen of a version, in the order of the days: number, comp, and whether the owner keeps it or leaves it
+    out."""
+    query = select(CompRow).where(CompRow.version_id == version).order_by(CompRow.day, CompRow.id)
+    return [
+        (row.id, Comp(CompKind(row.kind), **{n: getattr(row, n) for n in _SAME}), row.choice)
+        for row in session.scalars(query)
+    ]
+
+
+def seen_lately(session: Session, most: int) -> list[tuple[int, int, date]]:
+    """The versions of which prices were recorded last: version, how many there are of it, and the newest day."""
+    query = (
+        select(CompRow.version_id, func.count(), func.max(CompRow.day))
+        .where(CompRow.version_id.is_not(None))
+        .group_by(CompRow.version_id)
+        .order_by(func.max(CompRow.id).desc())
+        .limit(most)
+    )
+    return [(version or 0, int(count), day) for version, count, day in session.execute(query)]
+
+
+def version_of_comp(session: Session, number: int) -> int:
+    """The version that a comp is of. Raises NotFound."""
+    version = session.scalar(select(CompRow.version_id).where(CompRow.id == number))
+    if version is None:
+        raise NotFound("there is no such price of a card")
+    return version
+
+
+def choose_comp(session: Session, number: int, choice: str | None) -> None:
+    """The owner keeps what is flagged, or leaves a comp out; None: neither."""
+    session.execute(update(CompRow).where(CompRow.id == number).values(choice=choice))

@@ -141,6 +141,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/comps/{number}/choice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep a flagged price, or leave one out */
+        put: operations["choose_comp"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/currencies": {
         parameters: {
             query?: never;
@@ -616,6 +633,41 @@ export interface paths {
         /** Choose the home currency */
         put: operations["put_home"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Cards of which prices were recorded last */
+        get: operations["list_prices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a card is worth by what was seen of it */
+        get: operations["read_price"];
+        put?: never;
+        /** Add what was typed of a card's prices */
+        post: operations["add_sales"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2210,6 +2262,34 @@ export interface components {
             worst_tenth: number;
         };
         /**
+         * AskOut
+         * @description The lowest open ask of a market in a state, and how many there are.
+         */
+        AskOut: {
+            /** Count */
+            count: number;
+            /** Lowest */
+            lowest: number;
+            /** Market */
+            market: string | null;
+            /** State */
+            state: string | null;
+        };
+        /**
+         * AskingOut
+         * @description A price to ask, what it nets and about how many days it takes.
+         */
+        AskingOut: {
+            /** Days */
+            days: number | null;
+            /** Name */
+            name: string;
+            /** Net */
+            net: number | null;
+            /** Price */
+            price: string;
+        };
+        /**
          * AssumedOut
          * @description What an unknown counts as: by rule from its line's other prices, or because the owner assumes it.
          */
@@ -2705,6 +2785,58 @@ export interface components {
             number: number;
             /** Version */
             version: number;
+        };
+        /**
+         * CompChoiceIn
+         * @description Keep what is flagged, leave it out, or neither.
+         */
+        CompChoiceIn: {
+            /** Choice */
+            choice: ("keep" | "leave_out") | null;
+        };
+        /**
+         * CompKind
+         * @description What kind of price was seen.
+         * @enum {string}
+         */
+        CompKind: "sold" | "auction" | "own" | "ask" | "book_low" | "book_high";
+        /**
+         * CompOut
+         * @description One price that was seen.
+         */
+        CompOut: {
+            /** All In */
+            all_in: number | null;
+            /** Bids */
+            bids: number | null;
+            /** Choice */
+            choice: ("keep" | "leave_out") | null;
+            /** Currency */
+            currency: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Flagged */
+            flagged: boolean;
+            kind: components["schemas"]["CompKind"];
+            /** Lot */
+            lot: number;
+            /** Market */
+            market: string | null;
+            /** Number */
+            number: number;
+            /** Price */
+            price: string;
+            /** Shipping */
+            shipping: string | null;
+            /** State */
+            state: string | null;
+            /** Tax */
+            tax: string | null;
+            /** Why */
+            why: string | null;
         };
         /** ComparedFormatsOut */
         ComparedFormatsOut: {
@@ -4784,6 +4916,76 @@ export interface components {
             /** Years */
             years: number;
         };
+        /**
+         * PriceOut
+         * @description What a card is worth in a state by what was seen of it; money at home.
+         */
+        PriceOut: {
+            /** Asking */
+            asking: components["schemas"]["AskingOut"][];
+            /** Asks */
+            asks: components["schemas"]["AskOut"][];
+            /** Assumed */
+            assumed: string[];
+            /** Book High */
+            book_high: number | null;
+            /** Book Low */
+            book_low: number | null;
+            /** Confidence */
+            confidence: number | null;
+            /** Currency */
+            currency: string;
+            /** Days Since Last */
+            days_since_last: number | null;
+            /** Estimate */
+            estimate: number | null;
+            /** High */
+            high: number | null;
+            /** Interval High */
+            interval_high: number | null;
+            /** Interval Low */
+            interval_low: number | null;
+            /** Last */
+            last: number | null;
+            /** Line Name */
+            line_name: string;
+            /** Low */
+            low: number | null;
+            /** Mean */
+            mean: number | null;
+            /** Median */
+            median: number | null;
+            /** Months Of Supply */
+            months_of_supply: number | null;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
+            /** Release */
+            release: string;
+            /** Release Title */
+            release_title: string;
+            /** Sales Per 30 Days */
+            sales_per_30_days: number;
+            /** Seen */
+            seen: components["schemas"]["CompOut"][];
+            /** Stale */
+            stale: boolean;
+            /** State */
+            state: string;
+            /** States */
+            states: components["schemas"]["StateWorthOut"][];
+            /** Thin */
+            thin: boolean;
+            trend: components["schemas"]["TrendOut"] | null;
+            /** Used */
+            used: number;
+            verdict: components["schemas"]["VerdictOut"];
+            /** Way */
+            way: string | null;
+            /** Window */
+            window: number;
+        };
         /** PrintEstimateOut */
         PrintEstimateOut: {
             /** Cards */
@@ -5480,6 +5682,40 @@ export interface components {
             margin: number;
             standard: components["schemas"]["Standard"];
         };
+        /**
+         * SalesAddedOut
+         * @description How many prices were added, and how many were there already.
+         */
+        SalesAddedOut: {
+            /** Added */
+            added: number;
+            /** Known */
+            known: number;
+        };
+        /**
+         * SalesIn
+         * @description What was typed of a card's prices, a line for each.
+         */
+        SalesIn: {
+            /** Line */
+            line: string;
+            /** Number */
+            number: string;
+            /** Release */
+            release: string;
+            /**
+             * State
+             * @default null
+             */
+            state?: string | null;
+            /** Text */
+            text: string;
+            /**
+             * Variant
+             * @default
+             */
+            variant?: string;
+        };
         /** SavedFilterIn */
         SavedFilterIn: {
             /** Name */
@@ -5503,19 +5739,37 @@ export interface components {
             /** Filters */
             filters: components["schemas"]["SavedFilterOut"][];
         };
-        /**
-         * SeenCardOut
-         * @description A card as it was seen: line, number, subject, and what the line does not say of it (edition, language, error).
-         */
+        /** SeenCardOut */
         SeenCardOut: {
+            /** Count */
+            count: number;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
             /** Line */
             line: string;
+            /** Line Name */
+            line_name: string;
             /** Number */
             number: string;
+            /** Release */
+            release: string;
+            /** Release Title */
+            release_title: string;
             /** Subject */
             subject: string;
             /** Variant */
             variant: string;
+        };
+        /**
+         * SeenCardsOut
+         * @description The cards of which prices were recorded last.
+         */
+        SeenCardsOut: {
+            /** Cards */
+            cards: components["schemas"]["SeenCardOut"][];
         };
         /**
          * SeenReleaseIn
@@ -5906,6 +6160,20 @@ export interface components {
          */
         State: "in_transit" | "held" | "away" | "opened" | "sold" | "traded" | "given_away" | "lost" | "returned" | "joined" | "used_up" | "undone";
         /**
+         * StateWorthOut
+         * @description What a state of the card is worth by its sales.
+         */
+        StateWorthOut: {
+            /** Days Since Last */
+            days_since_last: number | null;
+            /** Estimate */
+            estimate: number | null;
+            /** State */
+            state: string;
+            /** Used */
+            used: number;
+        };
+        /**
          * Step
          * @description The station of the line of work at which something waits.
          * @enum {string}
@@ -6285,6 +6553,34 @@ export interface components {
             packs: number;
             /** Totals */
             totals: components["schemas"]["TotalIn"][];
+        };
+        /**
+         * TrendOut
+         * @description The change in 30 days with its 95 %, and the days and prices that it starts and ends at.
+         */
+        TrendOut: {
+            /** End */
+            end: number;
+            /**
+             * End On
+             * Format: date
+             */
+            end_on: string;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Per 30 Days */
+            per_30_days: number;
+            /** Start */
+            start: number;
+            /**
+             * Start On
+             * Format: date
+             */
+            start_on: string;
+            /** Starts At Extreme */
+            starts_at_extreme: boolean;
         };
         /**
          * TrialOut
@@ -6920,6 +7216,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["FoundListOut"];
                 };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    choose_comp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompChoiceIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused, with the reason in plain words */
             "4XX": {
@@ -8012,6 +8341,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreferencesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_prices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenCardsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_price: {
+        parameters: {
+            query: {
+                release: string;
+                line: string;
+                number: string;
+                variant?: string;
+                state?: string | null;
+                window?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_sales: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SalesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SalesAddedOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

@@ -1,0 +1,294 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import { useQuery } from "@tanstack/react-query";
+import { useSearchParams } from "react-router";
+import * as z from "zod/mini";
+import { Answer } from "../../shared/Answer";
+import { client, take, type Schemas } from "../../shared/api/client";
+import { ChoiceBox } from "../../shared/ChoiceBox";
+import { DataTable, type Column } from "../../shared/DataTable";
+import { FieldRow } from "../../shared/FieldRow";
+import { Figures } from "../../shared/Figures";
+import { EntryRow } from "../../shared/forms/EntryRow";
+import { WordsField } from "../../shared/forms/fields";
+import { words } from "../../shared/forms/shapes";
+import { useEntry } from "../../shared/forms/useEntry";
+import { count, day, money, percent } from "../../shared/format";
+import { PageTitle } from "../../shared/PageTitle";
+import { Section } from "../../shared/Section";
+import { Aside } from "../../shared/states";
+import { TwoColumns } from "../../shared/TwoColumns";
+import { useAct } from "../../shared/useAct";
+import { useAddress } from "../../shared/useAddress";
+import { keyed } from "../../shared/useOnce";
+import { KINDS } from "./kinds";
+import { SalesPlot } from "./SalesPlot";
+
+type Price = Schemas["PriceOut"];
+type Comp = Price["seen"][number];
+
+const WINDOWS = { "30": "30 days", "": "90 days", "180": "180 days", "365": "a year", "3650": "ten years" };
+const KEYS = ["price", "prices", "items", "release", "shelf", "answer"];
+
+/** What a card is worth by what was seen of it: the answer, the prices over time, the working. */
+export default function PricePage() {
+  const [params] = useSearchParams();
+  const [asked, change] = useAddress();
+  const card = {
+    release: params.get("release") ?? "",
+    line: params.get("line") ?? "",
+    number: params.get("number") ?? "",
+    variant: params.get("variant") ?? "",
+  };
+  const state = asked.get("state") ?? "";
+  const window = asked.get("window") ?? "";
+  const query = { ...card, ...(state ? { state } : {}), window: Number(window) || 90 };
+  const price = useQuery({
+    queryKey: ["price", query],
+    queryFn: () => take(client.GET("/api/prices/card", { params: { query } })),
+    placeholderData: (before) => before,
+  });
+  if (!price.data) return <Answer of={price} />;
+  const data = price.data;
+  const states = Object.fromEntries(
+    [...new Set([data.state, ...data.states.map((it) => it.state), "NM", "LP"])].map((it) => [it, it]),
+  );
+  return (
+    <PageTitle
+      title={`${data.name}, prices`}
+      verdict={data.verdict}
+      crumbs={[
+        { name: "Pricing", to: "/pricing" },
+        { name: data.release_title, to: `/products/${data.release}` },
+        { name: `${data.name}, ${data.line_name} ${data.number}` },
+      ]}
+    >
+      <FieldRow>
+        <ChoiceBox
+          label="State"
+          value={data.state}
+          set={(value) => change({ state: value })}
+          choices={states}
+          width={150}
+        />
+        <ChoiceBox
+          label="Sales of the last"
+          value={window}
+          set={(value) => change({ window: value })}
+          choices={WINDOWS}
+          width={150}
+        />
+      </FieldRow>
+      <TwoColumns
+        main={
+          <>
+            <SalesPlot data={data} />
+            <Adding card={card} state={data.state} />
+            <AllSeen data={data} />
+          </>
+        }
+        aside={<Working data={data} choose={(value) => change({ state: value })} />}
+      />
+    </PageTitle>
+  );
+}
+
+/** One typed line for a sale, or a whole page of them pasted. */
+function Adding({ card, state }: { card: Omit<Schemas["SalesIn"], "text" | "state">; state: string }) {
+  const { form, submit, busy, faults } = useEntry({
+    draft: `sales of ${card.release} ${card.line} ${card.number} ${card.variant}`,
+    empty: { text: "" },
+    shape: z.object({ text: words }),
+    send: (body, key) =>
+      take(client.POST("/api/prices/card", { body: { ...card, ...body, state }, ...keyed(key) })),
+    keys: KEYS,
+    text: ({ added, known }) =>
+      `${count(added)} added${known > 0 ? `, ${count(known)} ${known === 1 ? "was" : "were"} there already` : ""}.`,
+  });
+  return (
+    <EntryRow submit={submit} busy={busy} faults={faults} act="Add">
+      <WordsField
+        control={form.control}
+        name="text"
+        label="What it went for, a line for each"
+        hint={`12.50 + 1.20 bellbuoy 3 nov; also ask, 7 bids, lot of 3, a state (else ${state}), a grade like Plumb:9`}
+        width={560}
+        more={{ multiline: true, maxRows: 12 }}
+      />
+    </EntryRow>
+  );
+}
+
+function AllSeen({ data }: { data: Price }) {
+  const choose = useAct(
+    ({ comp, choice }: { comp: Comp; choice: Comp["choice"] }) =>
+      take(
+        client.PUT("/api/comps/{number}/choice", {
+          params: { path: { number: comp.number } },
+          body: { choice },
+        }),
+      ),
+    {
+      keys: KEYS,
+      told: ({ choice }) =>
+        choice === "keep" ? "It counts." : choice === "leave_out" ? "It is left out." : "As it was.",
+      undo: ({ comp }) =>
+        take(
+          client.PUT("/api/comps/{number}/choice", {
+            params: { path: { number: comp.number } },
+            body: { choice: comp.choice },
+          }),
+        ),
+    },
+  );
+  const columns: Column<Comp>[] = [
+    { key: "day", name: "Day", kind: "day", cell: (comp) => day(comp.day) },
+    {
+      key: "kind",
+      name: "Kind",
+      cell: (comp) => KINDS[comp.kind] + (comp.bids ? `, ${comp.bids} bids` : ""),
+    },
+    { key: "where", name: "Where", cell: (comp) => comp.market ?? "" },
+    { key: "state", name: "State", cell: (comp) => comp.state ?? "not said" },
+    {
+      key: "price",
+      name: "price + shipping",
+      kind: "figure",
+      cell: (comp) =>
+        `${money(comp.price)} + ${comp.shipping === null ? "?" : money(comp.shipping)} ${comp.currency}`,
+    },
+    {
+      key: "all_in",
+      name: "all-in",
+      kind: "figure",
+      cell: (comp) => (comp.all_in === null ? "" : money(comp.all_in)),
+    },
+    {
+      key: "counts",
+      name: "Counts",
+      cell: (comp) => (comp.flagged ? "far off" : (comp.why ?? (comp.choice === "keep" ? "kept" : "yes"))),
+    },
+    {
+      key: "acts",
+      name: "",
+      cell: (comp) =>
+        comp.flagged || comp.choice !== null ? (
+          <Act
+            text={comp.flagged ? "Keep it" : "As it was"}
+            go={() => choose.mutate({ comp, choice: comp.flagged ? "keep" : null })}
+          />
+        ) : (
+          <Act text="Leave out" go={() => choose.mutate({ comp, choice: "leave_out" })} />
+        ),
+    },
+  ];
+  return (
+    <Section title="All that was seen" point={data.currency}>
+      <DataTable
+        label="All that was seen"
+        rows={[...data.seen].reverse()}
+        columns={columns}
+        keyOf={(comp) => comp.number}
+        empty="Nothing yet: type above what it went for."
+      />
+    </Section>
+  );
+}
+
+function Act({ text, go }: { text: string; go: () => void }) {
+  return (
+    <Button color="inherit" onClick={go} sx={{ py: 0, minHeight: 24 }}>
+      {text}
+    </Button>
+  );
+}
+
+function Working({ data, choose }: { data: Price; choose: (state: string) => void }) {
+  const { trend } = data;
+  return (
+    <>
+      <Section title="What to ask" point={data.way ? `net by ${data.way}` : data.currency}>
+        {data.asking.length === 0 && <Box sx={{ py: 1, color: "text.secondary" }}>Nothing to go by yet.</Box>}
+        <Figures
+          rows={data.asking.map((it) => [
+            it.name,
+            `${money(it.price)}${it.net === null ? "" : `, nets ${money(it.net)}`}${it.days === null ? "" : `, about ${count(Math.ceil(it.days))} days`}`,
+          ])}
+        />
+      </Section>
+      <Section title="By school" point={`${count(data.used)} sales`}>
+        <Figures
+          rows={[
+            ["Weighted median", money(data.estimate)],
+            ["Last", money(data.last)],
+            ["Average", money(data.mean)],
+            ["Median", money(data.median)],
+            [
+              "Lowest and highest",
+              data.low === null ? "unknown" : `${money(data.low)} to ${money(data.high)}`,
+            ],
+            ...data.asks.map(
+              (ask) =>
+                [
+                  `Lowest ask${ask.market ? `, ${ask.market}` : ""}, ${ask.state ?? "not said"}`,
+                  money(ask.lowest),
+                ] as const,
+            ),
+            [
+              "Book",
+              data.book_low === null && data.book_high === null
+                ? "unknown"
+                : `${money(data.book_low)} to ${money(data.book_high)}`,
+            ],
+          ]}
+        />
+      </Section>
+      <Section title="How it moves" point="per 30 days">
+        <Figures
+          rows={[
+            [
+              "Trend",
+              trend === null
+                ? "too few sales"
+                : `${percent(trend.per_30_days)} (${percent(trend.low)} to ${percent(trend.high)})`,
+            ],
+            ...(trend
+              ? ([
+                  [
+                    "From, to",
+                    `${day(trend.start_on)} ${money(trend.start)}, ${day(trend.end_on)} ${money(trend.end)}`,
+                  ],
+                ] as const)
+              : []),
+            ["Sales in 30 days", data.sales_per_30_days.toFixed(1)],
+            [
+              "Asks last for",
+              data.months_of_supply === null ? "unknown" : `${data.months_of_supply.toFixed(1)} months`,
+            ],
+          ]}
+        />
+        {trend?.starts_at_extreme && (
+          <Aside>It starts at its highest or lowest: the plain change misleads.</Aside>
+        )}
+      </Section>
+      {data.states.length > 1 && (
+        <Section title="By state" point={data.currency}>
+          {data.states.map((it) => (
+            <Box key={it.state} sx={{ display: "flex", justifyContent: "space-between", fontSize: 13 }}>
+              <Act text={it.state} go={() => choose(it.state)} />
+              <span>
+                {money(it.estimate)}, {count(it.used)} sales
+              </span>
+            </Box>
+          ))}
+        </Section>
+      )}
+      {data.assumed.length > 0 && (
+        <Aside>
+          Assumed: {data.assumed.slice(0, 4).join("; ")}
+          {data.assumed.length > 4 && ` and ${data.assumed.length - 4} more`}.
+        </Aside>
+      )}
+    </>
+  );
+}
