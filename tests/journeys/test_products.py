@@ -1,6 +1,7 @@
 """Journeys of the Products step, through the interface that people use."""
 
 import json
+import re
 from pathlib import Path
 
 import pytest
@@ -74,7 +75,7 @@ def test_three_faults_are_seen_mended_and_the_release_goes_round(page: Page, tmp
     bad = json.loads(json.dumps(made))
     bad["formats"][0]["usable"] = "3"
     bad["lines"][1]["odds"][0]["statement"] = "1:0 packs"
-    bad["lines"][0]["cards"][4]["price"] = "1,50"
+    bad["lines"][0]["cards"][4]["price"] = "1,500"
     (tmp_path / "bad.json").write_text(json.dumps(bad))
     (tmp_path / "good.json").write_text(json.dumps(made))
 
@@ -174,7 +175,7 @@ def test_checklist_prices_are_found_and_corrected_with_the_keyboard(page: Page) 
     table.get_by_role("button", name="of Fog Signals: unknown. Edit").focus()
     page.keyboard.type("1.75")  # a single key is not a shortcut here: it begins to edit
     page.keyboard.press("Enter")
-    expect(page.get_by_text("Price of Fog Signals")).to_be_visible()
+    expect(page.get_by_text(re.compile("^Price of Fog Signals"))).to_be_visible()
     expect(table.get_by_role("button", name="of Fog Signals: 1.75. Edit").first).to_be_focused()
     expect(table.get_by_role("button", name=": unknown. Edit")).to_be_hidden()
     table.get_by_role("button", name="Subject").click()
