@@ -1,0 +1,49 @@
+"""What was seen of a card on the real store: typed, noticed when it comes twice, and what it makes of a value."""
+
+from decimal import Decimal as D
+
+import pytest
+
+from tests.conftest import TODAY
+from tests.services.test_products import take
+from tests.sheets import example_1
+from tobbix.core.base.errors import InputError, NotFound
+from tobbix.formats.item_lists import parse_items
+from tobbix.services.pricing import seeing
+from tobbix.services.products.catalogue import Catalogue
+from tobbix.services.stock import bringing, items
+
+CARD = ("test", "c", "C8", "")
+
+
+def test_sales_are_typed_once_and_make_what_is_held_worth_more(catalogue: Catalogue) -> None:
+    take(catalogue, example_1())
+    rows = parse_items(b"name,release,line,number\nBest,test,c,C8\n")
+    bringing.import_items(catalogue.database, rows, TODAY)
+
+    def held() -> D | None:
+        return items.list_items(catalogue.database, items.ItemFilter(), "id", True, 0, 1).items[0].value
+
+    assert held() == 120  # by the sheet
+    lines = ["150 + 2 bellbuoy", "160 + 2 bellbuoy yesterday", "150 + 0 gavelrock 7 bids", "900 + 0", "155 + 2"]
+    text = "\n".join([*lines, "140 ask quay", "999 plumb:9"])
+    added = seeing.add_sales(catalogue, *CARD, text, None)
+    assert (added.added, added.known) == (7, 0)
+    assert seeing.add_sales(catalogue, *CARD, text + "\n\n", None).added == 0  # the same page twice adds nothing
+    view = seeing.read_price(catalogue, *CARD, None, 90)
+    assert (view.state, view.found.used, len(view.found.flagged)) == ("NM", 4, 1)
+    assert view.found.estimate is not None and 150 <= view.found.estimate <= 162 and "Ask" in view.verdict.text()
+    assert {it.state for it in view.states} == {"NM", "plumb:9"} and view.asking[0].price == D("141.99")
+    assert held() == D(str(view.found.estimate)).quantize(D("0.01"))
+    far = next(it for it in view.seen if it.flagged)
+    seeing.choose_sale(catalogue, far.number, "keep")
+    kept = seeing.read_price(catalogue, *CARD, "NM", 90)
+    assert kept.found.used == 5 and kept.found.flagged == ()
+    seeing.choose_sale(catalogue, far.number, "leave_out")
+    assert seeing.read_price(catalogue, *CARD, "NM", 90).found.used == 4
+    assert [it.count for it in seeing.list_seen(catalogue)] == [7]
+    with pytest.raises(InputError) as caught:
+        seeing.add_sales(catalogue, *CARD, "12.50\nnothing\n13 3 dec 2030", None)
+    assert {(fault.row, fault.field) for fault in caught.value.faults} >= {(2, "text")}
+    with pytest.raises(NotFound):
+        seeing.read_price(catalogue, "test", "c", "C99", "", None, 90)
