@@ -66,7 +66,7 @@ def test_box_value_is_net_of_a_way_of_selling_in_a_file(
     way.write_text('{"commission": [{"share": "much"}], "fee": 1}')
     refused = CliRunner().invoke(main, [*ask, "--basis", "net", "--way", str(way)])
     assert refused.exit_code == 1 and {line.split(":")[0] for line in refused.stderr.splitlines()} == {
-        "name", "commission", "fee",
+        "commission", "fee",
     }  # fmt: skip
 
 
