@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 from scipy import optimize, stats
 
 from tobbix.core.base.errors import InputError
-from tobbix.core.pricing.comps import CompKind
+from tobbix.core.pricing.comps import Comp, CompKind
 from tobbix.core.pricing.estimating import (
     Choice,
     Estimate,
@@ -34,9 +34,10 @@ CARD = CardKey("harbour-2025", "base", "7")
 HOME = Rates("EUR", [("GBP", date(2026, 10, 1), D("1.20")), ("GBP", date(2026, 10, 20), D("1.10"))])
 
 
-def sale(number: int, price: str, age: int = 5, **more: object) -> Observation:
-    made = Observation(str(number), CompKind.SOLD, ON - timedelta(age), D(price), "EUR", CARD, "NM", D(0), D(0))
-    return replace(made, **more)  # type: ignore[arg-type]
+def sale(number: int, price: str, age: int = 5, card: CardKey = CARD, **more: object) -> Observation:
+    """A sale in NM without shipping or tax, so many days old."""
+    comp = Comp(CompKind.SOLD, ON - timedelta(age), D(price), "EUR", D(0), D(0), "NM")
+    return Observation(str(number), card, replace(comp, **more))  # type: ignore[arg-type]
 
 
 def worth(seen: Sequence[Observation], **more: object) -> Estimate:
@@ -74,7 +75,7 @@ def test_what_is_not_known_is_assumed_and_said() -> None:
         sale(1, "10", shipping=D(2), market="Bellbuoy"), sale(2, "10", shipping=D(4), market="Bellbuoy"),
         sale(3, "10", shipping=None, market="Bellbuoy"), sale(4, "10", shipping=None, market="Gavelrock"),
         sale(5, "10", shipping=D(9), market="Quay"), sale(6, "10", tax=None),
-        replace(sale(7, "10", age=20), currency="GBP"), replace(sale(8, "10", age=60), currency="GBP"),
+        sale(7, "10", 20, currency="GBP"), sale(8, "10", 60, currency="GBP"),
     ]  # fmt: skip
     found = worth(seen)
     # unknown shipping: 3.00 as Bellbuoy's others; else the median of all that is known: 0, 0, 0, 2, 4, 9
@@ -83,15 +84,15 @@ def test_what_is_not_known_is_assumed_and_said() -> None:
     assert any("tax not known" in words for words in found.assumed)
     assert any("first rate after it" in words for words in found.assumed)  # 60 days ago there was none yet
     with pytest.raises(InputError, match="no rate of USD"):
-        worth([replace(sale(1, "1"), currency="USD")])
+        worth([sale(1, "1", currency="USD")])
 
 
 def test_the_choice_leaves_out_with_a_reason_and_the_rest_is_beside_it() -> None:
     seen = [
-        sale(1, "10", 90), sale(2, "11", 91), sale(3, "12", -1), sale(4, "13", lot=2), sale(5, "14", state="LP"),
-        replace(sale(6, "15"), card=replace(CARD, variant="error")), replace(sale(7, "9"), kind=CompKind.ASK),
-        replace(sale(8, "8", state="LP"), kind=CompKind.ASK, market="Quay"), sale(9, "16", 200),
-        replace(sale(10, "6", 300), kind=CompKind.BOOK_LOW), replace(sale(11, "18"), kind=CompKind.BOOK_HIGH),
+        sale(1, "10", 90), sale(2, "11", 91), sale(3, "12", -1), sale(4, "13", lot=2), sale(5, "14", condition="LP"),
+        sale(6, "15", card=replace(CARD, variant="error")), sale(7, "9", kind=CompKind.ASK),
+        sale(8, "8", condition="LP", kind=CompKind.ASK, market="Quay"), sale(9, "16", 200),
+        sale(10, "6", 300, kind=CompKind.BOOK_LOW), sale(11, "18", kind=CompKind.BOOK_HIGH),
     ]  # fmt: skip
     found = worth(seen)
     assert (found.used, found.estimate, found.last) == (1, 10, 10)
@@ -118,7 +119,7 @@ def test_outliers_where_most_prices_are_the_same() -> None:
 def test_estimates_scale_with_the_currency_and_flags_never_move_them(prices: list[int], factor: int) -> None:
     random = Random(len(prices))
     seen = [sale(at, str(price), random.randrange(90)) for at, price in enumerate(prices)]
-    found, more = worth(seen), worth([replace(item, price=item.price * factor) for item in seen])
+    found, more = worth(seen), worth([replace(it, comp=replace(it.comp, price=it.comp.price * factor)) for it in seen])
     assert more.flagged == found.flagged
     for name in ("estimate", "mean", "median", "low", "high", "last"):
         assert getattr(more, name) == pytest.approx(getattr(found, name) * factor), name

@@ -19,14 +19,13 @@ from openpyxl.cell.cell import ILLEGAL_CHARACTERS_RE
 from python_calamine import CalamineWorkbook
 
 from tobbix.core.base.errors import Fault, InputError
-from tobbix.core.holdings.states import Kind, State
+from tobbix.core.holdings.states import CONDITIONS, Kind, State
 from tobbix.formats.confined import Progress, read_confined
 from tobbix.formats.limits import AT_ONCE, MB, MOST_BYTES, MOST_COLUMNS, MOST_FAULTS, MOST_ITEM_ROWS
 from tobbix.formats.unpacking import TOLD_EVERY, ZIP, check_unpacked
 
 COLUMNS = ("name", "kind", "release", "format", "line", "number", "variant", "count", "condition", "state", "serial",
            "place", "basis", "value", "acquired_on", "never_for_sale", "note")  # fmt: skip
-CONDITIONS = ("mint", "NM", "LP", "MP", "HP", "damaged")
 _MARKED = ("=", "+", "-", "@", "'")
 _UNPRINTABLE = re.compile(r"[\x00-\x1f\x7f-\x9f\ud800-\udfff\ufffe\uffff]")
 _AMOUNT = re.compile(r"[0-9]{1,8}(?:\.[0-9]{1,20}|,[0-9]{1,2})?")

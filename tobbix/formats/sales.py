@@ -7,7 +7,7 @@ from decimal import Decimal
 
 from tobbix.core.base.errors import InputError
 from tobbix.core.base.money import minor_units
-from tobbix.core.pricing.comps import CompKind
+from tobbix.core.pricing.comps import Comp, CompKind
 from tobbix.core.pricing.observing import CardKey, Observation, Rates
 from tobbix.core.products.fields import FaultList, Path, Place
 from tobbix.formats.item_lists import read_rows
@@ -105,14 +105,14 @@ def _observation(part: Question, at: int) -> Observation:
     )  # fmt: skip
     subgrades = part.raw("subgrades")
     bids = part.figure("bids")
-    return Observation(
-        part.text("id", required=False) or str(at + 1), kind or CompKind.SOLD, part.day("on"),
-        part.must("price", above=True), part.text("currency") or "", card,
-        condition if grader is None else f"{grader}:{grade}", part.figure("shipping"), part.figure("tax"),
-        part.text("subject", required=False), None if subgrades is None else str(subgrades),
-        part.text("market", required=False), None if bids is None else int(bids), photo, part.count("lot"),
-        part.text("note", required=False),
+    comp = Comp(
+        kind or CompKind.SOLD, part.day("on"), part.must("price", above=True), part.text("currency") or "",
+        part.figure("shipping"), part.figure("tax"), condition, grader, grade,
+        None if subgrades is None else str(subgrades), part.text("market", required=False),
+        None if bids is None else int(bids), photo, part.count("lot"), part.text("note", required=False),
     )  # fmt: skip
+    number = part.text("id", required=False) or str(at + 1)
+    return Observation(number, card, comp, part.text("subject", required=False))
 
 
 def read_rates(content: bytes) -> Sequence[tuple[str, date, Decimal]]:

@@ -123,7 +123,6 @@ def read_price(query: PriceQuery) -> PriceOut:
         catalogue(), query.release, query.line, query.number, query.variant, query.state, query.window
     )
     found, trend = view.found, view.found.trend
-    offers = sum(ask.count for ask in found.asks if ask.state == view.state)
     return PriceOut(
         name=view.card.subject, release=view.card.release, release_title=view.card.release_title,
         line_name=view.card.line_name, number=view.card.number, state=view.state, window=view.window,
@@ -137,7 +136,7 @@ def read_price(query: PriceQuery) -> PriceOut:
             start=trend.start[1], end_on=trend.end[0], end=trend.end[1], starts_at_extreme=trend.starts_at_extreme,
         ),
         sales_per_30_days=found.sales_per_30_days, days_since_last=found.days_since_last,
-        months_of_supply=offers / found.sales_per_30_days if found.sales_per_30_days > 0 else None,
+        months_of_supply=found.months_of_supply,
         thin=found.thin, stale=found.stale,
         asks=[AskOut.model_validate(ask, from_attributes=True) for ask in found.asks],
         book_low=None if found.book is None else found.book[0],
@@ -149,7 +148,7 @@ def read_price(query: PriceQuery) -> PriceOut:
             CompOut(
                 number=it.number, kind=it.comp.kind, day=it.comp.day, price=it.comp.price, shipping=it.comp.shipping,
                 tax=it.comp.tax, currency=it.comp.currency,
-                state=it.comp.condition if it.comp.grader is None else f"{it.comp.grader}:{it.comp.grade}",
+                state=it.comp.state,
                 market=it.comp.market, bids=it.comp.bids, lot=it.comp.lot, all_in=it.all_in, why=it.why,
                 flagged=it.flagged, choice=it.choice,
             )

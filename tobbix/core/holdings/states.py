@@ -36,6 +36,9 @@ class State(StrEnum):
     UNDONE = "undone"
 
 
+CONDITIONS = ("mint", "NM", "LP", "MP", "HP", "damaged")  # of a raw card, from the best on
+
+
 class Action(StrEnum):
     """What may happen to a thing."""
 

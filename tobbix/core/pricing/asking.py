@@ -32,16 +32,14 @@ def days_to_sell(price: float, sales: Sequence[float], per_30_days: float, own_s
     return 30 / pace if pace > 0 else None
 
 
-def what_to_ask(
-    found: Estimate, sales: Sequence[float], currency: str, way: SellingWay | None, offers: int
-) -> tuple[Asking, ...]:
-    """Quick, market and patient prices by ``sales`` that are not flagged (money), beside so many other ``offers``.
-    Rule C-21.
+def what_to_ask(found: Estimate, currency: str, way: SellingWay | None) -> tuple[Asking, ...]:
+    """Quick, market and patient prices by the sales that are not flagged, beside what others ask. Rule C-21.
 
     Quick is just under the lowest ask in the same state, or the lower quartile where nobody asks or that is less;
     quartiles as NumPy's default.
     """
-    if found.estimate is None or not sales:
+    sales = [item.amount for item in found.counted]
+    if found.estimate is None:
         return ()
     step = Decimal(1).scaleb(-minor_units(currency))
     lower, upper = np.quantile(np.array(sales), [0.25, 0.75])
@@ -52,7 +50,7 @@ def what_to_ask(
         quick = under if under > 0 else quick
     market = Money.from_estimate(found.estimate, currency).amount
     patient = Money.from_estimate(max(float(upper), found.estimate), currency).amount
-    share = 1 / (offers + 1)
+    share = 1 / (found.offers + 1)
 
     def asking(name: str, price: Decimal) -> Asking:
         net = None if way is None else float(way.net(price))

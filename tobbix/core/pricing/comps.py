@@ -41,3 +41,8 @@ class Comp:
     eye_appeal: int | None = None
     outside: str | None = None
     outside_id: str | None = None
+
+    @property
+    def state(self) -> str | None:
+        """The raw condition, or "Grader:grade"; None if it is not said."""
+        return self.condition if self.grader is None else f"{self.grader}:{self.grade}"

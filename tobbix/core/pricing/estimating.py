@@ -100,6 +100,16 @@ class Estimate:
     beside: tuple[AllIn, ...] = ()
 
     @property
+    def offers(self) -> int:
+        """How many ask for it in this state now."""
+        return sum(ask.count for ask in self.asks if ask.state == self.state)
+
+    @property
+    def months_of_supply(self) -> float | None:
+        """For how many months what is asked for lasts at this pace; None where nothing sells."""
+        return self.offers / self.sales_per_30_days if self.sales_per_30_days > 0 else None
+
+    @property
     def thin(self) -> bool:
         """Whether fewer than three sales speak."""
         return self.used < THIN
@@ -173,15 +183,15 @@ def find_trend(days: Sequence[date], prices: Array) -> Trend | None:
 
 def why_not(seen: Observation, choice: Choice) -> str | None:
     """Why an observation is not in a choice; None if it is. Rule C-18."""
-    age = (choice.on - seen.on).days
+    age = (choice.on - seen.comp.day).days
     if choice.card is not None and seen.card != choice.card:
         return "of another version"
-    if seen.kind not in choice.kinds:
-        return f"not a sale that counts: {seen.kind.value.replace('_', ' ')}"
-    if seen.state != choice.state:
-        return "its state is not known" if seen.state is None else f"in another state: {seen.state}"
-    if seen.lot != 1:
-        return f"a lot of {seen.lot}"
+    if seen.comp.kind not in choice.kinds:
+        return f"not a sale that counts: {seen.comp.kind.value.replace('_', ' ')}"
+    if seen.comp.state != choice.state:
+        return "its state is not known" if seen.comp.state is None else f"in another state: {seen.comp.state}"
+    if seen.comp.lot != 1:
+        return f"a lot of {seen.comp.lot}"
     if age < 0:
         return "after the day that is asked for"
     if age > choice.window:
@@ -202,23 +212,16 @@ def estimate_value(observations: Sequence[Observation], choice: Choice, rates: R
     reasons = [(seen, why_not(seen, choice)) for seen in observations]
     chosen = [seen for seen, why in reasons if why is None]
     of_card = [seen for seen in observations if choice.card is None or seen.card == choice.card]
-    in_window = [seen for seen in of_card if 0 <= (choice.on - seen.on).days <= choice.window]
-    asks = [seen for seen in in_window if seen.kind is CompKind.ASK]
-    books = [
-        seen
-        for seen in of_card
-        if seen.kind in (CompKind.BOOK_LOW, CompKind.BOOK_HIGH) and seen.state == choice.state and seen.on <= choice.on
-    ]
+    in_window = [seen for seen in of_card if 0 <= (choice.on - seen.comp.day).days <= choice.window]
+    asks = [seen for seen in in_window if seen.comp.kind is CompKind.ASK]
+    same = [seen for seen in of_card if seen.comp.state == choice.state and seen.comp.day <= choice.on]
+    books = [seen for seen in same if seen.comp.kind in (CompKind.BOOK_LOW, CompKind.BOOK_HIGH)]
     found, others, assumed = bring_home(chosen, [*asks, *books], rates)
     values = np.array([item.amount for item in found])
     far = flag_outliers(values) & np.array([item.seen.id not in choice.keep for item in found], bool)
     used = [item for item, is_far in zip(found, far, strict=True) if not is_far]
-    ages = [
-        (choice.on - seen.on).days
-        for seen in of_card
-        if seen.kind in choice.kinds and seen.state == choice.state and seen.lot == 1 and seen.on <= choice.on
-    ]
-    by_market = _lowest_asks([item for item in others if item.seen.kind is CompKind.ASK])
+    ages = [(choice.on - s.comp.day).days for s in same if s.comp.kind in choice.kinds and s.comp.lot == 1]
+    by_market = _lowest_asks([item for item in others if item.seen.comp.kind is CompKind.ASK])
     lowest = min(by_market, key=lambda ask: ask.lowest, default=None)
     more = _figures(used, choice)
     return Estimate(
@@ -233,7 +236,7 @@ def estimate_value(observations: Sequence[Observation], choice: Choice, rates: R
         None if lowest is None else lowest.lowest,
         None if lowest is None else lowest.state,
         by_market,
-        _book([item for item in others if item.seen.kind is not CompKind.ASK]),
+        _book([item for item in others if item.seen.comp.kind is not CompKind.ASK]),
         tuple(used),
         (*(item for item, is_far in zip(found, far, strict=True) if is_far), *others),
     )
@@ -249,7 +252,7 @@ def _figures(used: Sequence[AllIn], choice: Choice) -> _Figures:
     if not used:
         return (None,) * 8
     values = np.array([item.amount for item in used])
-    days = [item.seen.on for item in used]
+    days = [item.seen.comp.day for item in used]
     weights = 2.0 ** (-np.array([(choice.on - day).days for day in days]) / choice.half_life)
     newest = len(days) - 1 - int(np.argmax([day.toordinal() for day in reversed(days)]))
     return (
@@ -261,7 +264,7 @@ def _figures(used: Sequence[AllIn], choice: Choice) -> _Figures:
 def _lowest_asks(asks: Sequence[AllIn]) -> tuple[Ask, ...]:
     found: dict[tuple[str | None, str | None], list[float]] = {}
     for item in asks:
-        found.setdefault((item.seen.market, item.seen.state), []).append(item.amount)
+        found.setdefault((item.seen.comp.market, item.seen.comp.state), []).append(item.amount)
     return tuple(Ask(market, state, min(amounts), len(amounts)) for (market, state), amounts in found.items())
 
 
@@ -269,7 +272,7 @@ def _book(books: Sequence[AllIn]) -> tuple[float | None, float | None] | None:
     """The newest low and high of the book, None if there is neither."""
     newest: dict[CompKind, AllIn] = {}
     for item in books:
-        if item.seen.kind not in newest or item.seen.on >= newest[item.seen.kind].seen.on:
-            newest[item.seen.kind] = item
+        if item.seen.comp.kind not in newest or item.seen.comp.day >= newest[item.seen.comp.kind].seen.comp.day:
+            newest[item.seen.comp.kind] = item
     low, high = newest.get(CompKind.BOOK_LOW), newest.get(CompKind.BOOK_HIGH)
     return None if not newest else (None if low is None else low.amount, None if high is None else high.amount)

@@ -1,14 +1,14 @@
 """What was seen of prices, brought to one measure: all-in, in the home currency, with what was assumed (Rule C-18)."""
 
 from bisect import bisect_right
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
 from statistics import median
 
 from tobbix.core.base.errors import Fault, InputError
-from tobbix.core.pricing.comps import CompKind
+from tobbix.core.pricing.comps import Comp
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,27 +26,12 @@ class CardKey:
 
 @dataclass(frozen=True, slots=True)
 class Observation:
-    """One price that was seen of a version in a ``state``: a raw condition, or "Grader:grade" (None: not said).
-
-    ``shipping`` and ``tax`` are None where they are not known; ``lot`` copies went together. Money in ``currency``.
-    """
+    """A price that was seen of a version, by its ``id``."""
 
     id: str
-    kind: CompKind
-    on: date
-    price: Decimal
-    currency: str
     card: CardKey
-    state: str | None = None
-    shipping: Decimal | None = None
-    tax: Decimal | None = None
+    comp: Comp
     subject: str | None = None
-    subgrades: str | None = None
-    market: str | None = None
-    bids: int | None = None
-    photo: str | None = None
-    lot: int = 1
-    note: str | None = None
 
 
 @dataclass(frozen=True)
@@ -93,40 +78,34 @@ def bring_home(
     faults: list[Fault] = []
     factors: dict[str, Decimal] = {}
     for seen in (*chosen, *others):
-        if seen.currency == rates.home:
-            factors[seen.id] = Decimal(1)
-            continue
-        found = rates.find(seen.currency, seen.on)
+        currency, on = seen.comp.currency, seen.comp.day
+        found = (Decimal(1), on) if currency == rates.home else rates.find(currency, on)
         if found is None:
-            faults.append(Fault("currency", f"{seen.id}: there is no rate of {seen.currency}"))
+            faults.append(Fault("currency", f"{seen.id}: there is no rate of {currency}"))
             continue
-        rate, day = found
-        factors[seen.id] = rate
-        if day > seen.on:
-            assumed[f"{seen.currency} of {seen.on.isoformat()} at the first rate after it, of {day.isoformat()}"] = None
+        factors[seen.id], day = found
+        if day > on:
+            assumed[f"{currency} of {on.isoformat()} at the first rate after it, of {day.isoformat()}"] = None
     if faults:
         raise InputError(faults)
-    known = [(seen.market, seen.shipping * factors[seen.id]) for seen in chosen if seen.shipping is not None]
     of_market: dict[str | None, list[Decimal]] = {}
-    for market, shipping in known:
-        of_market.setdefault(market, []).append(shipping)
-    usual = {market: median(amounts) for market, amounts in of_market.items()}
-    of_all = median([shipping for _, shipping in known]) if known else Decimal(0)
+    for seen in chosen:
+        if seen.comp.shipping is not None:
+            of_market.setdefault(seen.comp.market, []).append(seen.comp.shipping * factors[seen.id])
+    usual = {market: median(amounts) for market, amounts in of_market.items() if market is not None}
+    known = [amount for amounts in of_market.values() for amount in amounts]
+    of_all = median(known) if known else Decimal(0)
 
     def all_in(seen: Observation) -> AllIn:
-        shipping = None if seen.shipping is None else seen.shipping * factors[seen.id]
-        if shipping is None:
-            shipping = usual.get(seen.market, of_all) if seen.market is not None else of_all
-            whose = f"{seen.market}’s usual" if seen.market in usual and seen.market is not None else "the usual"
+        comp, factor = seen.comp, factors[seen.id]
+        if comp.shipping is None:
+            shipping = usual.get(comp.market or "", of_all)
+            whose = f"{comp.market}’s usual" if comp.market in usual else "the usual"
             assumed[f"{seen.id}: shipping not known, {whose} {float(shipping):.2f}"] = None
-        if seen.tax is None:
+        else:
+            shipping = comp.shipping * factor
+        if comp.tax is None:
             assumed[f"{seen.id}: tax not known, none"] = None
-        tax = Decimal(0) if seen.tax is None else seen.tax
-        return AllIn(seen, float((seen.price + tax) * factors[seen.id] + shipping))
+        return AllIn(seen, float((comp.price + (comp.tax or 0)) * factor + shipping))
 
     return [all_in(seen) for seen in chosen], [all_in(seen) for seen in others], tuple(assumed)
-
-
-def cards_of(observations: Iterable[Observation]) -> list[CardKey]:
-    """The versions that observations are of, each once, in their order."""
-    return list(dict.fromkeys(seen.card for seen in observations))

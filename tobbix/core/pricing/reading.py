@@ -12,9 +12,9 @@ from decimal import Decimal
 
 from tobbix.core.base.errors import InputError
 from tobbix.core.buying.reading import read_amount, take_day
+from tobbix.core.holdings.states import CONDITIONS
 from tobbix.core.pricing.comps import Comp, CompKind
 
-CONDITIONS = ("mint", "NM", "LP", "MP", "HP", "damaged")
 _CONDITION = {word.lower(): word for word in CONDITIONS}
 _KINDS = {
     "sold": CompKind.SOLD, "auction": CompKind.AUCTION, "bid": CompKind.AUCTION, "own": CompKind.OWN,

@@ -109,9 +109,9 @@ def state_trial(before: tuple[BoxValue, Answer], after: tuple[BoxValue, Answer],
         sentence = [
             Run("With this you "),
             *often("lose", new_answer.loss, "time", "times", "loss", new.lower_bound),
-            Run(", as the sheet is you "),
+            Run("; as the sheet stands you "),
             *often("lose", old_answer.loss, "time", "times", bounded=old.lower_bound),
-            Run("; "),
+            Run(". "),
         ]
     start = "the box is worth " if sentence else "The box is worth "
     sentence += [

@@ -83,12 +83,17 @@ def find_cards(
 
 def read_card(session: Session, version: int) -> FoundCard:
     """A version by its identity. Raises NotFound."""
-    row = session.execute(
-        text("with best as (select cast(:version as bigint) as id, 1 as place)" + _CARDS), {"version": version}
-    ).one_or_none()
-    if row is None:
+    found = read_cards(session, [version])
+    if not found:
         raise NotFound("there is no such card")
-    return _found(row, {})
+    return found[version]
+
+
+def read_cards(session: Session, versions: Sequence[int]) -> dict[int, FoundCard]:
+    """Versions by their identities."""
+    best = "with best as (select id, 1 as place from unnest(cast(:versions as bigint[])) as id)"
+    rows = session.execute(text(best + _CARDS), {"versions": list(versions)}).all()
+    return {row[-1]: _found(row, {}) for row in rows}
 
 
 def _like(word: str) -> str:

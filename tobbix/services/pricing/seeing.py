@@ -1,7 +1,7 @@
 """What was seen of a card's prices: typed or pasted, looked at, and turned into what the card is worth."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 
@@ -22,7 +22,7 @@ from tobbix.db.holdings.rates import all_rates, latest_rates
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.pricing.comps import add_comps, choose_comp, comps_of, seen_lately, version_of_comp
 from tobbix.db.pricing.ways import list_way_rows, to_way
-from tobbix.db.products.finding import read_card
+from tobbix.db.products.finding import read_card, read_cards
 from tobbix.db.products.identifying import Naming, identify_one
 from tobbix.db.products.loading import find_release
 from tobbix.db.products.values import record_values
@@ -94,28 +94,21 @@ def read_price(
         card, preferences = read_card(session, version), load_preferences(session)
         comps, rates = comps_of(session, version), Rates(preferences.currency, all_rates(session))
         ways = [to_way(row) for row in list_way_rows(session)]
-    today = catalogue.today()
-    observed = [_observation(at, comp, card) for at, comp, _ in comps]
-    keep = frozenset(str(at) for at, _, choice in comps if choice == "keep")
-    drop = frozenset(str(at) for at, _, choice in comps if choice == "leave_out")
-    states = list(dict.fromkeys(seen.state for seen in observed if seen.state is not None))
-    usual = preferences.sheet_condition
+    today, usual = catalogue.today(), preferences.sheet_condition
+    states = list(dict.fromkeys(comp.state for _, comp, _ in comps if comp.state is not None))
     chosen = state or (usual if usual in states or not states else states[0])
-
-    def estimate(of_state: str) -> Estimate:
-        return estimate_value(observed, Choice(of_state, today, None, window, keep=keep, drop=drop), rates)
-
-    found = estimate(chosen)
+    found = _estimate(comps, card, Choice(chosen, today, window=window), rates)
+    worths = [
+        (each, found if each == chosen else _estimate(comps, card, Choice(each, today, window=window), rates))
+        for each in states
+    ]
     amounts = {int(item.seen.id): item.amount for item in (*found.counted, *found.beside)}
     why, flagged = dict(found.left_out), set(found.flagged)
-    sales = [item.amount for item in found.counted]
     way = ways[0] if ways else None
-    offers = sum(ask.count for ask in found.asks if ask.state == chosen)
-    asking = what_to_ask(found, sales, preferences.currency, way, offers)
-    worths = [(of_state, found if of_state == chosen else estimate(of_state)) for of_state in states]
+    asking = what_to_ask(found, preferences.currency, way)
     return PriceView(
         card, chosen, window, preferences.currency, found, asking, None if way is None else way.name,
-        tuple(StateWorth(of_state, it.estimate, it.used, it.days_since_last) for of_state, it in worths),
+        tuple(StateWorth(each, it.estimate, it.used, it.days_since_last) for each, it in worths),
         tuple(
             Seen(at, comp, amounts.get(at), why.get(str(at)), str(at) in flagged, choice) for at, comp, choice in comps
         ),
@@ -123,13 +116,15 @@ def read_price(
     )  # fmt: skip
 
 
-def _observation(number: int, comp: Comp, card: FoundCard) -> Observation:
-    state = comp.condition if comp.grader is None else f"{comp.grader}:{comp.grade}"
-    return Observation(
-        str(number), comp.kind, comp.day, comp.price, comp.currency,
-        CardKey(card.release, card.line, card.number, card.variant), state, comp.shipping, comp.tax,
-        market=comp.market, bids=comp.bids, photo=comp.photo, lot=comp.lot,
-    )  # fmt: skip
+Kept = Sequence[tuple[int, Comp, str | None]]
+
+
+def _estimate(comps: Kept, card: FoundCard, choice: Choice, rates: Rates) -> Estimate:
+    """What was seen of a card, as the owner keeps it and leaves it out, in a choice. Rule C-18."""
+    key = CardKey(card.release, card.line, card.number, card.variant)
+    keep, drop = (frozenset(str(at) for at, _, said in comps if said == what) for what in ("keep", "leave_out"))
+    seen = [Observation(str(at), key, comp) for at, comp, _ in comps]
+    return estimate_value(seen, replace(choice, keep=keep, drop=drop), rates)
 
 
 @dataclass(frozen=True, slots=True)
@@ -193,12 +188,9 @@ def _keep_values(catalogue: Catalogue, session: Session, version: int) -> None:
     session.flush()
     comps, preferences, today = comps_of(session, version), load_preferences(session), catalogue.today()
     card, rates = read_card(session, version), Rates(preferences.currency, all_rates(session))
-    observed = [_observation(at, comp, card) for at, comp, _ in comps]
-    keep = frozenset(str(at) for at, _, choice in comps if choice == "keep")
-    drop = frozenset(str(at) for at, _, choice in comps if choice == "leave_out")
     release = find_release(session, card.release)
-    for state in dict.fromkeys(seen.state for seen in observed if seen.state is not None):
-        found = estimate_value(observed, Choice(state, today, keep=keep, drop=drop), rates)
+    for state in dict.fromkeys(comp.state for _, comp, _ in comps if comp.state is not None):
+        found = _estimate(comps, card, Choice(state, today), rates)
         value = _value(found, preferences.currency, today)
         record_values(session, release, "version_id", state, [(version, value)])
     revalue_cards(session, home_on(session, today), [version])
@@ -212,7 +204,7 @@ def _value(found: Estimate, currency: str, today: date) -> Value:
     def money(amount: float) -> Decimal:
         return Money.from_estimate(amount, currency).amount
 
-    newest = max(it.seen.on for it in found.counted)
+    newest = max(it.seen.comp.day for it in found.counted)
     return Value(
         Says.PRICE, money(found.estimate), currency, newest, Source.COMPS, money(between.low), money(between.high),
         found.used,
@@ -225,13 +217,12 @@ class SeenCard:
 
     card: FoundCard
     count: int
-    day: str
+    day: date
 
 
 def list_seen(catalogue: Catalogue) -> Sequence[SeenCard]:
     """The cards of which prices were recorded last."""
     with catalogue.database.transaction() as session:
-        return [
-            SeenCard(read_card(session, version), count, day.isoformat())
-            for version, count, day in seen_lately(session, _LATELY)
-        ]
+        rows = seen_lately(session, _LATELY)
+        cards = read_cards(session, [version for version, *_ in rows])
+        return [SeenCard(cards[version], count, day) for version, count, day in rows]
