@@ -94,6 +94,8 @@ def _show(number: int) -> OpeningOut:
         pack_room=max(view.pack_room, 0),
         cost=view.cost,
         pulled_worth=view.pulled_worth,
+        pulled_unknown=view.pulled_unknown,
+        left_lower_bound=view.ahead.lower_bound,
         left_packs=view.ahead.packs,
         left_value=view.ahead.value + view.ahead.rest,
         left_per_pack=view.ahead.per_pack,

@@ -139,6 +139,8 @@ class OpeningOut(OpeningRowOut):
     pack_room: int
     cost: Exact | None
     pulled_worth: float
+    pulled_unknown: int
+    left_lower_bound: bool
     left_packs: int
     left_value: float
     left_per_pack: float

@@ -8,7 +8,7 @@ Example: 24 packs, 18 gone, one hit still promised, trust 0.7: after two more pa
 """
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import comb
 
@@ -88,29 +88,37 @@ def look_ahead(
                 expect(guarantee, _of_cases(valuation, guarantee, pool, boxes, progress, before))
     cards = sum(left * pack.cards for left, pack in zip(left_by_kind, fmt.packs, strict=True))
     hits[model.base] = max(cards - sum(hits.values()), 0.0)
-    known = {line: valuation.mean_of(line) for line in hits if line in valuation.lines}
-    value = sum(hits[line] * mean for line, mean in known.items() if mean is not None) * float(fmt.usable)
-    unknown = any(mean is None and hits[line] > 1e-12 for line, mean in known.items()) or bool(model.unstated)
-    rest = _rest_of_packs(valuation, progress, pulled)
+    value, some_unknown = _worth_of(valuation, hits)
+    rest, rest_unknown = _worth_of(valuation, _rest_of_packs(valuation, progress, pulled))
+    value *= float(fmt.usable)
+    unknown = rest_unknown or some_unknown or bool(model.unstated)
     packs = sum(left_by_kind)
     here_left = sum(boxes[here].left) if live else 0
     per_pack = value / packs if packs else 0.0
-    return Remaining(packs, hits, value, per_pack, tuple(live), unknown and packs > 0, here_left, rest)
+    return Remaining(packs, hits, value, per_pack, tuple(live), unknown and (packs > 0 or rest > 0), here_left, rest)
 
 
-def _rest_of_packs(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled]) -> float:
-    """What the cards are worth that are not logged of packs that are begun (estimate, money): a slot that showed no hit
+def _worth_of(valuation: Valuation, cards: Mapping[str, float]) -> tuple[float, bool]:
+    """What so many cards of each line are worth (estimate, money), and whether that of some of them is not known."""
+    known = {
+        line: valuation.mean_of(line) for line, count in cards.items() if count > 1e-12 and line in valuation.lines
+    }
+    value = sum(cards[line] * mean for line, mean in known.items() if mean is not None)
+    return value, None in known.values()
+
+
+def _rest_of_packs(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled]) -> dict[str, float]:
+    """The cards by line that are expected among those not logged of packs that are begun: a slot that showed no hit
     among those logged may still hold one, the others hold base cards."""
     model, fmt = valuation.model, valuation.format
     kinds = [kind for kind, pack in enumerate(fmt.packs) for _ in range(pack.count)]
     seen: dict[int, Counter[str]] = {}
     for item in pulled if progress.which is not None else ():
         seen.setdefault(item.pack, Counter())[item.line] += item.count
-    value = 0.0
+    rest: dict[str, float] = {}
     for pack, lines in seen.items():
         kind = kinds[(pack - 1) % fmt.packs_per_box]
         cards, logged = fmt.packs[kind].cards, lines.total()
-        expected: Counter[str] = Counter()
         base = float(cards - logged)
         if base <= 0:
             continue
@@ -122,11 +130,10 @@ def _rest_of_packs(valuation: Valuation, progress: Progress, pulled: Sequence[Pu
             whole = sum(chance for _, chance in slot.chances)
             still = (1 - logged / cards) / (1 - whole * logged / cards)
             for line, chance in slot.chances:
-                expected[line] += chance * still  # type: ignore[assignment]
-        base -= sum(expected.values())
-        for line, hits in {**expected, model.base: expected[model.base] + base}.items():
-            value += hits * (valuation.mean_of(line) or 0.0) if line in valuation.lines else 0.0
-    return value
+                rest[line] = rest.get(line, 0.0) + chance * still
+                base -= chance * still
+        rest[model.base] = rest.get(model.base, 0.0) + base
+    return rest
 
 
 def _boxes_of(valuation: Valuation, progress: Progress, pulled: Sequence[Pulled]) -> list[_Box]:

@@ -113,9 +113,8 @@ def state_trial(before: tuple[BoxValue, Answer], after: tuple[BoxValue, Answer],
             *often("lose", old_answer.loss, "time", "times", bounded=old.lower_bound),
             Run(". "),
         ]
-    start = "the box is worth " if sentence else "The box is worth "
     sentence += [
-        Run(start),
+        Run("The box is worth "),
         Run(amount_words(abs(change), currency), "change", True),
         Run(f" {word} on average."),
     ]

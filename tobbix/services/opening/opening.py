@@ -126,7 +126,8 @@ class Unvalued:
 class SessionView:
     """A session as it stands: what is left, the running account, the odds so far; ``luck`` the chance that as many
     boxes hold less, once whole boxes are finished; ``prospect`` what one box promises as long as none is begun;
-    ``unvalued`` what has to be valued before its cost can be divided by value."""
+    ``pulled_unknown`` of how many cards that came out nobody knows the worth; ``unvalued`` what has to be valued before
+    its cost can be divided by value."""
 
     session: Opening
     looked: Looked
@@ -138,6 +139,7 @@ class SessionView:
     left: tuple[LeftLine, ...]
     cost: Decimal | None
     pulled_worth: float
+    pulled_unknown: int
     results: tuple[LineResult, ...]
     verdict: Verdict
     luck: float | None
@@ -212,12 +214,14 @@ def read_session(catalogue: Catalogue, number: int) -> SessionView:
         item = find_item(session, row.item, lock=False)
         looked = catalogue.look(session, row.release)
         home = load_preferences(session).currency
-        same_case = [(other, pulls_of(session, other.number)) for other in sessions_of_case(session, row)]
+        same_case = {other.number: (other, list[Pull]()) for other in sessions_of_case(session, row)}
+        for at, pull in load_pulls(session, *same_case) if same_case else ():
+            same_case[at][1].append(pull)
     valuation = catalogue.valuation(looked.sheet, row.format, looked.standpoint)
     fmt = valuation.format
     said = [pull.pulled for pull in pulls]
     progress = progress_of(row, pulls)
-    others = [(progress_of(other, came), [pull.pulled for pull in came]) for other, came in same_case]
+    others = [(progress_of(other, came), [pull.pulled for pull in came]) for other, came in same_case.values()]
     ahead = look_ahead(valuation, progress, said, others)
     views = tuple(view_pull(valuation, pull) for pull in pulls)
     cost = item.basis
@@ -245,7 +249,7 @@ def read_session(catalogue: Catalogue, number: int) -> SessionView:
         verdict = TAKEN_BACK
     return SessionView(
         row, looked, fmt, views, tuple(cards_of_pack(fmt, pack + 1) for pack in range(row.packs)), room, ahead,
-        _left(valuation, ahead), cost, worth,
+        _left(valuation, ahead), cost, worth, unknown,
         judge(observe(valuation, progress, said, complete)), verdict, luck, prospect, unvalued,
     )  # fmt: skip
 

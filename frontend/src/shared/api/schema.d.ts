@@ -4630,6 +4630,8 @@ export interface components {
             gone: number;
             /** Left */
             left: components["schemas"]["LeftLineOut"][];
+            /** Left Lower Bound */
+            left_lower_bound: boolean;
             /** Left Packs */
             left_packs: number;
             /** Left Per Pack */
@@ -4653,6 +4655,8 @@ export interface components {
             /** Packs */
             packs: number;
             prospect: components["schemas"]["ProspectOut"] | null;
+            /** Pulled Unknown */
+            pulled_unknown: number;
             /** Pulled Worth */
             pulled_worth: number;
             /** Pulls */

@@ -97,21 +97,27 @@ export function BeforeIt({
 export const CARE = `Cut wrappers away from your fingers; keep a blade off the cards. Average lines do not remember: a dry box
   owes nothing.`;
 
+const atLeast = (isBound: boolean) => (isBound ? "≥ " : "");
+
 export function Account({ data, running }: { data: Opening; running: boolean }) {
   const end = data.pulled_worth + data.left_value - Number(data.cost ?? NaN);
+  const bound = atLeast(data.pulled_unknown > 0 || (running && data.left_lower_bound));
   return (
     <>
       <Section title={running ? "Running account" : "Account"} point={`about, ${data.currency}`}>
         <Figures
           rows={[
             ["Cost of this", money(data.cost)],
-            [running ? "Pulled so far" : "Pulled", money(data.pulled_worth)],
+            [
+              running ? "Pulled so far" : "Pulled",
+              atLeast(data.pulled_unknown > 0) + money(data.pulled_worth),
+            ],
             ...(running
               ? ([
-                  ["Still expected", money(data.left_value)],
-                  ["Where it will end, about", data.cost === null ? "unknown" : gain(end)],
+                  ["Still expected", atLeast(data.left_lower_bound) + money(data.left_value)],
+                  ["Where it will end, about", data.cost === null ? "unknown" : bound + gain(end)],
                 ] as const)
-              : ([["Result", data.cost === null ? "unknown" : gain(end)]] as const)),
+              : ([["Result", data.cost === null ? "unknown" : bound + gain(end)]] as const)),
             ...(data.luck === null ? [] : ([["Such boxes that hold less", percent(data.luck)]] as const)),
             ...(Number(data.entertainment) > 0
               ? ([["For fun", percent(Number(data.entertainment))]] as const)
