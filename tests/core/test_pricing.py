@@ -17,6 +17,7 @@ from hypothesis import strategies as st
 from scipy import optimize, stats
 
 from tobbix.core.base.errors import InputError
+from tobbix.core.pricing.asking import what_to_ask
 from tobbix.core.pricing.comps import Comp, CompKind
 from tobbix.core.pricing.estimating import (
     Choice,
@@ -26,6 +27,7 @@ from tobbix.core.pricing.estimating import (
     median_interval,
     weighted_median,
 )
+from tobbix.core.pricing.fees import SellingWay
 from tobbix.core.pricing.grade_curve import GradeValue, fit_curve, rise
 from tobbix.core.pricing.observing import CardKey, Observation, Rates
 
@@ -105,6 +107,26 @@ def test_the_choice_leaves_out_with_a_reason_and_the_rest_is_beside_it() -> None
     assert worth(seen, drop=frozenset({"1"})).used == 0
     with pytest.raises(InputError, match="several versions"):
         estimate_value(seen, Choice("NM", ON), HOME)
+
+
+def test_what_to_ask_lies_between_the_quartiles_and_under_the_lowest_ask() -> None:
+    """The rule by hand: NumPy's quartiles of 10, 12, 14, 20; days 30 / (pace x share at the price x own part)."""
+    seen = [sale(at, price, at) for at, price in enumerate(("10", "12", "14", "20"))]
+    way = SellingWay("fair", "Fair", packing=D(1))
+
+    def asked(*more: Observation) -> list[tuple[str, D, float | None]]:
+        found = what_to_ask(worth([*seen, *more]), "EUR", way)
+        assert [it.net for it in found] == [float(it.price) - 1 for it in found]
+        return [(it.name, it.price, it.days) for it in found]
+
+    pace = 30 * 4 / 90
+    alone = asked()
+    assert [price for _, price, _ in alone] == [D("11.50"), D("13.00"), D("15.50")]
+    assert [days for *_, days in alone] == pytest.approx([30 / (pace * share) for share in (3 / 4, 2 / 4, 1 / 4)])
+    dear, cheap = sale(8, "30", kind=CompKind.ASK), sale(9, "11", kind=CompKind.ASK)
+    assert asked(dear)[0][1] == D("11.50") and asked(dear)[1][2] == pytest.approx(2 * (alone[1][2] or 0))
+    assert asked(dear, cheap)[0][1] == D("10.99")
+    assert what_to_ask(worth([]), "EUR", way) == ()
 
 
 def test_outliers_where_most_prices_are_the_same() -> None:

@@ -96,6 +96,11 @@ def page(browser: Browser, address: str, tmp_path: Path) -> Iterator[Page]:
         raise Outside(f"{outside} {errors}")
 
 
+def heading(page: Page) -> Locator:
+    """The sentence with which the page opens."""
+    return page.get_by_role("heading", level=1)
+
+
 def sign_in(page: Page) -> None:
     page.goto("/")
     page.get_by_label("Passphrase").fill(DEMO_PASSPHRASE)

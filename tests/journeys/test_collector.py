@@ -8,8 +8,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import ROOT, TODAY
-from tests.journeys.conftest import tab_to
-from tests.journeys.test_products import heading
+from tests.journeys.conftest import heading, tab_to
 
 pytestmark = pytest.mark.journey
 

@@ -8,16 +8,12 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import ROOT
-from tests.journeys.conftest import sign_in
+from tests.journeys.conftest import heading, sign_in
 from tests.sheets import document, example_1, line
 
 pytestmark = pytest.mark.journey
 
 HARBOUR = "/products/skerrylight-2025/harbour"
-
-
-def heading(page: Page):  # type: ignore[no-untyped-def]
-    return page.get_by_role("heading", level=1)
 
 
 def test_sign_in_read_the_answer_and_drag_the_price(page: Page) -> None:

@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import TODAY
-from tests.journeys.test_products import heading
+from tests.journeys.conftest import heading
 
 pytestmark = pytest.mark.journey
 

@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Dialog from "@mui/material/Dialog";
 import InputBase from "@mui/material/InputBase";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useState, type KeyboardEvent, type RefObject } from "react";
+import { useState, type KeyboardEvent } from "react";
 import { useNavigate } from "react-router";
 import { client, inWords, take } from "../shared/api/client";
 import { choiceField, Choices, moveChoice } from "../shared/Choices";
@@ -15,15 +15,15 @@ export interface Page {
 
 interface Props {
   pages: readonly Page[];
-  /** What was typed before it stood. */
-  early: RefObject<string>;
+  /** The words; held outside, since they may be typed before this stands. */
+  typed: string;
+  type: (words: string) => void;
   close: () => void;
 }
 
 /** Finds anything by a few words: pages, what is owned, boxes, purchases, places, cards; Enter goes there. */
-export default function Finder({ pages, early, close }: Props) {
+export default function Finder({ pages, typed, type, close }: Props) {
   const navigate = useNavigate();
-  const [typed, setTyped] = useState(() => early.current);
   const [at, setAt] = useState(0);
   const asked = useDebounced(typed.trim(), 120);
   const found = useQuery({
@@ -70,7 +70,7 @@ export default function Finder({ pages, early, close }: Props) {
         placeholder="a card, a box, a purchase, a place"
         value={typed}
         onChange={(event) => {
-          setTyped(event.target.value);
+          type(event.target.value);
           setAt(0);
         }}
         onKeyDown={onKey}

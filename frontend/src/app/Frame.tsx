@@ -2,15 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useColorScheme } from "@mui/material/styles";
-import {
-  Suspense,
-  useEffect,
-  useRef,
-  useState,
-  type ChangeEvent,
-  type ReactNode,
-  type RefObject,
-} from "react";
+import { Suspense, useEffect, useState, type ChangeEvent, type ReactNode } from "react";
 import { Link, NavLink, useNavigate } from "react-router";
 import { Stale } from "../shared/Answer";
 import { count } from "../shared/format";
@@ -56,13 +48,13 @@ const Keys = later(KEYS);
 const HistoryPanel = later(HISTORY);
 
 /** Takes what is typed until the finder is there. */
-function Early({ typedRef }: { typedRef: RefObject<string> }) {
+function Early({ type }: { type: (words: string) => void }) {
   return (
     <Box
       component="input"
       autoFocus
       aria-label="Find"
-      onChange={(event: ChangeEvent<HTMLInputElement>) => (typedRef.current = event.target.value)}
+      onChange={(event: ChangeEvent<HTMLInputElement>) => type(event.target.value)}
       sx={{ position: "fixed", top: 24, left: "50%", width: 1, opacity: 0 }}
     />
   );
@@ -71,8 +63,12 @@ function Early({ typedRef }: { typedRef: RefObject<string> }) {
 export function Frame({ owner, isDemo, children }: { owner: string; isDemo: boolean; children: ReactNode }) {
   const navigate = useNavigate();
   const [open, setOpen] = useState<"keys" | "history" | "finder" | null>(null);
-  const early = useRef("");
+  const [sought, setSought] = useState("");
   const close = () => setOpen(null);
+  const openFinder = () => {
+    setSought("");
+    setOpen("finder");
+  };
   const takeBack = useTakingBack();
   useEffect(() => {
     // not needed for the page that comes first, and there before they are asked for; what fails is tried again then
@@ -93,8 +89,7 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
   );
   useKey("/", "find anything", (event) => {
     event.preventDefault(); // the key is not typed into what it opens
-    early.current = "";
-    setOpen("finder");
+    openFinder();
   });
   useKey("?", "these keys", () => setOpen("keys"));
   useKey("mod+z", "take back the last thing done here", () => {
@@ -152,7 +147,7 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
         </Typography>
         <Button
           color="inherit"
-          onClick={() => setOpen("finder")}
+          onClick={openFinder}
           sx={{
             width: { md: 230 },
             justifyContent: "flex-start",
@@ -211,8 +206,8 @@ export function Frame({ owner, isDemo, children }: { owner: string; isDemo: bool
         </Box>
       </Box>
       {open === "finder" && (
-        <Suspense fallback={<Early typedRef={early} />}>
-          <Finder pages={PAGES} early={early} close={close} />
+        <Suspense fallback={<Early type={setSought} />}>
+          <Finder pages={PAGES} typed={sought} type={setSought} close={close} />
         </Suspense>
       )}
       <Suspense>

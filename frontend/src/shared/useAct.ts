@@ -8,7 +8,7 @@ interface Told<V, R> {
   text?: string | ((result: R) => string);
   /** The same, where it hangs on what was asked. */
   told?: (value: V) => string;
-  /** What takes it back, offered beside the text and kept in the history. */
+  /** What takes it back, offered beside the text and kept in the history; what it may have changed is asked anew too. */
   undo?: (value: V, result: R) => Promise<unknown>;
   done?: (result: R) => void;
   quiet?: boolean;
@@ -22,16 +22,17 @@ export function useAct<V, R>(
   { keys, text, told, undo, done, quiet, scope }: Told<V, R>,
 ) {
   const queries = useQueryClient();
+  const anew = () => askAnew(queries, [...keys, "desk"]);
   const say = useNotice();
   return useMutation({
     mutationFn: act,
     ...(scope ? { scope: { id: scope } } : {}),
     onSuccess: (result, value) => {
       const said = told?.(value) ?? (typeof text === "function" ? text(result) : text);
-      if (said) say({ text: said, ...(undo ? { undo: () => undo(value, result) } : {}) });
+      if (said) say({ text: said, ...(undo && { undo: () => undo(value, result).then(anew) }) });
       done?.(result);
       // Done only when what it changed is there anew: the next step names the version that stands then.
-      return askAnew(queries, [...keys, "desk"]);
+      return anew();
     },
     onError: (error) => {
       void askAnew(queries, keys);

@@ -30,6 +30,7 @@ from tobbix.api.pricing.schemas import (
     WaysOut,
 )
 from tobbix.core.base.errors import InputError
+from tobbix.core.pricing.asking import state_assumed
 from tobbix.core.pricing.fees import Bracket, SellingWay
 from tobbix.core.products.odds import plain
 from tobbix.services.pricing import seeing
@@ -141,7 +142,7 @@ def read_price(query: PriceQuery) -> PriceOut:
         asks=[AskOut.model_validate(ask, from_attributes=True) for ask in found.asks],
         book_low=None if found.book is None else found.book[0],
         book_high=None if found.book is None else found.book[1],
-        assumed=list(found.assumed),
+        assumed=state_assumed(found),
         asking=[AskingOut.model_validate(it, from_attributes=True) for it in view.asking], way=view.way,
         states=[StateWorthOut.model_validate(it, from_attributes=True) for it in view.states],
         seen=[

@@ -206,7 +206,7 @@ class PriceOut(BaseModel):
     asks: list[AskOut]
     book_low: float | None
     book_high: float | None
-    assumed: list[str]
+    assumed: str
     asking: list[AskingOut]
     way: str | None
     states: list[StateWorthOut]

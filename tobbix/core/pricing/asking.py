@@ -47,7 +47,7 @@ def what_to_ask(found: Estimate, currency: str, way: SellingWay | None) -> tuple
     same = [ask.lowest for ask in found.asks if ask.state == found.state]
     if same:
         under = Money.from_estimate(min(same), currency).amount - step
-        quick = under if under > 0 else quick
+        quick = min(quick, under) if under > 0 else quick
     market = Money.from_estimate(found.estimate, currency).amount
     patient = Money.from_estimate(max(float(upper), found.estimate), currency).amount
     share = 1 / (found.offers + 1)
@@ -89,6 +89,18 @@ def state_price(name: str, state: str, found: Estimate, asks: Sequence[Asking], 
     if found.flagged:
         ground.append(Run(f" {len(found.flagged)} far off {'is' if len(found.flagged) == 1 else 'are'} not counted."))
     return Verdict(tuple(sentence), tuple(ground))
+
+
+def state_assumed(found: Estimate) -> str:
+    """What was assumed of the sales that speak, counted up; empty where all is known. Rule C-18."""
+    shipping = sum(item.seen.comp.shipping is None for item in found.counted)
+    tax = sum(item.seen.comp.tax is None for item in found.counted)
+    parts = [
+        f"{what} of {count if count < found.used else 'all'} is not known and counts as {how}"
+        for what, count, how in (("shipping", shipping, "usual"), ("tax", tax, "none"))
+        if count
+    ]
+    return (parts[0][:1].upper() + "; ".join(parts)[1:] + ".") if parts else ""
 
 
 def _ago(days: int | None) -> str:

@@ -160,7 +160,8 @@ def add_sales(
                 comps.append(read_sale(row, catalogue.today(), preferences.currency, currencies, graders, raw))
             except InputError as error:
                 several = at if len(rows) > 1 else None
-                faults += [Fault("text", fault.message, None, several) for fault in error.faults]
+                said = f"“{row[:40]}”: " if several else ""
+                faults += [Fault("text", said + fault.message, None, several) for fault in error.faults]
         faults += [
             Fault("text", f"{comp.day.isoformat()} is in the future", None, at if len(rows) > 1 else None)
             for (at, _), comp in zip(rows, comps, strict=False)

@@ -4930,7 +4930,7 @@ export interface components {
             /** Asks */
             asks: components["schemas"]["AskOut"][];
             /** Assumed */
-            assumed: string[];
+            assumed: string;
             /** Book High */
             book_high: number | null;
             /** Book Low */

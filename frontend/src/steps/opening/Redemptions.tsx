@@ -57,14 +57,10 @@ function Row({ row }: { row: Redemption }) {
     { keys: ["redemptions", "items"] },
   );
   const params = { path: { number: row.number } };
-  const restore = useAct(() => take(client.POST("/api/redemptions/{number}/restore", { params })), {
-    keys: ["redemptions"],
-    text: `There again: ${row.name}.`,
-  });
   const drop = useAct(() => take(client.DELETE("/api/redemptions/{number}", { params })), {
     keys: ["redemptions"],
     text: `Taken back: ${row.name}.`,
-    undo: () => restore.mutateAsync(undefined),
+    undo: () => take(client.POST("/api/redemptions/{number}/restore", { params })),
   });
   const cell = (
     name: "choices" | "chosen" | "posted_on" | "due_on",

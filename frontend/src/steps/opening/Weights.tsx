@@ -62,21 +62,20 @@ export function Weights({ release, format }: { release: string; format: string }
       done: once.made,
     },
   );
-  const restore = useAct(
-    (number: number) => take(client.POST("/api/weights/{number}/restore", { params: { path: { number } } })),
-    { keys: ["weights"], text: "The weight is there again." },
-  );
   const drop = useAct(
     (number: number) => take(client.DELETE("/api/weights/{number}", { params: { path: { number } } })),
-    { keys: ["weights"], text: "The weight was taken back.", undo: (number) => restore.mutateAsync(number) },
+    {
+      keys: ["weights"],
+      text: "The weight was taken back.",
+      undo: (number) => take(client.POST("/api/weights/{number}/restore", { params: { path: { number } } })),
+    },
   );
   const put = ({ number, held_hit }: Corrected) =>
     take(client.PUT("/api/weights/{number}", { params: { path: { number } }, body: { held_hit } }));
-  const back = useAct(put, { keys: ["weights"] });
   const correct = useAct(put, {
     keys: ["weights"],
     told: ({ grams }) => `Kept: what ${grams} g held.`,
-    undo: ({ was, ...weight }) => back.mutateAsync({ ...weight, was, held_hit: was }),
+    undo: ({ was, ...weight }) => put({ ...weight, was, held_hit: was }),
   });
   const all = weights.data?.weights ?? [];
   return (

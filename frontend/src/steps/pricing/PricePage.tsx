@@ -197,11 +197,14 @@ function AllSeen({ data }: { data: Price }) {
 
 function Act({ text, go }: { text: string; go: () => void }) {
   return (
-    <Button color="inherit" onClick={go} sx={{ py: 0, minHeight: 24 }}>
+    <Button color="inherit" onClick={go} sx={{ py: 0, minHeight: 24, whiteSpace: "nowrap" }}>
       {text}
     </Button>
   );
 }
+
+/** A change with its sign. */
+const moved = (share: number) => `${share < 0 ? "\u2212" : "+"}${percent(Math.abs(share))}`;
 
 function Working({ data, choose }: { data: Price; choose: (state: string) => void }) {
   const { trend } = data;
@@ -250,14 +253,12 @@ function Working({ data, choose }: { data: Price; choose: (state: string) => voi
               "Trend",
               trend === null
                 ? "too few sales"
-                : `${percent(trend.per_30_days)} (${percent(trend.low)} to ${percent(trend.high)})`,
+                : `${moved(trend.per_30_days)} (${moved(trend.low)} to ${moved(trend.high)})`,
             ],
             ...(trend
               ? ([
-                  [
-                    "From, to",
-                    `${day(trend.start_on)} ${money(trend.start)}, ${day(trend.end_on)} ${money(trend.end)}`,
-                  ],
+                  ["From", `${day(trend.start_on)}, ${money(trend.start)}`],
+                  ["To", `${day(trend.end_on)}, ${money(trend.end)}`],
                 ] as const)
               : []),
             ["Sales in 30 days", data.sales_per_30_days.toFixed(1)],
@@ -283,12 +284,7 @@ function Working({ data, choose }: { data: Price; choose: (state: string) => voi
           ))}
         </Section>
       )}
-      {data.assumed.length > 0 && (
-        <Aside>
-          Assumed: {data.assumed.slice(0, 4).join("; ")}
-          {data.assumed.length > 4 && ` and ${data.assumed.length - 4} more`}.
-        </Aside>
-      )}
+      {data.assumed && <Aside>{data.assumed}</Aside>}
     </>
   );
 }

@@ -33,10 +33,13 @@ function Shape({ comp, x, y, hollow }: { comp: Comp; x: number; y: number; hollo
 
 /** Prices over time, all-in at home: sales that count filled, what is flagged hollow; the estimate with its band. */
 export function SalesPlot({ data }: { data: Price }) {
+  const shown = data.seen.filter((comp) => comp.all_in !== null);
+  return shown.length === 0 ? null : <Drawn data={data} shown={shown} />;
+}
+
+function Drawn({ data, shown }: { data: Price; shown: readonly Comp[] }) {
   const [frame, width] = useMeasured<HTMLDivElement>(740);
   const today = useToday();
-  const shown = data.seen.filter((comp) => comp.all_in !== null);
-  if (shown.length === 0) return null;
   const days = shown.map((comp) => new Date(`${comp.day}T00:00:00`).getTime());
   const [first, last] = [Math.min(...days), Math.max(...days, new Date(`${today}T00:00:00`).getTime())];
   const room = Math.max((last - first) * 0.03, 86_400_000);
