@@ -110,7 +110,8 @@ def test_the_choice_leaves_out_with_a_reason_and_the_rest_is_beside_it() -> None
 
 
 def test_what_to_ask_lies_between_the_quartiles_and_under_the_lowest_ask() -> None:
-    """The rule by hand: NumPy's quartiles of 10, 12, 14, 20; days 30 / (pace x share at the price x own part)."""
+    """The rule by hand: NumPy's quartiles of 10, 12, 14, 20; the newer half weighs more, so the market is at 12; days 30
+    / (pace x share at the price x own part)."""
     seen = [sale(at, price, at) for at, price in enumerate(("10", "12", "14", "20"))]
     way = SellingWay("fair", "Fair", packing=D(1))
 
@@ -121,8 +122,8 @@ def test_what_to_ask_lies_between_the_quartiles_and_under_the_lowest_ask() -> No
 
     pace = 30 * 4 / 90
     alone = asked()
-    assert [price for _, price, _ in alone] == [D("11.50"), D("13.00"), D("15.50")]
-    assert [days for *_, days in alone] == pytest.approx([30 / (pace * share) for share in (3 / 4, 2 / 4, 1 / 4)])
+    assert [price for _, price, _ in alone] == [D("11.50"), D("12.00"), D("15.50")]
+    assert [days for *_, days in alone] == pytest.approx([30 / (pace * share) for share in (3 / 4, 3 / 4, 1 / 4)])
     dear, cheap = sale(8, "30", kind=CompKind.ASK), sale(9, "11", kind=CompKind.ASK)
     assert asked(dear)[0][1] == D("11.50") and asked(dear)[1][2] == pytest.approx(2 * (alone[1][2] or 0))
     assert asked(dear, cheap)[0][1] == D("10.99")
