@@ -110,8 +110,8 @@ def test_the_choice_leaves_out_with_a_reason_and_the_rest_is_beside_it() -> None
 
 
 def test_what_to_ask_lies_between_the_quartiles_and_under_the_lowest_ask() -> None:
-    """The rule by hand: NumPy's quartiles of 10, 12, 14, 20; the newer half weighs more, so the market is at 12; days 30
-    / (pace x share at the price x own part)."""
+    """The rule by hand: NumPy's quartiles of 10, 12, 14, 20; the newer half weighs more, so the market is at 12;
+    days 30 / (pace x share at the price x own part)."""
     seen = [sale(at, price, at) for at, price in enumerate(("10", "12", "14", "20"))]
     way = SellingWay("fair", "Fair", packing=D(1))
 
