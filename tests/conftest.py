@@ -46,14 +46,19 @@ def cluster_script(action: str, folder: Path, kind: str = "throwaway") -> str:
     return done.stdout.strip()
 
 
-def make_database(server_url: str, name: str) -> str:
-    """A fresh, migrated database on the cluster; returns its URL."""
+def copy_database(server_url: str, name: str, template: str = "template1") -> str:
+    """A fresh database on the cluster, empty or a copy of one that nobody uses; returns its URL."""
     engine = create_engine(server_url, isolation_level="AUTOCOMMIT")
     with engine.connect() as connection:
         connection.execute(text(f'drop database if exists "{name}" with (force)'))
-        connection.execute(text(f'create database "{name}"'))
+        connection.execute(text(f'create database "{name}" template "{template}"'))
     engine.dispose()
-    url = server_url.rpartition("/")[0] + f"/{name}"
+    return server_url.rpartition("/")[0] + f"/{name}"
+
+
+def make_database(server_url: str, name: str) -> str:
+    """A fresh, migrated database on the cluster; returns its URL."""
+    url = copy_database(server_url, name)
     database = Database(url)
     migrate(database.engine)
     database.engine.dispose()

@@ -14,7 +14,7 @@ import pytest
 from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
 from werkzeug.serving import ThreadedWSGIServer, make_server
 
-from tests.conftest import ROOT, TODAY, make_database
+from tests.conftest import ROOT, TODAY, copy_database, make_database
 from tobbix.app import create_app
 from tobbix.config import Config
 from tobbix.db.base import Database
@@ -51,12 +51,21 @@ def serving(database: Database, **settings: Any) -> Iterator[str]:
         database.engine.dispose()
 
 
-@pytest.fixture(scope="module")
-def address(server_url: str, worker_id: str) -> Iterator[str]:
-    """The demo, served on a free port."""
-    url = make_database(server_url, f"journeys_{worker_id}")
-    database = Database(url)
+@pytest.fixture(scope="session")
+def demo(server_url: str, worker_id: str) -> str:
+    """A database with the demo that nobody uses, to be copied."""
+    name = f"demo_{worker_id}"
+    database = Database(make_database(server_url, name))
     load_demo(database, SimulatedRates(), SimulatedScale())
+    database.engine.dispose()
+    return name
+
+
+@pytest.fixture(scope="module")
+def address(server_url: str, worker_id: str, demo: str) -> Iterator[str]:
+    """The demo, served on a free port."""
+    url = copy_database(server_url, f"journeys_{worker_id}", demo)
+    database = Database(url)
     work = [sys.executable, "-m", "tobbix.cli", "work", "--parent", str(os.getpid())]
     worker = subprocess.Popen(work, env={**os.environ, "TOBBIX_DATABASE_URL": url}, cwd=ROOT)
     with serving(database) as here:

@@ -22,7 +22,7 @@ from tobbix.core.products.revising import find_format
 from tobbix.core.products.valuation import ONE_BOX
 from tobbix.db.base import Database
 from tobbix.db.holdings.tables import HeldValueRow, ItemRow
-from tobbix.db.pricing.comps import add_comps, list_comps
+from tobbix.db.pricing.comps import add_comps, comps_of
 from tobbix.db.products.loading import find_release
 from tobbix.db.products.saving import find_version
 from tobbix.db.products.tables import ValueRow
@@ -119,8 +119,8 @@ def test_a_sheet_that_is_replaced_keeps_every_comp_and_one_that_comes_twice_doub
     del smaller["lines"][2]
     take(catalogue, smaller, replace_existing=True)
     with catalogue.database.transaction() as session:
-        assert [comp.outside_id for _, _, comp in list_comps(session, [version])] == ["2", "1", "3"]
-        assert list_comps(session, [version])[0][2] == seen[1]
+        assert [comp.outside_id for _, comp, _ in comps_of(session, version)] == ["2", "1", "3"]
+        assert comps_of(session, version)[0][1] == seen[1]
 
 
 def test_a_release_in_another_currency_is_right_to_the_cent_everywhere(catalogue: Catalogue) -> None:

@@ -46,3 +46,9 @@ class Comp:
     def state(self) -> str | None:
         """The raw condition, or "Grader:grade"; None if it is not said."""
         return self.condition if self.grader is None else f"{self.grader}:{self.grade}"
+
+
+def split_state(state: str) -> tuple[str | None, str | None, str | None]:
+    """A state as condition, grader and grade: "NM" is a condition, "Plumbline:9" a grader's grade."""
+    grader, _, grade = state.partition(":")
+    return (None, grader, grade) if grade else (state, None, None)

@@ -17,6 +17,7 @@ from sqlalchemy import (
     func,
     select,
     text,
+    union,
     update,
 )
 from sqlalchemy.dialects.postgresql import insert
@@ -25,6 +26,7 @@ from sqlalchemy.orm import Mapped, Session, mapped_column
 from tobbix.core.base.errors import NotFound
 from tobbix.core.pricing.comps import Comp, CompKind
 from tobbix.db.base import Table
+from tobbix.db.holdings.documents import PartyRow
 
 _MONEY = Numeric(16, 3)
 
@@ -47,6 +49,7 @@ class CompRow(Table):
         CheckConstraint("currency ~ '^[A-Z]{3}$'", name="currency"),
         Index("ix_comp_version_id", "version_id", "day", postgresql_where=text("version_id is not null")),
         Index("ix_comp_format_id", "format_id", "day", postgresql_where=text("format_id is not null")),
+        Index("ix_comp_batch_id", "batch_id", postgresql_where=text("batch_id is not null")),
     )
 
     id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
@@ -71,7 +74,20 @@ class CompRow(Table):
     choice: Mapped[str | None] = mapped_column(String(10))
     outside: Mapped[str | None] = mapped_column(String(60))
     outside_id: Mapped[str | None] = mapped_column(String(100))
+    batch_id: Mapped[int | None] = mapped_column(ForeignKey("comp_batch.id"))
     recorded_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class CompBatchRow(Table):
+    """Prices that came in together: what they were, and whether they were taken back, all at once."""
+
+    __tablename__ = "comp_batch"
+
+    id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
+    what: Mapped[str] = mapped_column(String(200))
+    day: Mapped[date]
+    withdrawn_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
 
 class PopulationRow(Table):
@@ -96,40 +112,74 @@ _SAME = ("day", "price", "shipping", "tax", "currency", "condition", "grader", "
          "photo", "lot", "note", "eye_appeal", "outside", "outside_id")  # fmt: skip
 
 
-def add_comps(session: Session, comps: Iterable[tuple[int, Comp]], column: str = "version_id") -> int:
+def begin_batch(session: Session, what: str, day: date) -> int:
+    """Prices are about to come in together; returns the number by which they can be taken back."""
+    row = CompBatchRow(what=what, day=day)
+    session.add(row)
+    session.flush()
+    return row.id
+
+
+def withdraw_batch(session: Session, batch: int, now: datetime | None) -> set[tuple[int, str]]:
+    """Take back what came in together, or with None have it there again; returns the versions and states that it is
+    of. Raises NotFound."""
+    row = session.get(CompBatchRow, batch, with_for_update=True)
+    if row is None:
+        raise NotFound("no such prices came in")
+    row.withdrawn_at = now
+    session.flush()
+    query = select(CompRow.version_id, CompRow.condition, CompRow.grader, CompRow.grade).where(
+        CompRow.batch_id == batch
+    )
+    return {
+        (version, f"{grader}:{grade}" if grader else str(condition))
+        for version, condition, grader, grade in session.execute(query.distinct())
+        if version is not None and (grader or condition)
+    }
+
+
+def add_comps(
+    session: Session, comps: Iterable[tuple[int, Comp]], column: str = "version_id", batch: int | None = None
+) -> int:
     """Append what was seen of versions (or formats); what came from outside before is left as it is. Says how many
     are new."""
-    rows = [{column: thing, "kind": comp.kind.value, **{n: getattr(comp, n) for n in _SAME}} for thing, comp in comps]
+    rows = [
+        {column: thing, "kind": comp.kind.value, "batch_id": batch, **{n: getattr(comp, n) for n in _SAME}}
+        for thing, comp in comps
+    ]
     if not rows:
         return 0
     statement = insert(CompRow).values(rows).on_conflict_do_nothing(index_elements=["outside", "outside_id"])
     return len(session.scalars(statement.returning(CompRow.id)).all())
 
 
-def list_comps(session: Session, versions: Sequence[int]) -> list[tuple[int, int, Comp]]:
-    """What was seen of versions, with its number and version, in the order of the days."""
-    query = select(CompRow).where(CompRow.version_id.in_(versions)).order_by(CompRow.day, CompRow.id)
-    return [
-        (row.id, row.version_id or 0, Comp(CompKind(row.kind), **{n: getattr(row, n) for n in _SAME}))
-        for row in session.scalars(query)
-    ]
+KeptComp = tuple[int, Comp, str | None]
+_STANDS = CompRow.batch_id.is_(None) | CompRow.batch_id.in_(
+    select(CompBatchRow.id).where(CompBatchRow.withdrawn_at.is_(None))
+)
 
 
-def comps_of(session: Session, version: int) -> list[tuple[int, Comp, str | None]]:
-    """What was seen of a version, in the order of the days: number, comp, and whether the owner keeps it or leaves it
-    out."""
-    query = select(CompRow).where(CompRow.version_id == version).order_by(CompRow.day, CompRow.id)
-    return [
-        (row.id, Comp(CompKind(row.kind), **{n: getattr(row, n) for n in _SAME}), row.choice)
-        for row in session.scalars(query)
-    ]
+def comps_of_all(session: Session, versions: Sequence[int]) -> dict[int, list[KeptComp]]:
+    """What was seen of each of some versions, in the order of the days: number, comp, and whether the owner keeps it
+    or leaves it out."""
+    query = select(CompRow).where(CompRow.version_id.in_(versions), _STANDS).order_by(CompRow.day, CompRow.id)
+    found: dict[int, list[KeptComp]] = {version: [] for version in versions}
+    for row in session.scalars(query):
+        comp = Comp(CompKind(row.kind), **{n: getattr(row, n) for n in _SAME})
+        found[row.version_id or 0].append((row.id, comp, row.choice))
+    return found
+
+
+def comps_of(session: Session, version: int) -> list[KeptComp]:
+    """What was seen of one version."""
+    return comps_of_all(session, [version])[version]
 
 
 def seen_lately(session: Session, most: int) -> list[tuple[int, int, date]]:
     """The versions of which prices were recorded last: version, how many there are of it, and the newest day."""
     query = (
         select(CompRow.version_id, func.count(), func.max(CompRow.day))
-        .where(CompRow.version_id.is_not(None))
+        .where(CompRow.version_id.is_not(None), _STANDS)
         .group_by(CompRow.version_id)
         .order_by(func.max(CompRow.id).desc())
         .limit(most)
@@ -148,3 +198,10 @@ def version_of_comp(session: Session, number: int) -> int:
 def choose_comp(session: Session, number: int, choice: str | None) -> None:
     """The owner keeps what is flagged, or leaves a comp out; None: neither."""
     session.execute(update(CompRow).where(CompRow.id == number).values(choice=choice))
+
+
+def known_graders(session: Session) -> list[str]:
+    """The graders that are known by name, and those of which prices or populations were seen."""
+    seen = select(CompRow.grader).where(CompRow.grader.is_not(None))
+    named = select(PartyRow.name).where(PartyRow.roles.contains(["grader"]))
+    return sorted(filter(None, session.scalars(union(seen, select(PopulationRow.grader), named))))

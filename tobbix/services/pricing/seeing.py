@@ -1,36 +1,37 @@
 """What was seen of a card's prices: typed or pasted, looked at, and turned into what the card is worth."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
-from datetime import date
-from decimal import Decimal
-
-import numpy as np
+from dataclasses import dataclass
+from datetime import UTC, date, datetime
 
 from tobbix.core.base.errors import Fault, InputError, NotFound
-from tobbix.core.base.money import Money
 from tobbix.core.base.results import Verdict
 from tobbix.core.pricing.asking import Asking, state_price, what_to_ask
 from tobbix.core.pricing.comps import Comp
-from tobbix.core.pricing.estimating import Choice, Estimate, estimate_value, median_interval
-from tobbix.core.pricing.observing import CardKey, Observation, Rates
+from tobbix.core.pricing.estimating import Choice, Estimate
+from tobbix.core.pricing.observing import Rates
 from tobbix.core.pricing.reading import read_sale
 from tobbix.core.products.finding import FoundCard
-from tobbix.core.products.price_book import Says, Source, Value
 from tobbix.db.base import Session
 from tobbix.db.holdings.rates import all_rates, latest_rates
 from tobbix.db.installation.keeping import load_preferences
-from tobbix.db.pricing.comps import add_comps, choose_comp, comps_of, seen_lately, version_of_comp
+from tobbix.db.pricing.comps import (
+    add_comps,
+    begin_batch,
+    choose_comp,
+    comps_of,
+    seen_lately,
+    version_of_comp,
+    withdraw_batch,
+)
 from tobbix.db.pricing.ways import list_way_rows, to_way
 from tobbix.db.products.finding import read_card, read_cards
 from tobbix.db.products.identifying import Naming, identify_one
 from tobbix.db.products.loading import find_release
-from tobbix.db.products.values import record_values
+from tobbix.services.pricing.keeping import estimate, keep_values
 from tobbix.services.products.catalogue import Catalogue
-from tobbix.services.products.valuing import home_on, revalue_cards
 
 MOST_LINES = 1_000
-_SHARE = 0.8  # of the interval that is kept with a value
 _LATELY = 40
 
 
@@ -75,7 +76,7 @@ class PriceView:
 
 def find_card(session: Session, release: str, line: str, number: str, variant: str = "") -> int:
     """The version that keys name. Raises NotFound."""
-    find_release(session, release)
+    find_release(session, release, stub=True)
     version = identify_one(session, Naming(release, None, line, number, variant)).version_id
     if version is None:
         raise NotFound(f"there is no card {number[:60]} in that line")
@@ -97,9 +98,9 @@ def read_price(
     today, usual = catalogue.today(), preferences.sheet_condition
     states = list(dict.fromkeys(comp.state for _, comp, _ in comps if comp.state is not None))
     chosen = state or (usual if usual in states or not states else states[0])
-    found = _estimate(comps, card, Choice(chosen, today, window=window), rates)
+    found = estimate(comps, card, Choice(chosen, today, window=window), rates)
     worths = [
-        (each, found if each == chosen else _estimate(comps, card, Choice(each, today, window=window), rates))
+        (each, found if each == chosen else estimate(comps, card, Choice(each, today, window=window), rates))
         for each in states
     ]
     amounts = {int(item.seen.id): item.amount for item in (*found.counted, *found.beside)}
@@ -116,23 +117,13 @@ def read_price(
     )  # fmt: skip
 
 
-Kept = Sequence[tuple[int, Comp, str | None]]
-
-
-def _estimate(comps: Kept, card: FoundCard, choice: Choice, rates: Rates) -> Estimate:
-    """What was seen of a card, as the owner keeps it and leaves it out, in a choice. Rule C-18."""
-    key = CardKey(card.release, card.line, card.number, card.variant)
-    keep, drop = (frozenset(str(at) for at, _, said in comps if said == what) for what in ("keep", "leave_out"))
-    seen = [Observation(str(at), key, comp) for at, comp, _ in comps]
-    return estimate_value(seen, replace(choice, keep=keep, drop=drop), rates)
-
-
 @dataclass(frozen=True, slots=True)
 class Added:
-    """How many prices were added, and how many were there already."""
+    """How many prices were added, and how many were there already; ``batch``: by which they can be taken back."""
 
     added: int
     known: int
+    batch: int | None
 
 
 def add_sales(
@@ -171,9 +162,17 @@ def add_sales(
             raise InputError(faults)
         there = {comp for _, comp, _ in before}
         fresh = [comp for comp in dict.fromkeys(comps) if comp not in there]
-        add_comps(session, [(version, comp) for comp in fresh])
-        _keep_values(catalogue, session, version)
-        return Added(len(fresh), len(comps) - len(fresh))
+        batch = begin_batch(session, f"typed of {release} {line} {number}"[:200], catalogue.today()) if fresh else None
+        add_comps(session, [(version, comp) for comp in fresh], batch=batch)
+        keep_values(session, [version], catalogue.today())
+        return Added(len(fresh), len(comps) - len(fresh), batch)
+
+
+def take_back_batch(catalogue: Catalogue, batch: int, again: bool = False) -> None:
+    """Take back what came in together, or have it there ``again``. Raises NotFound."""
+    with catalogue.database.transaction() as session:
+        of = withdraw_batch(session, batch, None if again else datetime.now(UTC))
+        keep_values(session, sorted({version for version, _ in of}), catalogue.today(), of)
 
 
 def choose_sale(catalogue: Catalogue, number: int, choice: str | None) -> None:
@@ -181,35 +180,7 @@ def choose_sale(catalogue: Catalogue, number: int, choice: str | None) -> None:
     with catalogue.database.transaction() as session:
         version = version_of_comp(session, number)
         choose_comp(session, number, choice)
-        _keep_values(catalogue, session, version)
-
-
-def _keep_values(catalogue: Catalogue, session: Session, version: int) -> None:
-    """Keep what the sales of a version make it worth in each state, as of today, for all that is held of it. C-18."""
-    session.flush()
-    comps, preferences, today = comps_of(session, version), load_preferences(session), catalogue.today()
-    card, rates = read_card(session, version), Rates(preferences.currency, all_rates(session))
-    release = find_release(session, card.release)
-    for state in dict.fromkeys(comp.state for _, comp, _ in comps if comp.state is not None):
-        found = _estimate(comps, card, Choice(state, today), rates)
-        value = _value(found, preferences.currency, today)
-        record_values(session, release, "version_id", state, [(version, value)])
-    revalue_cards(session, home_on(session, today), [version])
-
-
-def _value(found: Estimate, currency: str, today: date) -> Value:
-    if found.estimate is None:
-        return Value(Says.RELEASED, None, currency, today, Source.COMPS, comps=0)
-    between = median_interval(np.array([it.amount for it in found.counted]), _SHARE)
-
-    def money(amount: float) -> Decimal:
-        return Money.from_estimate(amount, currency).amount
-
-    newest = max(it.seen.comp.day for it in found.counted)
-    return Value(
-        Says.PRICE, money(found.estimate), currency, newest, Source.COMPS, money(between.low), money(between.high),
-        found.used,
-    )  # fmt: skip
+        keep_values(session, [version], catalogue.today())
 
 
 @dataclass(frozen=True, slots=True)

@@ -656,6 +656,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/prices/batches/{batch}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take back what came in together */
+        delete: operations["take_back_batch"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/batches/{batch}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have it there again */
+        post: operations["restore_batch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/prices/card": {
         parameters: {
             query?: never;
@@ -669,6 +703,93 @@ export interface paths {
         /** Add what was typed of a card's prices */
         post: operations["add_sales"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/card/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Words to look a card up with */
+        get: operations["read_search"];
+        /** Keep one's own words to look a card up with */
+        put: operations["put_search"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep results of a page */
+        post: operations["keep_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/page/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a pasted page of results */
+        post: operations["read_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What words of titles mean */
+        get: operations["list_taught"];
+        put?: never;
+        /** Say what words of titles mean */
+        post: operations["teach"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/words/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget such words */
+        delete: operations["forget_taught"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2556,6 +2677,23 @@ export interface components {
             up_to: string | null;
         };
         /**
+         * CardKeys
+         * @description A version of a card by its keys.
+         */
+        CardKeys: {
+            /** Line */
+            line: string;
+            /** Number */
+            number: string;
+            /** Release */
+            release: string;
+            /**
+             * Variant
+             * @default
+             */
+            variant?: string;
+        };
+        /**
          * CardOut
          * @description A card of a line; ``own`` if its price was said of this version, with its ``day`` and ``source``, rather than
          *     derived from the parent line's.
@@ -3914,6 +4052,16 @@ export interface components {
             /** Numbers */
             numbers: number[];
         };
+        /** KeepPageIn */
+        KeepPageIn: {
+            /**
+             * Market
+             * @default null
+             */
+            market?: string | null;
+            /** Rows */
+            rows: components["schemas"]["RowIn"][];
+        };
         /**
          * LaterChargeIn
          * @description A cost that comes after the purchase was booked.
@@ -4175,6 +4323,12 @@ export interface components {
             /** Middle */
             middle: number;
         };
+        /**
+         * Means
+         * @description What taught words mean.
+         * @enum {string}
+         */
+        Means: "line" | "variant" | "state" | "no_card";
         /**
          * MeantOut
          * @description What the words of a line may mean.
@@ -4729,6 +4883,49 @@ export interface components {
             /** Packs */
             packs: number;
         };
+        /**
+         * PageIn
+         * @description A page as it was copied; where it is from, the state of raw cards that say none, what a result is that does not
+         *     say whether it was sold, whether 3/11 is the 11th of March, and the card that was looked for.
+         */
+        PageIn: {
+            /**
+             * Market
+             * @default null
+             */
+            market?: string | null;
+            /**
+             * Month First
+             * @default false
+             */
+            month_first?: boolean;
+            /** @default null */
+            only?: components["schemas"]["CardKeys"] | null;
+            /**
+             * Raw State
+             * @default null
+             */
+            raw_state?: ("mint" | "NM" | "LP" | "MP" | "HP" | "damaged") | null;
+            /** Text */
+            text: string;
+            /**
+             * Unsaid
+             * @default sold
+             * @enum {string}
+             */
+            unsaid?: "sold" | "ask";
+        };
+        /**
+         * PageOut
+         * @description All results of a page, and the cards that they are or may be of.
+         */
+        PageOut: {
+            /** Cards */
+            cards: components["schemas"]["FoundOut"][];
+            /** Results */
+            results: components["schemas"]["ProposedOut"][];
+            verdict: components["schemas"]["VerdictOut"];
+        };
         /** PartIn */
         PartIn: {
             /**
@@ -5071,6 +5268,45 @@ export interface components {
             line: string;
             /** Name */
             name: string;
+        };
+        /**
+         * ProposedOut
+         * @description A result as it would be kept; the figures are empty where it is refused before they are known.
+         */
+        ProposedOut: {
+            /** Bids */
+            bids: number | null;
+            /** Choices */
+            choices: number[];
+            /** Currency */
+            currency: string | null;
+            /** Day */
+            day: string | null;
+            /** Doubt */
+            doubt: string | null;
+            kind: components["schemas"]["CompKind"] | null;
+            /** Known */
+            known: boolean;
+            /** Lot */
+            lot: number;
+            /** Price */
+            price: string | null;
+            /** Ready */
+            ready: boolean;
+            /** Refused */
+            refused: string | null;
+            /** Row */
+            row: number;
+            /** Shipping */
+            shipping: string | null;
+            /** State */
+            state: string | null;
+            /** Title */
+            title: string;
+            /** Unexplained */
+            unexplained: string[];
+            /** Version */
+            version: number | null;
         };
         /**
          * ProspectOut
@@ -5676,6 +5912,34 @@ export interface components {
             what: string | null;
         };
         /**
+         * RowIn
+         * @description A result that is kept: a price of a version in a state (a condition, or Grader:grade).
+         */
+        RowIn: {
+            /** Bids */
+            bids: number | null;
+            /** Currency */
+            currency: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            kind: components["schemas"]["CompKind"];
+            /** Lot */
+            lot: number;
+            /** Price */
+            price: string;
+            /** Shipping */
+            shipping: string | null;
+            /** State */
+            state: string;
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+        };
+        /**
          * RuleOut
          * @description The owner's standard: ``chance`` of break-even to keep, or the average to beat by ``margin`` (a share).
          */
@@ -5693,6 +5957,8 @@ export interface components {
         SalesAddedOut: {
             /** Added */
             added: number;
+            /** Batch */
+            batch: number | null;
             /** Known */
             known: number;
         };
@@ -5742,6 +6008,44 @@ export interface components {
         SavedFiltersOut: {
             /** Filters */
             filters: components["schemas"]["SavedFilterOut"][];
+        };
+        /**
+         * SearchIn
+         * @description The owner's own words for a card; empty: the proposed ones again.
+         */
+        SearchIn: {
+            /** Line */
+            line: string;
+            /** Number */
+            number: string;
+            /** Release */
+            release: string;
+            /**
+             * Variant
+             * @default
+             */
+            variant?: string;
+            /**
+             * Without
+             * @default
+             */
+            without?: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * SearchOut
+         * @description Words to search for, other spellings, and what to leave out.
+         */
+        SearchOut: {
+            /** Own */
+            own: boolean;
+            /** Spellings */
+            spellings: string[];
+            /** Without */
+            without: string[];
+            /** Words */
+            words: string;
         };
         /** SeenCardOut */
         SeenCardOut: {
@@ -6341,6 +6645,45 @@ export interface components {
         TasksOut: {
             /** Tasks */
             tasks: components["schemas"]["TaskOut"][];
+        };
+        /** TaughtListOut */
+        TaughtListOut: {
+            /** Words */
+            words: components["schemas"]["TaughtOut"][];
+        };
+        /**
+         * TaughtOut
+         * @description What words of titles mean.
+         */
+        TaughtOut: {
+            means: components["schemas"]["Means"];
+            /** Number */
+            number: number;
+            /** Release */
+            release: string | null;
+            /** Value */
+            value: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * TeachIn
+         * @description Words of titles and what they mean, of one release or of any.
+         */
+        TeachIn: {
+            means: components["schemas"]["Means"];
+            /**
+             * Release
+             * @default null
+             */
+            release?: string | null;
+            /**
+             * Value
+             * @default
+             */
+            value?: string;
+            /** Words */
+            words: string;
         };
         /**
          * ThereBeforeIn
@@ -8387,6 +8730,64 @@ export interface operations {
             };
         };
     };
+    take_back_batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_price: {
         parameters: {
             query: {
@@ -8443,6 +8844,231 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SalesAddedOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_search: {
+        parameters: {
+            query: {
+                release: string;
+                line: string;
+                number: string;
+                variant?: string;
+                state?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_search: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepPageIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SalesAddedOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_taught: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaughtListOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    teach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TeachIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaughtListOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget_taught: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaughtListOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import * as z from "zod/mini";
 import { Answer } from "../../shared/Answer";
 import { client, take, type Schemas } from "../../shared/api/client";
@@ -21,14 +21,14 @@ import { TwoColumns } from "../../shared/TwoColumns";
 import { useAct } from "../../shared/useAct";
 import { useAddress } from "../../shared/useAddress";
 import { keyed } from "../../shared/useOnce";
-import { KINDS } from "./kinds";
+import { KINDS, pasteOf, PRICED } from "./kinds";
+import { LookUp } from "./LookUp";
 import { SalesPlot } from "./SalesPlot";
 
 type Price = Schemas["PriceOut"];
 type Comp = Price["seen"][number];
 
 const WINDOWS = { "30": "30 days", "": "90 days", "180": "180 days", "365": "a year", "3650": "ten years" };
-const KEYS = ["price", "prices", "items", "release", "shelf", "answer"];
 
 /** What a card is worth by what was seen of it: the answer, the prices over time, the working. */
 export default function PricePage() {
@@ -87,7 +87,12 @@ export default function PricePage() {
             <AllSeen data={data} />
           </>
         }
-        aside={<Working data={data} choose={(value) => change({ state: value })} />}
+        aside={
+          <>
+            <LookUp card={card} state={data.state} />
+            <Working data={data} choose={(value) => change({ state: value })} />
+          </>
+        }
       />
     </PageTitle>
   );
@@ -101,12 +106,22 @@ function Adding({ card, state }: { card: Omit<Schemas["SalesIn"], "text" | "stat
     shape: z.object({ text: words }),
     send: (body, key) =>
       take(client.POST("/api/prices/card", { body: { ...card, ...body, state }, ...keyed(key) })),
-    keys: KEYS,
+    keys: PRICED,
     text: ({ added, known }) =>
       `${count(added)} added${known > 0 ? `, ${count(known)} ${known === 1 ? "was" : "were"} there already` : ""}.`,
+    undo: (_, { batch }) =>
+      batch === null
+        ? Promise.resolve()
+        : take(client.DELETE("/api/prices/batches/{batch}", { params: { path: { batch } } })),
   });
   return (
-    <EntryRow submit={submit} busy={busy} faults={faults} act="Add">
+    <EntryRow
+      submit={submit}
+      busy={busy}
+      faults={faults}
+      act="Add"
+      after={<Link to={pasteOf(card)}>or paste a page of results</Link>}
+    >
       <WordsField
         control={form.control}
         name="text"
@@ -129,7 +144,7 @@ function AllSeen({ data }: { data: Price }) {
         }),
       ),
     {
-      keys: KEYS,
+      keys: PRICED,
       told: ({ choice }) =>
         choice === "keep" ? "It counts." : choice === "leave_out" ? "It is left out." : "As it was.",
       undo: ({ comp }) =>

@@ -49,6 +49,9 @@ export default function PricingPage() {
         pick={(card) => void navigate(priceOf(card))}
         width={420}
       />
+      <Aside>
+        Or <Link to="/pricing/-/paste">paste a page of results</Link>, whichever cards it is about.
+      </Aside>
       <Section title="Looked up" point="the newest first">
         <DataTable
           label="Looked up"

@@ -2,6 +2,9 @@ import type { Schemas } from "../../shared/api/client";
 
 type Kind = Schemas["PriceOut"]["seen"][number]["kind"];
 
+/** What a new price may change elsewhere. */
+export const PRICED = ["price", "prices", "items", "release", "shelf", "answer"];
+
 /** What kind of price was seen, as people say it. */
 export const KINDS: Record<Kind, string> = {
   sold: "sold",
@@ -13,8 +16,22 @@ export const KINDS: Record<Kind, string> = {
 };
 
 /** The page of a card's prices. */
-export function priceOf(card: { release: string; line: string; number: string; variant: string }): string {
-  const asked = new URLSearchParams({ release: card.release, line: card.line, number: card.number });
-  if (card.variant) asked.set("variant", card.variant);
-  return `/pricing/-/card?${asked.toString()}`;
+export function priceOf(card: Keys): string {
+  return `/pricing/-/card?${asked(card)}`;
+}
+
+/** Where a page of results of a card is pasted. */
+export function pasteOf(card: Keys): string {
+  return `/pricing/-/paste?${asked(card)}`;
+}
+
+interface Keys {
+  release: string;
+  line: string;
+  number: string;
+  variant?: string | undefined;
+}
+
+function asked({ release, line, number, variant }: Keys): string {
+  return new URLSearchParams({ release, line, number, ...(variant ? { variant } : {}) }).toString();
 }

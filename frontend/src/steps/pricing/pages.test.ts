@@ -1,0 +1,52 @@
+import { choose, takenOf, toRows, type Result } from "./pages";
+
+function result(row: number, more: Partial<Result> = {}): Result {
+  return {
+    row,
+    title: `card ${row}`,
+    version: row,
+    choices: [row],
+    kind: "sold",
+    day: "2026-11-03",
+    price: "12.50",
+    shipping: null,
+    currency: "EUR",
+    state: "NM",
+    bids: null,
+    lot: 1,
+    doubt: null,
+    refused: null,
+    known: false,
+    ready: true,
+    unexplained: [],
+    ...more,
+  };
+}
+
+const ALL = [
+  result(1),
+  result(2, { doubt: "the release is not said", ready: false, choices: [2, 9] }),
+  result(3, { version: null, refused: "no card is named in it", ready: false }),
+  result(4, { price: null, kind: null, refused: "it is still running", ready: false }),
+  result(5, { known: true, ready: false }),
+];
+
+test("what is ready is kept, and what the owner says of a doubtful one", () => {
+  expect([...takenOf(ALL, {})]).toEqual([1]);
+  const said = { 2: { taken: true, version: 9, state: "LP" } };
+  expect(toRows(ALL, said).map(({ version, state }) => [version, state])).toEqual([
+    [1, "NM"],
+    [9, "LP"],
+  ]);
+});
+
+test("a refused one is kept once its card is said, one without a price never, a known one if asked", () => {
+  const said = { 3: { taken: true, version: 7 }, 4: { taken: true, version: 7 }, 5: { taken: true } };
+  expect(toRows(ALL, said).map(({ version }) => version)).toEqual([1, 7, 5]);
+});
+
+test("choosing all and none again leaves what cannot be kept out", () => {
+  const all = choose(ALL, {}, new Set([1, 2, 3, 4, 5]));
+  expect([...takenOf(ALL, all)]).toEqual([1, 2, 5]);
+  expect([...takenOf(ALL, choose(ALL, all, new Set()))]).toEqual([]);
+});

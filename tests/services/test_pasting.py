@@ -1,0 +1,111 @@
+"""Pages of results on the real store: read, judged, kept once, taken back; words of titles that were explained."""
+
+from decimal import Decimal
+
+import pytest
+from sqlalchemy import event
+
+from tests.conftest import TODAY
+from tests.services.test_products import take
+from tests.sheets import example_1
+from tobbix.core.base.errors import InputError, NotFound
+from tobbix.core.pricing.comps import Comp, CompKind
+from tobbix.core.pricing.titles import Means
+from tobbix.services.pricing import looking_up, pasting, seeing
+from tobbix.services.pricing.pasting import ReadPage
+from tobbix.services.products.catalogue import Catalogue
+
+CARD = ("test", "c", "C8", "")
+PAGE = """Subject C8 Test 2025 NM
+150.00 EUR + 2.00
+sold 3 Nov 2026
+Subject C8 C line Plumbline 9
+400.00 EUR + 2.00
+sold 4 Nov 2026
+Subject C7 gilded edge
+35.00 EUR + 2.00
+sold 5 Nov 2026
+Somebody else
+35.00 EUR
+sold 5 Nov 2026
+"""
+
+
+def read(catalogue: Catalogue, text: str = PAGE, only: tuple[str, str, str, str] | None = None) -> ReadPage:
+    return pasting.read_page(catalogue, text, "bellbuoy", None, CompKind.SOLD, False, only)
+
+
+def rows(page: ReadPage) -> list[tuple[int, Comp]]:
+    return [(it.version, it.comp) for it in page.proposed if it.ready and it.version and it.comp]
+
+
+def test_a_page_is_kept_once_taken_back_and_there_again(catalogue: Catalogue) -> None:
+    take(catalogue, example_1())
+    with pytest.raises(NotFound):
+        read(catalogue, only=("test", "c", "C99", ""))
+    assert [it.doubt for it in read(catalogue).proposed][1] == "“plumbline 9” may be a grade"
+    pasting.teach(catalogue, "Plumbline 9", Means.STATE, "Plumbline:9", None)
+    page = read(catalogue)
+    assert page.verdict.text().startswith("4 results: 3 ready, 1 no prices of a card.")
+    assert [it.refused for it in page.proposed][3] == "no card that is known here is named in it"
+    added = pasting.keep_page(catalogue, "bellbuoy", rows(page))
+    assert added.added == 3 and added.batch is not None
+    view = seeing.read_price(catalogue, *CARD, "NM", 90)
+    assert view.found.last == 152 and {it.state for it in view.states} == {"NM", "Plumbline:9"}
+    assert {it.comp.note for it in view.seen} == {"Subject C8 Test 2025 NM", "Subject C8 C line Plumbline 9"}
+    again = read(catalogue)
+    assert [it.known for it in again.proposed] == [True, True, True, False] and rows(again) == []
+    seeing.take_back_batch(catalogue, added.batch)
+    assert seeing.read_price(catalogue, *CARD, "NM", 90).seen == ()
+    assert len(rows(read(catalogue))) == 3
+    seeing.take_back_batch(catalogue, added.batch, again=True)
+    assert seeing.read_price(catalogue, *CARD, "NM", 90).found.used == 1
+    with pytest.raises(NotFound):
+        seeing.take_back_batch(catalogue, added.batch + 1)
+    late = Comp(CompKind.SOLD, TODAY.replace(year=2030), Decimal(12), "XXX")
+    with pytest.raises(InputError) as caught:
+        pasting.keep_page(catalogue, None, [(10**9, late)])
+    assert {fault.field for fault in caught.value.faults} == {"rows.0.version", "rows.0.day", "rows.0.currency"}
+
+
+def test_words_that_were_explained_tell_the_line_from_then_on(catalogue: Catalogue) -> None:
+    made = example_1()
+    made["lines"].append({**made["lines"][1], "id": "gilded", "name": "Gilded", "cards": [
+        {"number": "C7", "subject": "Subject C7", "price": "50"}]})  # fmt: skip
+    take(catalogue, made)
+
+    def line(title: str) -> str | None:
+        page = read(catalogue, f"{title}\n12.00 EUR\nsold 3 nov\n")
+        version = page.proposed[0].version
+        return None if version is None else page.cards[version].line
+
+    assert line("Subject C7 gilded") == "gilded" and line("Subject C7 golden rim C7") != "gilded"
+    pasting.teach(catalogue, "Golden Rim", Means.LINE, "Gilded", "test")
+    assert line("Subject C7 golden rim C7") == "gilded"
+    pasting.teach(catalogue, "mock up", Means.NO_CARD, "", None)
+    assert line("Subject C7 mock-up") is None and line("Subject C7 mocked") is not None
+    with pytest.raises(InputError):
+        pasting.teach(catalogue, "fine", Means.STATE, "splendid", None)
+    for number, _ in pasting.list_taught(catalogue):
+        pasting.forget_taught(catalogue, number)
+    assert line("Subject C7 golden rim C7") != "gilded"
+
+
+def test_words_to_look_up_with_are_proposed_and_ones_own_stay(catalogue: Catalogue) -> None:
+    take(catalogue, example_1())
+    assert looking_up.read_words(catalogue, CARD, "NM").words == "Subject C8 Test 2025 C C8"
+    looking_up.keep_words(catalogue, CARD, "c8 holo  test", "reprint, lot ,")
+    own = looking_up.read_words(catalogue, CARD, "NM")
+    assert (own.words, own.without, own.own) == ("c8 holo test", ("reprint", "lot"), True)
+    looking_up.keep_words(catalogue, CARD, "", "")
+    assert not looking_up.read_words(catalogue, CARD, "Plumbline:9").own
+
+
+def test_a_long_page_takes_no_more_statements_than_a_short_one(catalogue: Catalogue) -> None:
+    take(catalogue, example_1())
+    counted = []
+    event.listen(catalogue.database.engine, "before_cursor_execute", lambda *_: counted.append(1))
+    read(catalogue)
+    short = len(counted)
+    found = read(catalogue, PAGE * 250)
+    assert len(counted) - short <= short + 2 and len(found.proposed) == 1000
