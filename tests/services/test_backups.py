@@ -58,7 +58,7 @@ def test_what_comes_back_is_what_was_there_table_by_table(demo: Database, saved:
     with pytest.raises(NeedsConfirmation) as asked:
         restore(demo, saved, confirmed=False)
     words = " ".join(question.message for question in asked.value.questions)
-    assert "holds 10 releases" in words and "It replaces all that is stored now" in words and "signed out" in words
+    assert "holds 35 releases" in words and "It replaces all that is stored now" in words and "signed out" in words
     restore(demo, saved, confirmed=True)
     assert table_digests(demo) == before and differences(demo.engine) == []
     assert find_owner_of(demo, token, Limits(), datetime.now(UTC)) is None

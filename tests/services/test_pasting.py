@@ -46,7 +46,7 @@ def test_a_page_is_kept_once_taken_back_and_there_again(catalogue: Catalogue) ->
     assert [it.doubt for it in read(catalogue).proposed][1] == "“plumbline 9” may be a grade"
     pasting.teach(catalogue, "Plumbline 9", Means.STATE, "Plumbline:9", None)
     page = read(catalogue)
-    assert page.verdict.text().startswith("4 results: 3 ready, 1 no prices of a card.")
+    assert page.verdict.text().startswith("4 results: 3 ready, 1 left out.")
     assert [it.refused for it in page.proposed][3] == "no card that is known here is named in it"
     added = pasting.keep_page(catalogue, "bellbuoy", rows(page))
     assert added.added == 3 and added.batch is not None

@@ -1,6 +1,5 @@
 """A year of the demo's collector: what she bought and opened, with some mistakes, all through the services."""
 
-from collections.abc import Sequence
 from datetime import date, timedelta
 from decimal import Decimal
 from random import Random
@@ -8,22 +7,18 @@ from random import Random
 from tobbix.core.base.errors import InputError
 from tobbix.core.holdings.allocation import Method
 from tobbix.core.opening.session import Pulled
-from tobbix.core.products.finding import FoundCard
-from tobbix.core.products.naming import Seen, SeenRelease
 from tobbix.core.products.slots import BoxModel, build_box_model
-from tobbix.demo.names import keepers
-from tobbix.formats.item_lists import ItemLine
+from tobbix.demo.pricing import load_prices
+from tobbix.demo.shoeboxes import SEED, name_seen, shoeboxes
 from tobbix.gateways.ports import RateFeed, Scale
 from tobbix.services.buying import amending, purchasing, rates
 from tobbix.services.buying.amending import PartInput
 from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.buying.purchasing import Inspection, PurchaseInput, ThingInput
 from tobbix.services.opening import closing, finding, opening, redeeming, weighing
-from tobbix.services.products import naming
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.stock import bringing
 
-SEED = 20_260_101
 SKERRY, NOCTURNES = "skerrylight-2025", "nocturnes-1998-one"
 
 
@@ -109,53 +104,9 @@ def load_year(catalogue: Catalogue, feed: RateFeed, scale: Scale) -> None:
         "name": "Build a Light, front 2", "code": "BL-7Q2-11", "choices": "one of three fronts",
         "posted_on": day(70), "due_on": today + timedelta(days=20),
     })  # fmt: skip
-    bringing.import_items(store, _shoeboxes(random, _name_seen(catalogue)), today)
-
-
-SEEN = (
-    SeenRelease("Skerrylight", 2019), SeenRelease("Skerrylight", 2021), SeenRelease("Highline Funiculars", 2022),
-    SeenRelease("Harbour Pilots", 1994, "Second tide", "Saltby Paper"), SeenRelease("Tidewrack", 1987, code="TW"),
-)  # fmt: skip
-
-
-def _name_seen(catalogue: Catalogue) -> list[FoundCard]:
-    """Cards of releases that nobody has a sheet of, as they turned up in shoeboxes."""
-    random, found = Random(SEED + 1), []
-    for release in SEEN:
-        people = keepers(random)
-        for number in range(1, 25):
-            line = "Base" if number <= 16 else "Inserts"
-            card = Seen(line, str(number), next(people), "blank back" if number == 7 else "")
-            found.append(naming.name_card(catalogue, release, card))
-    return found
-
-
-def _shoeboxes(random: Random, seen: Sequence[FoundCard]) -> list[ItemLine]:
-    """What she had before: commons counted by set, and some hundred cards; of most nobody remembers the cost, and of
-    some nobody knows which card it is."""
-    sets = [release.title for release in SEEN]
-    lines = []
-    for row, (name, year_box) in enumerate([(name, box) for name in sets for box in range(1, 7)], 2):
-        count = random.randint(280, 520)
-        lines.append(
-            ItemLine(row, f"{name}, commons", name, "Base", None, None, count, "NM", None, f"shoebox {year_box}", None,
-                     Decimal("0.01") * count, None, False, None)
-        )  # fmt: skip
-    for row in range(40, 340):
-        kept, known = random.random() < 0.08, random.random() < 0.3
-        card = random.choice(seen)
-        name = f"{card.subject}, {card.line_name}, {card.release_title}"
-        release, line, number, variant = card.release_title, card.line_name, card.number, card.variant or None
-        rubbed = row % 6 == 0
-        if rubbed:
-            name, variant = f"an insert, number rubbed off ({row})", None
-        basis = Decimal(random.randint(20, 900)) / 100 if known else None
-        lines.append(
-            ItemLine(row, name, None if rubbed else release, None if rubbed else line, None if rubbed else number,
-                     variant, 1, random.choice(["mint", "NM", "LP", "MP"]), None, f"binder {1 + row % 6}", basis,
-                     Decimal(random.randint(20, 1400)) / 100, None, kept, None)
-        )  # fmt: skip
-    return lines
+    seen = name_seen(catalogue)
+    bringing.import_items(store, shoeboxes(random, seen), today)
+    load_prices(catalogue, seen)
 
 
 def _open_boxes(catalogue: Catalogue, random: Random, purchase: int, packs: list[int], fun: Decimal, on: date) -> None:

@@ -14,8 +14,11 @@ from tobbix.api.pricing.schemas import (
     CompChoiceIn,
     CompOut,
     CompPath,
+    LadderOut,
     NetOut,
     NetQuery,
+    PopulationsIn,
+    PopulationsOut,
     PriceOut,
     PriceQuery,
     SalesAddedOut,
@@ -145,12 +148,12 @@ def read_price(query: PriceQuery) -> PriceOut:
         assumed=state_assumed(found),
         asking=[AskingOut.model_validate(it, from_attributes=True) for it in view.asking], way=view.way,
         states=[StateWorthOut.model_validate(it, from_attributes=True) for it in view.states],
+        ladders=[LadderOut.model_validate(it, from_attributes=True) for it in view.ladders], gems=view.gems,
         seen=[
             CompOut(
                 number=it.number, kind=it.comp.kind, day=it.comp.day, price=it.comp.price, shipping=it.comp.shipping,
-                tax=it.comp.tax, currency=it.comp.currency,
-                state=it.comp.state,
-                market=it.comp.market, bids=it.comp.bids, lot=it.comp.lot, all_in=it.all_in, why=it.why,
+                tax=it.comp.tax, currency=it.comp.currency, state=it.comp.state, market=it.comp.market,
+                bids=it.comp.bids, lot=it.comp.lot, note=it.comp.note, all_in=it.all_in, why=it.why,
                 flagged=it.flagged, choice=it.choice,
             )
             for it in view.seen
@@ -163,6 +166,13 @@ def read_price(query: PriceQuery) -> PriceOut:
 def add_sales(body: SalesIn) -> SalesAddedOut:
     added = seeing.add_sales(catalogue(), body.release, body.line, body.number, body.variant, body.text, body.state)
     return SalesAddedOut.model_validate(added, from_attributes=True)
+
+
+@blueprint.post("/prices/card/populations", responses={200: PopulationsOut}, summary="Add populations of a card")
+@returns()
+def add_populations(body: PopulationsIn) -> PopulationsOut:
+    card = (body.release, body.line, body.number, body.variant)
+    return PopulationsOut(added=seeing.add_populations(catalogue(), *card, body.text))
 
 
 @blueprint.put("/comps/<int:number>/choice", responses={204: None}, summary="Keep a flagged price, or leave one out")

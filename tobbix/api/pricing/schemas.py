@@ -12,6 +12,7 @@ from tobbix.core.pricing.asking import Asking
 from tobbix.core.pricing.comps import CompKind
 from tobbix.core.pricing.estimating import Ask
 from tobbix.core.pricing.fees import FeeBase
+from tobbix.core.pricing.ladder import Ladder, Rung
 from tobbix.services.pricing.seeing import Added, StateWorth
 
 Share = Annotated[str, StringConstraints(pattern=r"^0?(\.[0-9]{1,6})?$|^0$")]
@@ -155,6 +156,27 @@ class StateWorthOut(Mirror, of=StateWorth):
     """What a state of the card is worth by its sales."""
 
 
+class RungOut(Mirror, of=Rung):
+    """A grade: what its sales say, what fits those beside it, and how many copies there are."""
+
+
+class LadderOut(Mirror, of=Ladder, without=("rungs",)):
+    """A grader's grades upwards, the neighbours of which the lower went for more, and the gem rate."""
+
+    rungs: list[RungOut]
+    reversals: list[list[str]]
+
+
+class PopulationsIn(CardKeys):
+    """Populations as they were typed, a line for each grader."""
+
+    text: str = Field(max_length=5_000)
+
+
+class PopulationsOut(BaseModel):
+    added: int
+
+
 class CompOut(BaseModel):
     """One price that was seen."""
 
@@ -169,6 +191,7 @@ class CompOut(BaseModel):
     market: str | None
     bids: int | None
     lot: int
+    note: str | None
     all_in: float | None
     why: str | None
     flagged: bool
@@ -210,6 +233,8 @@ class PriceOut(BaseModel):
     asking: list[AskingOut]
     way: str | None
     states: list[StateWorthOut]
+    ladders: list[LadderOut]
+    gems: str
     seen: list[CompOut]
 
 

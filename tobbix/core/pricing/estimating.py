@@ -23,6 +23,11 @@ WINDOW, HALF_LIFE, THIN, STALE = 90, 60.0, 3, 180
 _LEAST_FLAGGED, _FAR, _CONFIDENCE = 5, 3.5, 0.95
 _TREND_SALES, _TREND_DAYS = 5, 3
 _TIE = 1e-12
+_NO_SALE = {
+    CompKind.ASK: "an ask, not a sale",
+    CompKind.BOOK_LOW: "a book price, not a sale",
+    CompKind.BOOK_HIGH: "a book price, not a sale",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -187,7 +192,7 @@ def why_not(seen: Observation, choice: Choice) -> str | None:
     if choice.card is not None and seen.card != choice.card:
         return "of another version"
     if seen.comp.kind not in choice.kinds:
-        return f"not a sale that counts: {seen.comp.kind.value.replace('_', ' ')}"
+        return _NO_SALE.get(seen.comp.kind, "not of the kinds that count")
     if seen.comp.state != choice.state:
         return "its state is not known" if seen.comp.state is None else f"in another state: {seen.comp.state}"
     if seen.comp.lot != 1:

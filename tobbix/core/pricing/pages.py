@@ -124,7 +124,8 @@ def _comp(
         return None, "it does not say when it was sold"
     if day > today:
         return None, f"{day.isoformat()} is still to come"
-    state = split_state(reading.state or said.raw_state)
+    # what is graded in some unknown way is nothing raw: its state has to be said
+    state = (None, None, None) if reading.graded else split_state(reading.state or said.raw_state)
     return Comp(
         kind, day, result.price, currency, result.shipping, None, *state, None, said.market, result.bids, None,
         reading.lot, result.title[:300],
@@ -142,12 +143,12 @@ def state_page(proposed: Sequence[Proposed]) -> Verdict:
     known = sum(item.known and not item.refused for item in proposed)
     refused = sum(item.refused is not None for item in proposed)
     asked = len(proposed) - ready - known - refused
-    parts = [(ready, "ready"), (asked, "to be looked at"), (known, "there already"), (refused, "no prices of a card")]
+    parts = [(ready, "ready"), (asked, "to be looked at"), (known, "there already"), (refused, "left out")]
     sentence = [Run(f"{len(proposed)} {'result' if len(proposed) == 1 else 'results'}: ")]
     said = [(count, words) for count, words in parts if count]
     for at, (count, words) in enumerate(said):
         sentence += [Run(", " if at else ""), Run(str(count), words.replace(" ", "_"), at == 0), Run(f" {words}")]
     sentence.append(Run("."))
     cards = len({item.version for item in proposed if item.ready})
-    ground = f"What is ready is of {cards} {'card' if cards == 1 else 'cards'}. Nothing is kept before you say so."
-    return Verdict(tuple(run for run in sentence if run.text), (Run(ground),))
+    ground = f"What is ready is of {cards} {'card' if cards == 1 else 'cards'}. " if cards else ""
+    return Verdict(tuple(run for run in sentence if run.text), (Run(ground + "Nothing is kept before you say so."),))

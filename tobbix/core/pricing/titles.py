@@ -78,7 +78,8 @@ class Possible:
 @dataclass(frozen=True, slots=True)
 class Reading:
     """What a title says: the ``version`` that it is of (None: not known), which others it may be, the ``state`` (None:
-    not said), how many copies, what is doubtful, why it is none of ours, and the words that nothing explains."""
+    not said), how many copies, what is doubtful, why it is none of ours, and the words that nothing explains;
+    ``graded``: it is graded, and it is not known by whom or with what."""
 
     version: int | None
     choices: tuple[int, ...] = ()
@@ -87,6 +88,7 @@ class Reading:
     doubt: str | None = None
     refused: str | None = None
     unexplained: tuple[str, ...] = ()
+    graded: bool = False
 
 
 def fold_words(text: str) -> list[str]:
@@ -112,17 +114,21 @@ def word_runs(titles: Iterable[str], longest: int = 6) -> set[str]:
 
 @dataclass(frozen=True)
 class TitleReader:
-    """Reads titles by the versions that they may be of, the graders and the words that were taught. Rule C-18."""
+    """Reads titles by the versions that they may be of, the graders and the words that were taught. ``lines`` are other
+    lines of their releases (release, name), which a title may name as well. Rule C-18."""
 
     possible: Sequence[Possible]
     graders: Sequence[str] = ()
     taught: Sequence[Taught] = ()
+    lines: Collection[tuple[str, str]] = ()
     _by_subject: Mapping[str, list[Possible]] = field(init=False, repr=False)
     _lines: Mapping[str, Mapping[str, tuple[str, ...]]] = field(init=False, repr=False)
 
     def __post_init__(self) -> None:
         subjects: dict[str, list[Possible]] = {}
         lines: dict[str, dict[str, tuple[str, ...]]] = {}
+        for release, name in self.lines:
+            lines.setdefault(release, {})[name] = tuple(fold_words(name))
         for version in self.possible:
             subjects.setdefault(" ".join(fold_words(version.subject)), []).append(version)
             if not version.is_plain:
@@ -167,8 +173,15 @@ class TitleReader:
         for fit in best[:1]:
             explained.update(fit.explained)
         left = tuple(word for word in words if word not in explained and word not in subjects)
-        if len(named) > 1 and lot == 1:
+        grade = None if state else _maybe_grade(words, left)
+        codes = [word for word in words if _CODE.fullmatch(word) and word not in subjects]
+        number = "".join(fold_words(best[0].version.number))
+        if grade is not None:
+            doubt = doubt or f"“{grade}” may be a grade"
+        elif len(named) > 1 and lot == 1:
             doubt = "it names several cards"
+        elif codes and number not in codes:
+            doubt = f"it says {codes[0].upper()}, and this one is {best[0].version.number}"
         elif len(best) > 1:
             releases = {fit.version.release for fit in best}
             doubt = "the release is not said" if len(releases) > 1 else "which of them is not said"
@@ -178,9 +191,8 @@ class TitleReader:
             doubt = "which of them is not said"
         elif lot > 1 and doubt is None:
             doubt = f"a lot of {lot}"
-        elif state is None and doubt is None and (grade := _maybe_grade(words, left)) is not None:
-            doubt = f"“{grade}” may be a grade"
-        return Reading(best[0].version.version, choices, state, lot, doubt, None, left)
+        is_graded = state is None and (grade is not None or any(word in _GRADED for word in words))
+        return Reading(best[0].version.version, choices, state, lot, doubt, None, left, is_graded)
 
     def _state(self, text: str, title: str, explained: set[str]) -> tuple[str | None, str | None]:
         for item in self.taught:
@@ -265,7 +277,7 @@ def _fit(
         return _Fit(version, f"it is numbered /{min(runs)}, and the one that is known is /{version.print_run}")
     is_named = (version.release, version.line_name) in named_lines
     of_release = {line for release, line in named_lines if release == version.release}
-    if of_release and not is_named and not (version.is_plain and not of_release):
+    if of_release and not is_named:
         return _Fit(version, f"it is of {sorted(of_release)[0]}, where no such card is known")
     variant = " ".join(fold_words(version.variant))
     has_variant = variant != "" and (f" {variant} " in text or (Means.VARIANT, version.variant.casefold()) in said)

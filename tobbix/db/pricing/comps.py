@@ -25,10 +25,12 @@ from sqlalchemy.orm import Mapped, Session, mapped_column
 
 from tobbix.core.base.errors import NotFound
 from tobbix.core.pricing.comps import Comp, CompKind
-from tobbix.db.base import Table
+from tobbix.core.pricing.ladder import Population
+from tobbix.db.base import Table, bring_rows
 from tobbix.db.holdings.documents import PartyRow
 
 _MONEY = Numeric(16, 3)
+_AT_ONCE = 1_000  # rows of a statement: it holds at most 65,535 values
 
 
 class CompRow(Table):
@@ -147,10 +149,14 @@ def add_comps(
         {column: thing, "kind": comp.kind.value, "batch_id": batch, **{n: getattr(comp, n) for n in _SAME}}
         for thing, comp in comps
     ]
-    if not rows:
-        return 0
-    statement = insert(CompRow).values(rows).on_conflict_do_nothing(index_elements=["outside", "outside_id"])
-    return len(session.scalars(statement.returning(CompRow.id)).all())
+    own = [row for row in rows if row["outside"] is None]
+    bring_rows(session, CompRow, own)
+    added, others = len(own), [row for row in rows if row["outside"] is not None]
+    for begin in range(0, len(others), _AT_ONCE):
+        statement = insert(CompRow).values(others[begin : begin + _AT_ONCE])
+        statement = statement.on_conflict_do_nothing(index_elements=["outside", "outside_id"])
+        added += len(session.scalars(statement.returning(CompRow.id)).all())
+    return added
 
 
 KeptComp = tuple[int, Comp, str | None]
@@ -205,3 +211,22 @@ def known_graders(session: Session) -> list[str]:
     seen = select(CompRow.grader).where(CompRow.grader.is_not(None))
     named = select(PartyRow.name).where(PartyRow.roles.contains(["grader"]))
     return sorted(filter(None, session.scalars(union(seen, select(PopulationRow.grader), named))))
+
+
+def add_populations(session: Session, counted: Iterable[tuple[int, Population]]) -> int:
+    """Append what graders had given to versions; the same grade of the same day is counted anew. Says how many."""
+    rows = [
+        {"version_id": version, "grader": it.grader, "grade": it.grade, "count": it.count, "day": it.day}
+        for version, it in counted
+    ]
+    keys = ["version_id", "grader", "grade", "day"]
+    for begin in range(0, len(rows), _AT_ONCE):
+        new = insert(PopulationRow).values(rows[begin : begin + _AT_ONCE])
+        session.execute(new.on_conflict_do_update(index_elements=keys, set_={"count": new.excluded["count"]}))
+    return len(rows)
+
+
+def populations_of(session: Session, version: int) -> list[Population]:
+    """All that was counted of a version, in the order of the days."""
+    query = select(PopulationRow).where(PopulationRow.version_id == version).order_by(PopulationRow.day)
+    return [Population(row.grader, row.grade, row.count, row.day) for row in session.scalars(query)]

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Mapped, Session, mapped_column
 from tobbix.core.base.errors import NotFound
 from tobbix.core.pricing.titles import Means, Possible, Taught
 from tobbix.db.base import Table
-from tobbix.db.products.tables import ReleaseRow
+from tobbix.db.products.tables import LineRow, ReleaseRow
 
 
 class TaughtWordsRow(Table):
@@ -75,6 +75,16 @@ def _read(session: Session, where: str, **asked: Any) -> list[Possible]:
         Possible(version, release, name, year, line, bool(is_plain), number, variant, subject, run)
         for version, release, name, year, line, is_plain, number, variant, subject, run in rows
     ]
+
+
+def lines_of(session: Session, releases: Iterable[str]) -> list[tuple[str, str]]:
+    """The lines of some releases that titles name: (release, name)."""
+    query = (
+        select(ReleaseRow.key, LineRow.name)
+        .join(LineRow, LineRow.release_id == ReleaseRow.id)
+        .where(ReleaseRow.key.in_(sorted(set(releases))), LineRow.kind != "base")
+    )
+    return [(release, name) for release, name in session.execute(query)]
 
 
 def list_taught(session: Session) -> list[tuple[int, Taught]]:

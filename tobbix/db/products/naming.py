@@ -48,8 +48,14 @@ def rename(session: Session, row: ReleaseRow, said: SeenRelease) -> None:
     keep_findable(session, row.id)
 
 
-def add_seen(session: Session, release: ReleaseRow, said: Seen) -> int:
-    """The version of a card that somebody saw, made as far as it is not there yet: line, card, variant."""
+def add_seen(session: Session, release: ReleaseRow, said: Sequence[Seen]) -> list[int]:
+    """The versions of cards that somebody saw, made as far as they are not there yet: line, card, variant."""
+    versions = [_add_version(session, release, card) for card in said]
+    keep_findable(session, release.id)
+    return [version.id for version in versions]
+
+
+def _add_version(session: Session, release: ReleaseRow, said: Seen) -> VersionRow:
     lines = {row.key: row for row in session.scalars(select(LineRow).where(LineRow.release_id == release.id))}
     line = next((row for row in lines.values() if row.name.lower() == said.line.lower()), lines.get(said.line))
     if line is None:
@@ -73,8 +79,7 @@ def add_seen(session: Session, release: ReleaseRow, said: Seen) -> int:
         version = VersionRow(line_id=line.id, card_id=card.id, variant=said.variant)
         session.add(version)
     version.gone_at = None
-    keep_findable(session, release.id)
-    return version.id
+    return version
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,25 +1,29 @@
 """What was seen of a card's prices: typed or pasted, looked at, and turned into what the card is worth."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
 
 from tobbix.core.base.errors import Fault, InputError, NotFound
 from tobbix.core.base.results import Verdict
 from tobbix.core.pricing.asking import Asking, state_price, what_to_ask
-from tobbix.core.pricing.comps import Comp
+from tobbix.core.pricing.comps import Comp, split_state
 from tobbix.core.pricing.estimating import Choice, Estimate
+from tobbix.core.pricing.ladder import Ladder, Population, build_ladder, read_populations, state_gems
 from tobbix.core.pricing.observing import Rates
 from tobbix.core.pricing.reading import read_sale
 from tobbix.core.products.finding import FoundCard
 from tobbix.db.base import Session
 from tobbix.db.holdings.rates import all_rates, latest_rates
 from tobbix.db.installation.keeping import load_preferences
+from tobbix.db.pricing import comps as comps_store
 from tobbix.db.pricing.comps import (
     add_comps,
     begin_batch,
     choose_comp,
     comps_of,
+    known_graders,
+    populations_of,
     seen_lately,
     version_of_comp,
     withdraw_batch,
@@ -71,6 +75,8 @@ class PriceView:
     way: str | None
     states: tuple[StateWorth, ...]
     seen: tuple[Seen, ...]
+    ladders: tuple[Ladder, ...]
+    gems: str
     verdict: Verdict
 
 
@@ -94,6 +100,7 @@ def read_price(
         version = find_card(session, release, line, number, variant)
         card, preferences = read_card(session, version), load_preferences(session)
         comps, rates = comps_of(session, version), Rates(preferences.currency, all_rates(session))
+        counted = populations_of(session, version)
         ways = [to_way(row) for row in list_way_rows(session)]
     today, usual = catalogue.today(), preferences.sheet_condition
     states = list(dict.fromkeys(comp.state for _, comp, _ in comps if comp.state is not None))
@@ -103,6 +110,7 @@ def read_price(
         (each, found if each == chosen else estimate(comps, card, Choice(each, today, window=window), rates))
         for each in states
     ]
+    ladders = _build_ladders(dict(worths), counted, today)
     amounts = {int(item.seen.id): item.amount for item in (*found.counted, *found.beside)}
     why, flagged = dict(found.left_out), set(found.flagged)
     way = ways[0] if ways else None
@@ -113,8 +121,30 @@ def read_price(
         tuple(
             Seen(at, comp, amounts.get(at), why.get(str(at)), str(at) in flagged, choice) for at, comp, choice in comps
         ),
-        state_price(card.subject, chosen, found, asking, preferences.currency),
+        ladders, state_gems(ladders), state_price(card.subject, chosen, found, asking, preferences.currency),
     )  # fmt: skip
+
+
+def _build_ladders(by_state: Mapping[str, Estimate], counted: Sequence[Population], on: date) -> tuple[Ladder, ...]:
+    """The ladder of each grader of which prices or populations were seen."""
+    estimates: dict[str, dict[str, Estimate]] = {}
+    for state, found in by_state.items():
+        _, grader, grade = split_state(state)
+        if grader is not None and grade is not None:
+            estimates.setdefault(grader, {})[grade] = found
+    graders = sorted({*estimates, *(item.grader for item in counted)})
+    return tuple(
+        build_ladder(grader, estimates.get(grader, {}), [it for it in counted if it.grader == grader], on)
+        for grader in graders
+    )
+
+
+def add_populations(catalogue: Catalogue, release: str, line: str, number: str, variant: str, text: str) -> int:
+    """Add populations of a card as they were typed; says how many. Raises NotFound, InputError at ``text``."""
+    with catalogue.database.transaction() as session:
+        version = find_card(session, release, line, number, variant)
+        counted = read_populations(text, catalogue.today(), known_graders(session))
+        return comps_store.add_populations(session, [(version, item) for item in counted])
 
 
 @dataclass(frozen=True, slots=True)
@@ -166,6 +196,18 @@ def add_sales(
         add_comps(session, [(version, comp) for comp in fresh], batch=batch)
         keep_values(session, [version], catalogue.today())
         return Added(len(fresh), len(comps) - len(fresh), batch)
+
+
+def bring_in(
+    catalogue: Catalogue, what: str, comps: Sequence[tuple[int, Comp]], counted: Sequence[tuple[int, Population]]
+) -> Added:
+    """Bring in prices and populations of many versions at once, each by its number in the store."""
+    with catalogue.database.transaction() as session:
+        batch = begin_batch(session, what[:200], catalogue.today())
+        added = add_comps(session, comps, batch=batch)
+        comps_store.add_populations(session, counted)
+        keep_values(session, sorted({version for version, _ in comps}), catalogue.today())
+    return Added(added, len(comps) - added, batch)
 
 
 def take_back_batch(catalogue: Catalogue, batch: int, again: bool = False) -> None:

@@ -1,5 +1,6 @@
 """Name releases and cards that no product sheet tells of, so that any card can be found, kept, priced and sold."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tobbix.core.base.errors import Conflict
@@ -7,7 +8,7 @@ from tobbix.core.products.finding import FoundCard
 from tobbix.core.products.naming import Seen, SeenRelease, check_card, check_release
 from tobbix.db.base import Session
 from tobbix.db.products import naming
-from tobbix.db.products.finding import read_card
+from tobbix.db.products.finding import read_cards
 from tobbix.db.products.identifying import match_items
 from tobbix.db.products.loading import find_release
 from tobbix.db.products.naming import StoredStub
@@ -44,7 +45,12 @@ def name_card(catalogue: Catalogue, release: str | SeenRelease, card: Seen) -> F
 
     What is there already is found rather than made again. Raises NotFound, InputError.
     """
-    seen = check_card(card, None if isinstance(release, str) else release)
+    return name_cards(catalogue, release, [card])[0]
+
+
+def name_cards(catalogue: Catalogue, release: str | SeenRelease, cards: Sequence[Seen]) -> list[FoundCard]:
+    """Cards of one release that were seen. Raises NotFound, InputError."""
+    seen = [check_card(card, None if isinstance(release, str) else release) for card in cards]
     with catalogue.database.transaction() as session:
         if isinstance(release, str):
             row = find_release(session, release, lock=True, stub=True)
@@ -52,9 +58,10 @@ def name_card(catalogue: Catalogue, release: str | SeenRelease, card: Seen) -> F
             said = check_release(release)
             known = naming.find_named(session, said)
             row = known[0] if known else naming.add_stub(session, said)
-        version = naming.add_seen(session, row, seen)
+        versions = naming.add_seen(session, row, seen)
         _match(catalogue, session, row.id)
-        return read_card(session, version)
+        found = read_cards(session, versions)
+        return [found[version] for version in versions]
 
 
 def correct_release(catalogue: Catalogue, key: str, about: SeenRelease) -> None:

@@ -708,6 +708,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/prices/card/populations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add populations of a card */
+        post: operations["add_populations"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/prices/card/words": {
         parameters: {
             query?: never;
@@ -2963,6 +2980,8 @@ export interface components {
             lot: number;
             /** Market */
             market: string | null;
+            /** Note */
+            note: string | null;
             /** Number */
             number: number;
             /** Price */
@@ -4063,6 +4082,30 @@ export interface components {
             rows: components["schemas"]["RowIn"][];
         };
         /**
+         * LadderOut
+         * @description A grader's grades upwards, the neighbours of which the lower went for more, and the gem rate.
+         */
+        LadderOut: {
+            /** Counted On */
+            counted_on: string | null;
+            /** Gem High */
+            gem_high: number | null;
+            /** Gem Low */
+            gem_low: number | null;
+            /** Gem Rate */
+            gem_rate: number | null;
+            /** Gems */
+            gems: number | null;
+            /** Graded */
+            graded: number | null;
+            /** Grader */
+            grader: string;
+            /** Reversals */
+            reversals: string[][];
+            /** Rungs */
+            rungs: components["schemas"]["RungOut"][];
+        };
+        /**
          * LaterChargeIn
          * @description A cost that comes after the purchase was booked.
          */
@@ -4987,6 +5030,30 @@ export interface components {
             places: components["schemas"]["PlaceOut"][];
         };
         /**
+         * PopulationsIn
+         * @description Populations as they were typed, a line for each grader.
+         */
+        PopulationsIn: {
+            /** Line */
+            line: string;
+            /** Number */
+            number: string;
+            /** Release */
+            release: string;
+            /** Text */
+            text: string;
+            /**
+             * Variant
+             * @default
+             */
+            variant?: string;
+        };
+        /** PopulationsOut */
+        PopulationsOut: {
+            /** Added */
+            added: number;
+        };
+        /**
          * PostingOut
          * @description One line of an entry: ``amount`` in the home currency (money, debit positive).
          */
@@ -5140,12 +5207,16 @@ export interface components {
             days_since_last: number | null;
             /** Estimate */
             estimate: number | null;
+            /** Gems */
+            gems: string;
             /** High */
             high: number | null;
             /** Interval High */
             interval_high: number | null;
             /** Interval Low */
             interval_low: number | null;
+            /** Ladders */
+            ladders: components["schemas"]["LadderOut"][];
             /** Last */
             last: number | null;
             /** Line Name */
@@ -5949,6 +6020,30 @@ export interface components {
             /** Margin */
             margin: number;
             standard: components["schemas"]["Standard"];
+        };
+        /**
+         * RungOut
+         * @description A grade: what its sales say, what fits those beside it, and how many copies there are.
+         */
+        RungOut: {
+            /** Days Since Last */
+            days_since_last: number | null;
+            /** Estimate */
+            estimate: number | null;
+            /** Estimated */
+            estimated: boolean;
+            /** Fitted */
+            fitted: number | null;
+            /** Grade */
+            grade: string;
+            /** Grown */
+            grown: number | null;
+            /** Population */
+            population: number | null;
+            /** Sold Per Year */
+            sold_per_year: number | null;
+            /** Used */
+            used: number;
         };
         /**
          * SalesAddedOut
@@ -8844,6 +8939,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SalesAddedOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_populations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PopulationsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PopulationsOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

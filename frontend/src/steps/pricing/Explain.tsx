@@ -1,12 +1,11 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { useWatch } from "react-hook-form";
 import * as z from "zod/mini";
 import { client, take, type Schemas } from "../../shared/api/client";
 import { CardSearch, cardName } from "../../shared/CardSearch";
-import { ChoiceBox } from "../../shared/ChoiceBox";
-import { CONDITIONS } from "../../shared/ConditionChoice";
 import { FieldRow } from "../../shared/FieldRow";
 import { EntryRow } from "../../shared/forms/EntryRow";
 import { ChoiceField, WordsField } from "../../shared/forms/fields";
@@ -39,7 +38,6 @@ interface Props {
 /** More about one result: which card it is, its state, and what words of its title mean from now on. */
 export function Explain({ result, state, setState, setVersion, canBe, release, leave }: Props) {
   const [typed, setTyped] = useState("");
-  const states = Object.fromEntries([...new Set([state, ...CONDITIONS])].map((it) => [it, it]));
   const { form, submit, busy, faults } = useEntry({
     empty: { words: result.unexplained.join(" "), means: "line" as Means, value: "" },
     shape: z.object({ words, means: z.enum(["line", "variant", "state", "no_card"]), value: words }),
@@ -68,9 +66,14 @@ export function Explain({ result, state, setState, setVersion, canBe, release, l
           }}
           width={380}
         />
-        <ChoiceBox label="Its state" value={state} set={setState} choices={states} width={140} />
+        <TextField
+          label="Its state, or Grader:grade"
+          value={state}
+          onChange={(event) => setState(event.target.value.slice(0, 60))}
+          sx={{ width: 190 }}
+        />
       </FieldRow>
-      {!canBe && <Aside>It can only be kept once its card is said, and if it has a price.</Aside>}
+      {!canBe && <Aside>It can only be kept once its card and state are said, and if it has a price.</Aside>}
       <Box sx={{ mt: 1 }}>
         <EntryRow
           submit={submit}

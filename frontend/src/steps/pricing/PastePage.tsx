@@ -112,7 +112,14 @@ export default function PastePage() {
                 <Button
                   color="inherit"
                   onClick={() => put(result.row, { version: other, taken: true })}
-                  sx={{ py: 0, px: 0.5, minHeight: 24, textAlign: "left" }}
+                  sx={{
+                    py: 0,
+                    px: 0,
+                    minHeight: 24,
+                    textAlign: "left",
+                    fontWeight: 400,
+                    textDecoration: "underline",
+                  }}
                 >
                   or {named(other)}
                 </Button>
@@ -132,7 +139,11 @@ export default function PastePage() {
       cell: (result) =>
         (result.kind === null ? "" : KINDS[result.kind]) + (result.lot > 1 ? `, lot of ${result.lot}` : ""),
     },
-    { key: "state", name: "State", cell: (result) => said[result.row]?.state ?? result.state ?? "" },
+    {
+      key: "state",
+      name: "State",
+      cell: (result) => said[result.row]?.state ?? result.state ?? (result.price === null ? "" : "?"),
+    },
     { key: "day", name: "Day", kind: "day", cell: (result) => (result.day === null ? "" : day(result.day)) },
     {
       key: "price",
@@ -241,7 +252,7 @@ export default function PastePage() {
               <Explain
                 key={about.row}
                 result={about}
-                state={said[about.row]?.state ?? about.state ?? page.raw_state}
+                state={said[about.row]?.state ?? about.state ?? ""}
                 setState={(state) => put(about.row, { state })}
                 setVersion={(version) => put(about.row, { version, taken: true })}
                 canBe={canBeTaken(about, said)}

@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import { Link, useSearchParams } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import * as z from "zod/mini";
 import { Answer } from "../../shared/Answer";
 import { client, take, type Schemas } from "../../shared/api/client";
@@ -14,6 +14,8 @@ import { WordsField } from "../../shared/forms/fields";
 import { words } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
 import { count, day, money, percent } from "../../shared/format";
+import { Key } from "../../shared/Key";
+import { useKey } from "../../shared/keys/useKey";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
@@ -22,6 +24,7 @@ import { useAct } from "../../shared/useAct";
 import { useAddress } from "../../shared/useAddress";
 import { keyed } from "../../shared/useOnce";
 import { KINDS, pasteOf, PRICED } from "./kinds";
+import { Graded } from "./Graded";
 import { LookUp } from "./LookUp";
 import { SalesPlot } from "./SalesPlot";
 
@@ -85,6 +88,12 @@ export default function PricePage() {
             <SalesPlot data={data} />
             <Adding card={card} state={data.state} />
             <AllSeen data={data} />
+            <Graded
+              ladders={data.ladders}
+              gems={data.gems}
+              card={card}
+              choose={(value) => change({ state: value })}
+            />
           </>
         }
         aside={
@@ -114,13 +123,23 @@ function Adding({ card, state }: { card: Omit<Schemas["SalesIn"], "text" | "stat
         ? Promise.resolve()
         : take(client.DELETE("/api/prices/batches/{batch}", { params: { path: { batch } } })),
   });
+  const navigate = useNavigate();
+  useKey("v", "paste a page of results", () => void navigate(pasteOf(card)));
+  useKey("a", "type what it went for", (event) => {
+    event.preventDefault(); // the key is not typed into the field that it leads to
+    form.setFocus("text");
+  });
   return (
     <EntryRow
       submit={submit}
       busy={busy}
       faults={faults}
       act="Add"
-      after={<Link to={pasteOf(card)}>or paste a page of results</Link>}
+      after={
+        <span>
+          <Link to={pasteOf(card)}>or paste a page of results</Link> <Key>V</Key>
+        </span>
+      }
     >
       <WordsField
         control={form.control}
@@ -163,7 +182,17 @@ function AllSeen({ data }: { data: Price }) {
       name: "Kind",
       cell: (comp) => KINDS[comp.kind] + (comp.bids ? `, ${comp.bids} bids` : ""),
     },
-    { key: "where", name: "Where", cell: (comp) => comp.market ?? "" },
+    {
+      key: "where",
+      name: "Where, in which words",
+      cell: (comp) => (
+        <>
+          {comp.market}
+          {comp.note && <Box sx={{ fontSize: 12, color: "text.secondary" }}>{comp.note}</Box>}
+        </>
+      ),
+      text: (comp) => [comp.market, comp.note].filter(Boolean).join(": "),
+    },
     { key: "state", name: "State", cell: (comp) => comp.state ?? "not said" },
     {
       key: "price",

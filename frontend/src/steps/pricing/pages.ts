@@ -26,7 +26,8 @@ export function takenOf(results: readonly Result[], said: AllSaid): ReadonlySet<
 
 /** Whether a result has all that a price needs. */
 export function canBeTaken(result: Result, said: AllSaid): boolean {
-  return result.price !== null && versionOf(result, said) !== null;
+  const state = said[result.row]?.state ?? result.state;
+  return result.price !== null && Boolean(state) && versionOf(result, said) !== null;
 }
 
 /** What is said once some are chosen: whoever is no longer chosen is left out, whoever is new is taken. */
@@ -43,7 +44,8 @@ export function choose(results: readonly Result[], said: AllSaid, chosen: Readon
 export function toRows(results: readonly Result[], said: AllSaid): Schemas["RowIn"][] {
   const taken = takenOf(results, said);
   return results.flatMap((result) => {
-    const { kind, day, price, currency, state, row } = result;
+    const { kind, day, price, currency, row } = result;
+    const state = said[row]?.state ?? result.state;
     const version = versionOf(result, said);
     if (!taken.has(row) || version === null) return [];
     if (kind === null || day === null || price === null || currency === null || state === null) return [];
@@ -54,7 +56,7 @@ export function toRows(results: readonly Result[], said: AllSaid): Schemas["RowI
         day,
         price,
         currency,
-        state: said[row]?.state ?? state,
+        state,
         shipping: result.shipping,
         bids: result.bids,
         lot: result.lot,
