@@ -37,3 +37,70 @@ def test_a_card_is_priced_from_typed_lines_by_keyboard_and_by_thumb(page: Page) 
     page.reload()
     expect(page.get_by_role("img", name="6 prices over time")).to_be_visible()
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+PASTED = """Sold items
+
+{title} NM
+14.50 EUR
++ 1.60 EUR shipping
+sold 20 Nov 2026
+
+{title} Plumbline 9
+31.00 EUR
+free shipping
+7 bids, sold 21 Nov 2026
+
+{title} paper print
+2.00 EUR
+sold 22 Nov 2026
+
+{title} reprint
+2.00 EUR
+sold 22 Nov 2026
+"""
+
+
+def test_a_page_of_results_is_pasted_judged_taught_kept_and_taken_back(page: Page) -> None:
+    """From the list of what to look up next; the words that are proposed to look it up with tell the card again."""
+    page.keyboard.press("5")
+    expect(heading(page)).to_contain_text("Look up ")
+    page.get_by_role("table", name="Look up next").get_by_role("link").first.click()
+    words = page.get_by_role("region", name="Look it up with")
+    expect(words).to_contain_text("reprint, proxy, replica")
+    title = words.get_by_text(re.compile(r".+ \d{4} .+")).first.inner_text()
+    before = page.get_by_role("table", name="All that was seen").get_by_role("row").count()
+    page.keyboard.press("v")
+    field = page.get_by_label("The page, as it was copied")
+    expect(field).to_be_focused()
+    page.get_by_label("Where it is from").fill("quay")
+    field.fill(PASTED.format(title=title))
+    expect(heading(page)).to_contain_text("4 results: 3 ready, 1 left out.")
+    table = page.get_by_role("table", name="What it holds")
+    expect(table.get_by_role("row").nth(2)).to_contain_text("Plumbline:9")
+    expect(table.get_by_role("row").nth(4)).to_contain_text("Not taken: a reprint.")
+    page.reload()  # what was pasted is still there
+    table.get_by_role("row").nth(3).get_by_role("button", name="Say more").click()
+    page.get_by_label("These words of a title").fill("paper print")
+    page.get_by_role("combobox", name="mean", exact=True).click()
+    page.get_by_role("option", name="that it is no card").click()
+    page.get_by_role("button", name="Remember it").click()
+    expect(heading(page)).to_contain_text("4 results: 2 ready, 2 left out.")
+    field.press("Control+Enter")
+    expect(page.get_by_text("2 prices kept.")).to_be_visible()
+    expect(field).to_have_value("")
+    field.fill(PASTED.format(title=title))
+    expect(heading(page)).to_contain_text("2 there already")
+    page.locator("main").focus()
+    page.keyboard.press("Control+z")
+    expect(heading(page)).to_contain_text("2 ready")  # and the same page can come in again
+    field.press("Control+Enter")
+    expect(page.get_by_text("2 prices kept.").last).to_be_visible()
+    page.go_back(wait_until="commit")
+    expect(page.get_by_role("table", name="All that was seen").get_by_role("row")).to_have_count(min(before + 2, 13))
+    page.get_by_label("How many there are, a line for each grader").fill("Plumbline 10:12 9")
+    page.get_by_role("button", name="Count", exact=True).click()
+    expect(page.get_by_text("12 of them gems").or_(page.get_by_text("counted.")).first).to_be_visible()
+    page.get_by_label("How many there are, a line for each grader").fill("Plumbline 10:twelve")
+    page.get_by_role("button", name="Count", exact=True).click()
+    expect(page.get_by_text("like Plumbline 10:12 9:40").last).to_be_visible()

@@ -41,7 +41,9 @@ def test_sales_are_typed_once_and_make_what_is_held_worth_more(catalogue: Catalo
     assert kept.found.used == 5 and kept.found.flagged == ()
     seeing.choose_sale(catalogue, far.number, "leave_out")
     assert seeing.read_price(catalogue, *CARD, "NM", 90).found.used == 4
-    assert [it.count for it in seeing.list_seen(catalogue)] == [7]
+    looked = seeing.look_round(catalogue)
+    assert [(it.count, it.card.price) for it in looked.seen] == [(7, D(str(round(view.found.estimate or 0, 2))))]
+    assert looked.next_up == () and "fresh value" in looked.verdict.text()
     with pytest.raises(InputError) as caught:
         seeing.add_sales(catalogue, *CARD, "12.50\nnothing\n13 3 dec 2030", None)
     assert {(fault.row, fault.field) for fault in caught.value.faults} >= {(2, "text")}

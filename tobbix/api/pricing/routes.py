@@ -15,16 +15,17 @@ from tobbix.api.pricing.schemas import (
     CompOut,
     CompPath,
     LadderOut,
+    LookedUpOut,
+    LookingOut,
     NetOut,
     NetQuery,
+    NextUpOut,
     PopulationsIn,
     PopulationsOut,
     PriceOut,
     PriceQuery,
     SalesAddedOut,
     SalesIn,
-    SeenCardOut,
-    SeenCardsOut,
     StateWorthOut,
     TrendOut,
     WayIn,
@@ -106,17 +107,14 @@ def read_net(path: WayPath, query: NetQuery) -> NetOut:
     return NetOut(price=found.price, net=found.net)
 
 
-@blueprint.get("/prices", responses={200: SeenCardsOut}, summary="Cards of which prices were recorded last")
+@blueprint.get("/prices", responses={200: LookingOut}, summary="What to look up next, and what was looked up last")
 @returns()
-def list_prices() -> SeenCardsOut:
-    return SeenCardsOut(
-        cards=[
-            SeenCardOut(
-                **{name: getattr(it.card, name) for name in SeenCardOut.model_fields if hasattr(it.card, name)},
-                count=it.count, day=it.day,
-            )
-            for it in seeing.list_seen(catalogue())
-        ]
+def look_round() -> LookingOut:
+    found = seeing.look_round(catalogue())
+    return LookingOut(
+        verdict=show_verdict(found.verdict), currency=found.currency, waiting=found.waiting,
+        next_up=[NextUpOut.model_validate(it, from_attributes=True) for it in found.next_up],
+        seen=[LookedUpOut.model_validate(it, from_attributes=True) for it in found.seen],
     )  # fmt: skip
 
 

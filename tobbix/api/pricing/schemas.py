@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, StringConstraints
 
+from tobbix.api.base.cards import FoundOut
 from tobbix.api.base.fields import Amount, Exact, Key, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
@@ -13,6 +14,7 @@ from tobbix.core.pricing.comps import CompKind
 from tobbix.core.pricing.estimating import Ask
 from tobbix.core.pricing.fees import FeeBase
 from tobbix.core.pricing.ladder import Ladder, Rung
+from tobbix.core.pricing.next_up import NextUp
 from tobbix.services.pricing.seeing import Added, StateWorth
 
 Share = Annotated[str, StringConstraints(pattern=r"^0?(\.[0-9]{1,6})?$|^0$")]
@@ -238,19 +240,25 @@ class PriceOut(BaseModel):
     seen: list[CompOut]
 
 
-class SeenCardOut(BaseModel):
-    release: str
-    release_title: str
-    line: str
-    line_name: str
-    number: str
-    variant: str
-    subject: str
+class LookedUpOut(BaseModel):
+    """A card with what it goes for, how many of its prices were seen, and the newest day."""
+
+    card: FoundOut
     count: int
     day: date
 
 
-class SeenCardsOut(BaseModel):
-    """The cards of which prices were recorded last."""
+class NextUpOut(Mirror, of=NextUp, without=("card",)):
+    """A card to look up, and why."""
 
-    cards: list[SeenCardOut]
+    card: FoundOut
+
+
+class LookingOut(BaseModel):
+    """What to look up next, of ``waiting`` in all, and the cards of which prices were recorded last; money at home."""
+
+    verdict: VerdictOut
+    currency: str
+    waiting: int
+    next_up: list[NextUpOut]
+    seen: list[LookedUpOut]

@@ -1,7 +1,7 @@
 """What was seen of a card's prices: typed or pasted, looked at, and turned into what the card is worth."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime
 
 from tobbix.core.base.errors import Fault, InputError, NotFound
@@ -10,6 +10,7 @@ from tobbix.core.pricing.asking import Asking, state_price, what_to_ask
 from tobbix.core.pricing.comps import Comp, split_state
 from tobbix.core.pricing.estimating import Choice, Estimate
 from tobbix.core.pricing.ladder import Ladder, Population, build_ladder, read_populations, state_gems
+from tobbix.core.pricing.next_up import NextUp, state_next, why_look
 from tobbix.core.pricing.observing import Rates
 from tobbix.core.pricing.reading import read_sale
 from tobbix.core.products.finding import FoundCard
@@ -28,15 +29,18 @@ from tobbix.db.pricing.comps import (
     version_of_comp,
     withdraw_batch,
 )
+from tobbix.db.pricing.next_up import list_wanting
 from tobbix.db.pricing.ways import list_way_rows, to_way
 from tobbix.db.products.finding import read_card, read_cards
 from tobbix.db.products.identifying import Naming, identify_one
 from tobbix.db.products.loading import find_release
+from tobbix.db.products.values import price_versions
 from tobbix.services.pricing.keeping import estimate, keep_values
 from tobbix.services.products.catalogue import Catalogue
+from tobbix.services.products.valuing import home_on
 
 MOST_LINES = 1_000
-_LATELY = 40
+_LATELY, _NEXT = 20, 20
 
 
 @dataclass(frozen=True, slots=True)
@@ -227,16 +231,40 @@ def choose_sale(catalogue: Catalogue, number: int, choice: str | None) -> None:
 
 @dataclass(frozen=True, slots=True)
 class SeenCard:
-    """A card of which prices were recorded, how many there are, and the newest day."""
+    """A card of which prices were recorded, what it goes for in the usual state (in the card), how many prices there
+    are, and the newest day."""
 
     card: FoundCard
     count: int
     day: date
 
 
-def list_seen(catalogue: Catalogue) -> Sequence[SeenCard]:
-    """The cards of which prices were recorded last."""
+@dataclass(frozen=True, eq=False)
+class Looking:
+    """What to look up next, the most money first, and the cards of which prices were recorded last."""
+
+    next_up: tuple[NextUp, ...]
+    waiting: int
+    seen: tuple[SeenCard, ...]
+    currency: str
+    verdict: Verdict
+
+
+def look_round(catalogue: Catalogue) -> Looking:
+    """What to look up next, and what was looked up last."""
+    today = catalogue.today()
     with catalogue.database.transaction() as session:
+        home = home_on(session, today)
+        wanting, waiting = list_wanting(session, today, home.state, _NEXT)
         rows = seen_lately(session, _LATELY)
-        cards = read_cards(session, [version for version, *_ in rows])
-        return [SeenCard(cards[version], count, day) for version, count, day in rows]
+        cards = read_cards(session, [*(held.version for held in wanting), *(version for version, *_ in rows)])
+        prices = price_versions(session, [version for version, *_ in rows], home.state, home.convert)
+    found = tuple(
+        NextUp(cards[held.version], held.count, held.worth, why)
+        for held in wanting
+        if (why := why_look(held, today)) is not None
+    )
+    seen = tuple(
+        SeenCard(replace(cards[version], price=prices[version].amount), count, day) for version, count, day in rows
+    )
+    return Looking(found, waiting, seen, home.currency, state_next(found, waiting, home.currency))

@@ -646,8 +646,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Cards of which prices were recorded last */
-        get: operations["list_prices"];
+        /** What to look up next, and what was looked up last */
+        get: operations["look_round"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4240,6 +4240,35 @@ export interface components {
             text: string;
         };
         /**
+         * LookedUpOut
+         * @description A card with what it goes for, how many of its prices were seen, and the newest day.
+         */
+        LookedUpOut: {
+            card: components["schemas"]["FoundOut"];
+            /** Count */
+            count: number;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+        };
+        /**
+         * LookingOut
+         * @description What to look up next, of ``waiting`` in all, and the cards of which prices were recorded last; money at home.
+         */
+        LookingOut: {
+            /** Currency */
+            currency: string;
+            /** Next Up */
+            next_up: components["schemas"]["NextUpOut"][];
+            /** Seen */
+            seen: components["schemas"]["LookedUpOut"][];
+            verdict: components["schemas"]["VerdictOut"];
+            /** Waiting */
+            waiting: number;
+        };
+        /**
          * LotOut
          * @description A purchase or a session; ``realised``, ``unrealised`` and ``total`` are None where a part is not known.
          */
@@ -4546,6 +4575,19 @@ export interface components {
         NewPartsOut: {
             /** Parts */
             parts: components["schemas"]["NewPartOut"][];
+        };
+        /**
+         * NextUpOut
+         * @description A card to look up, and why.
+         */
+        NextUpOut: {
+            card: components["schemas"]["FoundOut"];
+            /** Count */
+            count: number;
+            /** Why */
+            why: string;
+            /** Worth */
+            worth: string | null;
         };
         /** NoteIn */
         NoteIn: {
@@ -6142,37 +6184,19 @@ export interface components {
             /** Words */
             words: string;
         };
-        /** SeenCardOut */
+        /**
+         * SeenCardOut
+         * @description A card as it was seen: line, number, subject, and what the line does not say of it (edition, language, error).
+         */
         SeenCardOut: {
-            /** Count */
-            count: number;
-            /**
-             * Day
-             * Format: date
-             */
-            day: string;
             /** Line */
             line: string;
-            /** Line Name */
-            line_name: string;
             /** Number */
             number: string;
-            /** Release */
-            release: string;
-            /** Release Title */
-            release_title: string;
             /** Subject */
             subject: string;
             /** Variant */
             variant: string;
-        };
-        /**
-         * SeenCardsOut
-         * @description The cards of which prices were recorded last.
-         */
-        SeenCardsOut: {
-            /** Cards */
-            cards: components["schemas"]["SeenCardOut"][];
         };
         /**
          * SeenReleaseIn
@@ -8796,7 +8820,7 @@ export interface operations {
             };
         };
     };
-    list_prices: {
+    look_round: {
         parameters: {
             query?: never;
             header?: never;
@@ -8811,7 +8835,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SeenCardsOut"];
+                    "application/json": components["schemas"]["LookingOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

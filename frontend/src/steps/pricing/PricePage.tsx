@@ -1,6 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import * as z from "zod/mini";
 import { Answer } from "../../shared/Answer";
@@ -153,7 +154,11 @@ function Adding({ card, state }: { card: Omit<Schemas["SalesIn"], "text" | "stat
   );
 }
 
+const FEW = 12;
+
 function AllSeen({ data }: { data: Price }) {
+  const [all, setAll] = useState(false);
+  const newest = [...data.seen].reverse();
   const choose = useAct(
     ({ comp, choice }: { comp: Comp; choice: Comp["choice"] }) =>
       take(
@@ -230,10 +235,17 @@ function AllSeen({ data }: { data: Price }) {
     <Section title="All that was seen" point={data.currency}>
       <DataTable
         label="All that was seen"
-        rows={[...data.seen].reverse()}
+        rows={all ? newest : newest.slice(0, FEW)}
         columns={columns}
         keyOf={(comp) => comp.number}
         empty="Nothing yet: type above what it went for."
+        foot={
+          newest.length > FEW && (
+            <Button color="inherit" onClick={() => setAll(!all)}>
+              {all ? `The newest ${FEW}` : `All ${count(newest.length)}`}
+            </Button>
+          )
+        }
       />
     </Section>
   );
@@ -241,7 +253,7 @@ function AllSeen({ data }: { data: Price }) {
 
 function Act({ text, go }: { text: string; go: () => void }) {
   return (
-    <Button color="inherit" onClick={go} sx={{ py: 0, minHeight: 24, whiteSpace: "nowrap" }}>
+    <Button color="inherit" onClick={go} sx={{ p: 0, minWidth: 24, minHeight: 24, whiteSpace: "nowrap" }}>
       {text}
     </Button>
   );
@@ -308,7 +320,11 @@ function Working({ data, choose }: { data: Price; choose: (state: string) => voi
             ["Sales in 30 days", data.sales_per_30_days.toFixed(1)],
             [
               "Asks last for",
-              data.months_of_supply === null ? "unknown" : `${data.months_of_supply.toFixed(1)} months`,
+              data.asks.length === 0
+                ? "nobody asks"
+                : data.months_of_supply === null
+                  ? "unknown"
+                  : `${data.months_of_supply.toFixed(1)} months`,
             ],
           ]}
         />

@@ -1,3 +1,4 @@
+import Box from "@mui/material/Box";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
@@ -5,59 +6,99 @@ import { Answer } from "../../shared/Answer";
 import { client, take, type Schemas } from "../../shared/api/client";
 import { CardSearch } from "../../shared/CardSearch";
 import { DataTable, type Column } from "../../shared/DataTable";
-import { count, day } from "../../shared/format";
+import { FieldRow } from "../../shared/FieldRow";
+import { count, day, money } from "../../shared/format";
+import { Key } from "../../shared/Key";
+import { useKey } from "../../shared/keys/useKey";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { priceOf } from "./kinds";
 
-type Row = Schemas["SeenCardOut"];
+type Next = Schemas["NextUpOut"];
+type Seen = Schemas["LookedUpOut"];
 
-const COLUMNS: Column<Row>[] = [
+const named = ({ card }: Next | Seen) =>
+  `${card.subject}, ${card.line_name} ${card.number}${card.variant ? ` (${card.variant})` : ""}`;
+const keyOf = ({ card }: Next | Seen) => card.version;
+const CARD = {
+  key: "card",
+  name: "Card",
+  cell: (row: Next | Seen) => <Link to={priceOf(row.card)}>{named(row)}</Link>,
+  text: named,
+};
+const RELEASE = { key: "release", name: "Release", cell: (row: Next | Seen) => row.card.release_title };
+
+const NEXT: Column<Next>[] = [
+  CARD,
+  RELEASE,
+  { key: "count", name: "held", kind: "figure", cell: (row) => count(row.count) },
   {
-    key: "card",
-    name: "Card",
-    cell: (row) => <Link to={priceOf(row)}>{`${row.subject}, ${row.line_name} ${row.number}`}</Link>,
-    text: (row) => `${row.subject}, ${row.line_name} ${row.number}`,
+    key: "worth",
+    name: "worth of all",
+    kind: "figure",
+    cell: (row) => (row.worth === null ? "unknown" : money(row.worth)),
   },
-  { key: "release", name: "Release", cell: (row) => row.release_title },
-  { key: "count", name: "prices seen", kind: "figure", cell: (row) => count(row.count) },
-  { key: "day", name: "newest", kind: "day", cell: (row) => day(row.day) },
+  { key: "why", name: "Why", cell: (row) => row.why },
 ];
 
-/** Where pricing begins: any card by its number or subject, and those that were priced last. */
+const SEEN: Column<Seen>[] = [
+  CARD,
+  RELEASE,
+  { key: "count", name: "prices seen", kind: "figure", cell: (row) => count(row.count) },
+  {
+    key: "price",
+    name: "goes for",
+    kind: "figure",
+    cell: (row) => (row.card.price === null ? "unknown" : money(row.card.price)),
+  },
+  { key: "day", name: "Newest", kind: "day", cell: (row) => day(row.day) },
+];
+
+/** Where pricing begins: what to look up next, any card by its number or subject, and what was looked up last. */
 export default function PricingPage() {
   const navigate = useNavigate();
   const [typed, setTyped] = useState("");
-  const seen = useQuery({ queryKey: ["prices"], queryFn: () => take(client.GET("/api/prices")) });
-  if (!seen.data) return <Answer of={seen} />;
-  const { cards } = seen.data;
+  const found = useQuery({ queryKey: ["prices"], queryFn: () => take(client.GET("/api/prices")) });
+  useKey("v", "paste a page of results", () => void navigate("/pricing/-/paste"));
+  if (!found.data) return <Answer of={found} />;
+  const { verdict, currency, waiting, next_up, seen } = found.data;
   return (
-    <PageTitle
-      title="Pricing"
-      plain={
-        cards.length === 0
-          ? "No price of a card was looked up yet."
-          : `${count(cards.length)} ${cards.length === 1 ? "card was" : "cards were"} looked up lately.`
-      }
-      crumbs={[{ name: "Pricing" }]}
-    >
-      <CardSearch
-        label="A card, by number or subject"
-        value={typed}
-        type={setTyped}
-        pick={(card) => void navigate(priceOf(card))}
-        width={420}
-      />
-      <Aside>
-        Or <Link to="/pricing/-/paste">paste a page of results</Link>, whichever cards it is about.
-      </Aside>
-      <Section title="Looked up" point="the newest first">
+    <PageTitle title="Pricing" verdict={verdict} crumbs={[{ name: "Pricing" }]}>
+      <FieldRow>
+        <CardSearch
+          label="A card, by number or subject"
+          value={typed}
+          type={setTyped}
+          pick={(card) => void navigate(priceOf(card))}
+          width={420}
+        />
+        <Box sx={{ alignSelf: "flex-end", pb: 0.75 }}>
+          <Link to="/pricing/-/paste">or paste a page of results</Link> <Key>V</Key>
+        </Box>
+      </FieldRow>
+      <Section
+        title="Look up next"
+        point={
+          waiting > next_up.length
+            ? `the first ${next_up.length} of ${count(waiting)}, ${currency}`
+            : currency
+        }
+      >
         <DataTable
-          label="Looked up"
-          rows={cards}
-          columns={COLUMNS}
-          keyOf={(row) => `${row.release} ${row.line} ${row.number} ${row.variant}`}
+          label="Look up next"
+          rows={next_up}
+          columns={NEXT}
+          keyOf={keyOf}
+          empty="Nothing that you hold wants a look."
+        />
+      </Section>
+      <Section title="Looked up last" point={currency}>
+        <DataTable
+          label="Looked up last"
+          rows={seen}
+          columns={SEEN}
+          keyOf={keyOf}
           empty="Find a card above, then type what it sold for."
         />
       </Section>

@@ -3,7 +3,7 @@ import type { Schemas } from "../../shared/api/client";
 type Kind = Schemas["PriceOut"]["seen"][number]["kind"];
 
 /** What a new price may change elsewhere. */
-export const PRICED = ["price", "prices", "items", "release", "shelf", "answer"];
+export const PRICED = ["price", "prices", "pasted", "items", "release", "shelf", "answer"];
 
 /** What kind of price was seen, as people say it. */
 export const KINDS: Record<Kind, string> = {
