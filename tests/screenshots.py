@@ -1,6 +1,5 @@
 """The pictures of docs/screenshots, from the demo's data: ``make screenshots``."""
 
-import json
 import logging
 import subprocess
 import tempfile
@@ -14,9 +13,7 @@ from tests.conftest import ROOT, TODAY, make_database
 from tests.journeys.conftest import ARGUMENTS, CHROMIUM, sign_in
 from tobbix.app import create_app
 from tobbix.config import Config
-from tobbix.core.products.writing import write_document
 from tobbix.db.base import Database
-from tobbix.demo.releases import demo_sheets
 from tobbix.demo.scenario import load_demo
 from tobbix.gateways.standins.rates import SimulatedRates
 from tobbix.gateways.standins.scale import SimulatedScale
@@ -26,17 +23,6 @@ TARGET = ROOT / "docs/screenshots"
 HARBOUR = "/products/skerrylight-2025/harbour"
 
 
-def broken_sheet(folder: Path) -> Path:
-    """The demo's second release with three faults."""
-    made = json.loads(json.dumps(write_document(demo_sheets()[2])))
-    made["formats"][1]["usable"] = "3"
-    made["lines"][1]["odds"][0]["statement"] = "1:0 packs"
-    made["lines"][0]["cards"][4]["price"] = "1,50"
-    path = folder / "highline-2024.json"
-    path.write_text(json.dumps(made))
-    return path
-
-
 def take(page: Page, name: str) -> None:
     page.get_by_role("heading", level=1).wait_for()
     page.evaluate("scrollTo(0, 0)")
@@ -44,7 +30,7 @@ def take(page: Page, name: str) -> None:
     page.screenshot(path=TARGET / f"{name}.png")
 
 
-def take_all(page: Page, folder: Path) -> None:
+def take_all(page: Page) -> None:
     sign_in(page)
     take(page, "desk")
     page.goto("/products")
@@ -53,8 +39,6 @@ def take_all(page: Page, folder: Path) -> None:
     take(page, "release")
     page.goto(HARBOUR)
     take(page, "box")
-    page.goto(HARBOUR + "/chase?targets=undertow:UT8")
-    take(page, "chase")
     page.goto(HARBOUR + "/sure")
     take(page, "how-sure")
     page.goto(HARBOUR + "/set?line=base")
@@ -66,7 +50,7 @@ def take_all(page: Page, folder: Path) -> None:
     page.get_by_role("button", name="Odds of Undertow, tried").click()
     page.keyboard.type("2 per case, guaranteed")
     page.keyboard.press("Enter")
-    page.get_by_text("With this you lose").wait_for()
+    page.get_by_text("With this you").first.wait_for()
     take(page, "what-if")
     page.goto("/products/skerrylight-2025/-/formats")
     take(page, "formats")
@@ -89,6 +73,14 @@ def take_all(page: Page, folder: Path) -> None:
     page.set_viewport_size({"width": 1280, "height": 800})
     page.goto("/stock")
     take(page, "stock")
+    page.goto("/pricing")
+    take(page, "pricing")
+    page.goto("/pricing/-/card?release=ottergate-regatta-2026&line=base&number=15")
+    page.get_by_role("table", name="All that was seen").wait_for()
+    take(page, "price")
+    page.goto("/buying/-/targets")
+    page.get_by_role("table", name="Target list").wait_for()
+    take(page, "targets")
     page.goto("/books")
     take(page, "books")
     page.goto("/settings")
@@ -98,10 +90,6 @@ def take_all(page: Page, folder: Path) -> None:
     page.get_by_label("Odds against results").wait_for()
     take(page, "results")
     page.get_by_role("button", name="Day", exact=True).click()
-    page.goto("/products/-/import")
-    page.get_by_label("Product sheet").set_input_files(broken_sheet(folder))
-    page.get_by_text("3 faults").wait_for()
-    take(page, "import-faults")
 
 
 def main() -> None:
@@ -125,7 +113,7 @@ def main() -> None:
                 context = browser.new_context(
                     viewport={"width": 1280, "height": 800}, base_url=f"http://127.0.0.1:{server.server_port}"
                 )
-                take_all(context.new_page(), Path(folder))
+                take_all(context.new_page())
                 browser.close()
             server.shutdown()
             database.engine.dispose()

@@ -23,6 +23,7 @@ from tobbix.api.base.problems import Problem, handle_problems, invalid_request, 
 from tobbix.api.base.security import Guard, nonce, secure
 from tobbix.api.books import routes as books
 from tobbix.api.buying import routes as buying
+from tobbix.api.buying import target_routes
 from tobbix.api.installation import desk_routes
 from tobbix.api.installation import routes as installation
 from tobbix.api.opening import routes as opening
@@ -100,7 +101,7 @@ def create_app(config: Config, catalogue: Catalogue | None = None) -> OpenAPI:
     _compress(app)
     rooms = (
         installation, desk_routes, tasks, products, naming_routes, planning_routes, pricing, pasting_routes, buying,
-        opening, stock, books,
+        target_routes, opening, stock, books,
     )  # fmt: skip
     for room in rooms:
         app.register_api(room.blueprint)

@@ -3,15 +3,19 @@
 import json
 import time
 from collections import Counter
+from importlib import import_module
+from pkgutil import walk_packages
 from typing import Any
 
 import pytest
 import schemathesis
 from flask.testing import FlaskClient
 from hypothesis import HealthCheck, given, settings
+from pydantic import BaseModel
 
 from tests.conftest import PASSPHRASE, sign_in
 from tests.sheets import document, example_1, line
+from tobbix import api
 from tobbix.app import create_app
 from tobbix.config import Config
 from tobbix.demo.releases import demo_sheets
@@ -245,3 +249,13 @@ def _cookie(client: FlaskClient) -> dict[str, str]:
     name = client.application.config["SESSION_COOKIE_NAME"]
     cookie = client.get_cookie(name)
     return {name: cookie.value if cookie else ""}
+
+
+def test_no_two_schemas_have_the_same_name() -> None:
+    """The document knows a schema by its name alone: of two, one would be shown for both."""
+    names: dict[str, set[str]] = {}
+    for found in walk_packages(api.__path__, "tobbix.api."):
+        for name, made in vars(import_module(found.name)).items():
+            if isinstance(made, type) and issubclass(made, BaseModel) and made.__module__.startswith("tobbix.api."):
+                names.setdefault(name, set()).add(made.__module__)
+    assert {name: modules for name, modules in names.items() if len(modules) > 1} == {}

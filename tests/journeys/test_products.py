@@ -323,3 +323,18 @@ def test_sign_out_closes_every_page_and_a_wrong_passphrase_is_said(page: Page) -
     sign_in(page)
     page.goto("/products/no-such-release")
     expect(heading(page)).to_have_text("That is not here.")
+
+
+def test_loose_packs_that_may_have_been_searched_are_worth_less(page: Page) -> None:
+    page.goto("/products/skerrylight-2025/harbour?unit=pack")
+    field = page.get_by_label("Believed searched, %")
+    expect(field).to_have_value(re.compile("^0?$"))
+    worth = heading(page).inner_text()
+    field.fill("lots")
+    page.keyboard.press("Tab")
+    expect(page).not_to_have_url(re.compile("searched"))
+    field.fill("80")
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile("searched=0.8"))
+    expect(heading(page)).not_to_have_text(worth)
+    expect(page.get_by_text("searched").first).to_be_visible()

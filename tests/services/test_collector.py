@@ -32,7 +32,7 @@ from tobbix.services.buying import amending, purchasing, rates
 from tobbix.services.buying.amending import PartInput
 from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.buying.purchasing import Inspection, PurchaseInput, ThingInput
-from tobbix.services.opening import closing, opening
+from tobbix.services.opening import closing, opening, viewing
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.stock import bringing, items
 
@@ -318,7 +318,7 @@ def test_any_sequence_keeps_the_books_and_the_stock_together(catalogue: Catalogu
                     opening.log_pull(catalogue, session, Pulled(gone + 1, "a", "A1"), "1")
                     closing.finish_session(catalogue, session, False, False)
                 case "reopen":
-                    sessions = [row.number for row, _ in opening.list_sessions(catalogue) if row.state == "done"]
+                    sessions = [row.number for row, _ in viewing.list_sessions(catalogue) if row.state == "done"]
                     closing.undo_finish(catalogue, sessions[number % len(sessions)] if sessions else 0)
                     closing.finish_session(catalogue, sessions[number % len(sessions)], number % 2 == 0, False)
                 case "lose":

@@ -22,7 +22,7 @@ from tobbix.services.books import books
 from tobbix.services.buying import amending, purchasing
 from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.buying.purchasing import PurchaseInput, ThingInput
-from tobbix.services.opening import closing, finding, opening, redeeming, results, weighing
+from tobbix.services.opening import closing, finding, opening, redeeming, results, viewing, weighing
 from tobbix.services.products import answering
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.stock import items
@@ -30,18 +30,18 @@ from tobbix.services.stock import items
 
 def test_a_box_is_opened_pack_by_pack_and_its_cost_moves_to_the_cards(catalogue: Catalogue) -> None:
     item, session = start(catalogue)
-    assert opening.read_session(catalogue, session).ahead.packs == 12  # the pack in the hand may still hold anything
+    assert viewing.read_session(catalogue, session).ahead.packs == 12  # the pack in the hand may still hold anything
     opening.log_pull(catalogue, session, Pulled(1, "a", "A10"), "1")
-    assert opening.read_session(catalogue, session).ahead.packs == 11
+    assert viewing.read_session(catalogue, session).ahead.packs == 11
     opening.log_pull(catalogue, session, Pulled(1, "a", "A10"), "1")  # sent twice
     opening.log_pull(catalogue, session, Pulled(1, "c", "C8", flaw="soft corner"), "2")
     opening.log_pull(catalogue, session, Pulled(1, "a", "A1"), "3")
     opening.undo_pull(catalogue, session)
-    view = opening.read_session(catalogue, session)
+    view = viewing.read_session(catalogue, session)
     assert (len(view.pulls), view.pack_room, view.pulled_worth) == (2, 4, 130.0) and view.ahead.hits["c"] == 0
     opening.turn_pack(catalogue, session, 2, rest_of=1)
     opening.pause_session(catalogue, session)
-    assert opening.read_session(catalogue, session).session.state == "paused"
+    assert viewing.read_session(catalogue, session).session.state == "paused"
     with pytest.raises(InputError):
         opening.log_pull(catalogue, session, Pulled(2, "a", "A99"), "4")
     for pack in range(2, 13):
@@ -64,13 +64,13 @@ def test_a_box_is_opened_pack_by_pack_and_its_cost_moves_to_the_cards(catalogue:
 
 def test_what_is_for_fun_is_as_it_was_said_when_it_was_bought(catalogue: Catalogue) -> None:
     _, session = start(catalogue, entertainment=None)
-    assert opening.read_session(catalogue, session).session.entertainment == 0
+    assert viewing.read_session(catalogue, session).session.entertainment == 0
     number = purchasing.record_purchase(
         catalogue.database, boxes(received_on=BOUGHT, entertainment=D("0.3")), "fun", TODAY
     )
     item = purchasing.read_purchase(catalogue.database, number).things[0].number
     other = opening.start_session(catalogue, opening.SessionInput(item), "other")
-    assert opening.read_session(catalogue, other).session.entertainment == D("0.3")
+    assert viewing.read_session(catalogue, other).session.entertainment == D("0.3")
 
 
 def test_packs_off_the_record_are_totals_that_are_taken_back_together(catalogue: Catalogue) -> None:
@@ -78,7 +78,7 @@ def test_packs_off_the_record_are_totals_that_are_taken_back_together(catalogue:
     opening.log_pull(catalogue, session, Pulled(1, "c", "C8"), "1")
     for _ in range(2):  # sent twice
         opening.log_totals(catalogue, session, 6, [("a", 3), ("b", 1)], "t")
-    view = opening.read_session(catalogue, session)
+    view = viewing.read_session(catalogue, session)
     counts = {line: sum(p.pull.count for p in view.pulls if p.pull.line == line) for line in ("a", "b", "base")}
     assert counts == {"a": 3, "b": 1, "base": 6 * 6 - 5} and view.session.current_pack == 7
     worths = {pull.worth for pull in view.pulls if pull.pull.line == "a"}
@@ -93,12 +93,12 @@ def test_packs_off_the_record_are_totals_that_are_taken_back_together(catalogue:
     with pytest.raises(InputError, match="that are left"):
         opening.log_totals(catalogue, session, 7, [], "w")
     opening.undo_pull(catalogue, session)
-    view = opening.read_session(catalogue, session)
+    view = viewing.read_session(catalogue, session)
     assert [pull.pull.card for pull in view.pulls] == ["C8"] and view.session.current_pack == 1 and view.luck is None
     opening.log_totals(catalogue, session, 12, [("a", 4)], "x")
     closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False)
     # Worth 120 for the card, 10 for the hits: only a box that pulls as dear a card and much else holds as much.
-    assert 0.9 < (opening.read_session(catalogue, session).luck or 0) < 1
+    assert 0.9 < (viewing.read_session(catalogue, session).luck or 0) < 1
     balanced(catalogue.database)
 
 
@@ -143,7 +143,7 @@ def test_own_results_move_the_odds_and_two_formats_are_set_against_each_other(ca
 
 def test_a_box_begun_by_somebody_else_counts_his_word_for_what_it_is_trusted(catalogue: Catalogue) -> None:
     item, session = start(catalogue, gone=6, trust=0.7)
-    view = opening.read_session(catalogue, session)
+    view = viewing.read_session(catalogue, session)
     assert view.ahead.hits["c"] == pytest.approx(0.7) and view.session.current_pack == 7
     assert [card.number for card in finding.find_in_box(catalogue, session, "c8")] == ["C8"]
     assert finding.find_in_box(catalogue, session, "Subject A")[0].line == "a"
@@ -158,7 +158,7 @@ def test_what_was_said_of_a_stack_comes_back_with_it(catalogue: Catalogue) -> No
     closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False)
     assert items.read_item(catalogue.database, item).item.value == D("65.00")
     closing.undo_finish(catalogue, session)
-    view = opening.read_session(catalogue, session)
+    view = viewing.read_session(catalogue, session)
     assert (view.session.item, items.read_item(catalogue.database, item).item.value) == (item, D("130.00"))
     assert items.read_item(catalogue.database, item).item.count == 2
 
@@ -168,11 +168,11 @@ def test_packs_nobody_opened_keep_their_cost_and_an_opening_can_be_taken_back(ca
     store = catalogue.database
     opening.log_pull(catalogue, session, Pulled(13, "c", "C8"), "1")
     opening.log_pull(catalogue, session, Pulled(14, "a", "A10"), "2")
-    wrong = opening.read_session(catalogue, session).pulls[0].pull.number
+    wrong = viewing.read_session(catalogue, session).pulls[0].pull.number
     opening.undo_pull(catalogue, session, wrong)  # not the last one
     opening.log_pull(catalogue, session, Pulled(15, "c", "C1"), "3")
     closing.finish_session(catalogue, session, rest_is_base=False, stopped_hot=False)
-    view = opening.read_session(catalogue, session)
+    view = viewing.read_session(catalogue, session)
     assert (view.session.packs, view.session.boxes, view.luck) == (15, 2, None)
     judged = {line.line: line for line in view.results}
     assert judged["a"].packs == 15 and judged["c"].right is False  # the first box, a whole one, held none
@@ -184,7 +184,7 @@ def test_packs_nobody_opened_keep_their_cost_and_an_opening_can_be_taken_back(ca
     balanced(store)
 
     again = opening.start_session(catalogue, opening.SessionInput(left.number), "again")
-    going_on = opening.read_session(catalogue, again)
+    going_on = viewing.read_session(catalogue, again)
     assert (going_on.session.gone, going_on.session.current_pack, going_on.ahead.packs) == (3, 4, 9)
     assert going_on.ahead.hits["c"] == 0 and going_on.cost == left.basis
     with pytest.raises(Conflict, match="packs left: 9 packs is being opened; finish session"):
@@ -196,7 +196,7 @@ def test_packs_nobody_opened_keep_their_cost_and_an_opening_can_be_taken_back(ca
     balanced(store)
 
     closing.undo_finish(catalogue, again)
-    view = opening.read_session(catalogue, again)
+    view = viewing.read_session(catalogue, again)
     assert (view.session.state, view.cost, view.session.packs) == ("running", D("46.870"), 12)
     assert items.read_item(store, rest.number).item.state == "undone"
     balanced(store)
@@ -219,7 +219,7 @@ def test_what_came_out_is_divided_again_by_today_s_values(catalogue: Catalogue) 
     made = example_1()
     made["lines"][1]["cards"][0]["price"] = "40"  # A1 was worth 1
     take(catalogue, made, replace_existing=True)
-    version = opening.read_session(catalogue, session).session.version
+    version = viewing.read_session(catalogue, session).session.version
     shown = closing.divide_session(catalogue, session, version, Method.VALUE, book=False)
     # 62.50 over 40, 10 and 70 base cards at 0.05, together 53.50.
     assert {part.name: part.share for part in shown} == {
@@ -234,7 +234,7 @@ def test_what_came_out_is_divided_again_by_today_s_values(catalogue: Catalogue) 
     assert (row.name, row.basis, row.value) == ("Subject A1, A", D("46.730"), D("40.000"))
     assert [e.event for e in items.read_item(catalogue.database, row.number).history] == ["opening", "division"]
     closing.undo_finish(catalogue, session)  # and all of it can still be taken back
-    assert opening.read_session(catalogue, session).cost == D("62.500")
+    assert viewing.read_session(catalogue, session).cost == D("62.500")
     balanced(catalogue.database)
 
 
@@ -294,14 +294,14 @@ def test_a_card_of_unknown_value_is_asked_for_before_the_cost_moves(catalogue: C
     session = opening.start_session(catalogue, opening.SessionInput(item), "s")
     for place, card in enumerate(("POST1", "POST2", "POST2")):  # its odds are not stated; it has names and a price
         opening.log_pull(catalogue, session, Pulled(1, "post", card), str(place))
-    view = opening.read_session(catalogue, session)
+    view = viewing.read_session(catalogue, session)
     assert [(p.subject, p.worth) for p in view.pulls[:2]] == [("Subject POST1", 7.0), ("Subject POST2", None)]
     assert [(u.line, u.card, u.count) for u in view.unvalued] == [("post", "POST2", 2)]
     assert view.ahead.rest > 0.15  # three cards of the pack are not logged, and may be hits
     with pytest.raises(InputError, match="Subject POST2, Post: the value is not known") as caught:
         closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False)
     assert caught.value.faults[0].field == "cards"
-    assert opening.read_session(catalogue, session).session.is_alive
+    assert viewing.read_session(catalogue, session).session.is_alive
     worths: closing.Worths = {("post", "POST2"): D("10")}
     closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False, worths=worths)
     found = items.list_items(catalogue.database, items.ItemFilter(session=session), "value", True, 0, 9).items
@@ -321,7 +321,7 @@ def test_a_later_cost_and_a_refund_reach_what_an_opening_cost(catalogue: Catalog
     closing.finish_session(catalogue, session, rest_is_base=True, stopped_hot=False)
     store = catalogue.database
     number = items.read_item(store, item).item.purchase or 0
-    cost = opening.read_session(catalogue, session).cost
+    cost = viewing.read_session(catalogue, session).cost
     assert cost == D("62.50")
 
     def book(kind: str, amount: str) -> None:
@@ -332,9 +332,9 @@ def test_a_later_cost_and_a_refund_reach_what_an_opening_cost(catalogue: Catalog
         balanced(store)
 
     book("duty", "12.50")  # half of it to the box that is sealed
-    assert opening.read_session(catalogue, session).cost == D("68.75")
+    assert viewing.read_session(catalogue, session).cost == D("68.75")
     book("refund", "25.00")
-    assert opening.read_session(catalogue, session).cost == D("56.25")
+    assert viewing.read_session(catalogue, session).cost == D("56.25")
     view = books.read_books(store)
     (lot,), (opened,) = view.lots, view.sessions
     assert (lot.paid, lot.back, lot.cost, opened.cost) == (D("137.50"), 25, D("112.50"), D("56.25"))
@@ -350,7 +350,7 @@ def test_a_later_cost_and_a_refund_reach_what_an_opening_cost(catalogue: Catalog
     assert (view.lots[0].lost, view.lots[0].realised) == (D("112.50"), D("-112.50")) and view.sessions[0].basis == 0
     assert sum(month.realised for month in view.months) == D("-112.50")
     book("duty", "3.00")  # nothing of it is held: a cost of sales, and of both boxes alike
-    assert opening.read_session(catalogue, session).cost == D("57.75")
+    assert viewing.read_session(catalogue, session).cost == D("57.75")
 
 
 def test_the_longest_names_and_the_largest_amounts_are_met_or_refused_at_their_field(catalogue: Catalogue) -> None:

@@ -35,7 +35,7 @@ from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.buying.purchasing import PurchaseInput, ThingInput
 from tobbix.services.installation.desk import read_desk
 from tobbix.services.installation.preferences import change_preferences, choose_home, read_preferences
-from tobbix.services.opening import closing, finding, opening
+from tobbix.services.opening import closing, finding, opening, viewing
 from tobbix.services.pricing.ways import save_way
 from tobbix.services.products import assuming, editing
 from tobbix.services.products.answering import answer_holding, answer_release, answer_releases
@@ -240,16 +240,16 @@ def test_the_number_of_statements_does_not_grow_with_what_is_there(catalogue: Ca
 
     def statements() -> dict[str, int]:
         first = purchasing.list_purchases(store)[-1].number
-        done = opening.list_sessions(catalogue)[-1][0].number
+        done = viewing.list_sessions(catalogue)[-1][0].number
         views: dict[str, Callable[[], object]] = {
             "shelf": lambda: answer_releases(catalogue),
             "desk": lambda: read_desk(catalogue),
             "answer": lambda: answer_holding(catalogue, "test", "box", ONE_BOX, None, AS_USUAL),
             "purchases": lambda: purchasing.list_purchases(store),
             "purchase": lambda: purchasing.read_purchase(store, first),
-            "sessions": lambda: opening.list_sessions(catalogue),
+            "sessions": lambda: viewing.list_sessions(catalogue),
             "openable": lambda: finding.list_openable(catalogue),
-            "session": lambda: opening.read_session(catalogue, done),
+            "session": lambda: viewing.read_session(catalogue, done),
             "stock": lambda: items.list_items(store, items.ItemFilter(), "value", True, 0, 50),
             "sums": lambda: items.sum_items(store, items.ItemFilter()),
             "books": lambda: books.read_books(store),

@@ -10,12 +10,13 @@ from tobbix.core.opening.session import Pulled
 from tobbix.core.products.slots import BoxModel, build_box_model
 from tobbix.demo.pricing import load_prices
 from tobbix.demo.shoeboxes import SEED, name_seen, shoeboxes
+from tobbix.demo.targets import load_targets
 from tobbix.gateways.ports import RateFeed, Scale
 from tobbix.services.buying import amending, purchasing, rates
 from tobbix.services.buying.amending import PartInput
 from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.buying.purchasing import Inspection, PurchaseInput, ThingInput
-from tobbix.services.opening import closing, finding, opening, redeeming, weighing
+from tobbix.services.opening import closing, finding, opening, redeeming, viewing, weighing
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.stock import bringing
 
@@ -106,7 +107,7 @@ def load_year(catalogue: Catalogue, feed: RateFeed, scale: Scale) -> None:
     })  # fmt: skip
     seen = name_seen(catalogue)
     bringing.import_items(store, shoeboxes(random, seen), today)
-    load_prices(catalogue, seen)
+    load_targets(catalogue, load_prices(catalogue, seen))
 
 
 def _open_boxes(catalogue: Catalogue, random: Random, purchase: int, packs: list[int], fun: Decimal, on: date) -> None:
@@ -128,7 +129,7 @@ def _begin(catalogue: Catalogue, random: Random, purchase: int) -> None:
 
 def _pull(catalogue: Catalogue, random: Random, session: int, packs: int) -> None:
     """Log hits of so many packs as the slot model brings them; the rest of each pack is base."""
-    view = opening.read_session(catalogue, session)
+    view = viewing.read_session(catalogue, session)
     sheet, fmt = view.looked.sheet, view.format
     model: BoxModel = build_box_model(sheet, fmt)
     placed: dict[int, list[str]] = {}

@@ -20,20 +20,22 @@ _MARKETS = (("Bellbuoy", "EUR", CompKind.SOLD, "1.60"), ("Gavelrock", "GBP", Com
             ("Swapslip", "EUR", CompKind.SOLD, "1.30"))  # fmt: skip
 
 
-def load_prices(catalogue: Catalogue, cards: Sequence[FoundCard]) -> None:
-    """Load what was seen of the first 400 of some cards."""
+def load_prices(catalogue: Catalogue, cards: Sequence[FoundCard]) -> dict[FoundCard, float]:
+    """Load what was seen of 400 of some cards; about what each of those goes for (money)."""
     random, today = Random(SEED), catalogue.today()
     chosen = random.sample(list(cards), min(_VERSIONS, len(cards)))
     comps: list[tuple[int, Comp]] = []
     counted: list[tuple[int, Population]] = []
+    levels: dict[FoundCard, float] = {}
     for at, card in enumerate(chosen):
-        level = random.lognormvariate(1.6, 1.1)
+        level = levels[card] = random.lognormvariate(1.6, 1.1)
         comps += [(card.version, comp) for comp in _sales(random, card, level, at, today)]
         if at % 3 == 0:
             counted += [(card.version, item) for item in _populations(random, today)]
     seeing.bring_in(catalogue, "two years of looking", comps, counted)
     pasting.teach(catalogue, "blank reverse", Means.VARIANT, "blank back", None)
     pasting.teach(catalogue, "scanned print", Means.NO_CARD, "", None)
+    return levels
 
 
 def _sales(random: Random, card: FoundCard, level: float, at: int, today: date) -> list[Comp]:

@@ -10,11 +10,11 @@ from collections.abc import Iterator
 from io import BytesIO, StringIO
 
 from tobbix.core.base.errors import Fault, InputError
+from tobbix.formats.formula_marks import mark, unmark
 from tobbix.formats.limits import MOST_ROWS
 from tobbix.formats.sheet_tables import COLUMNS, OPTIONAL, Document, Row, Tabled, check_head, to_document, to_table
 from tobbix.formats.unpacking import check_unpacked
 
-_MARKED = ("=", "+", "-", "@", "'")
 _WHOLE = (
     "schema_version",
     "revision",
@@ -86,8 +86,8 @@ def _rows(table: str, content: bytes, faults: list[Fault]) -> Iterator[Row]:
 
 
 def _value(name: str, cell: str) -> object:
-    if cell.startswith("'") and cell[1:2] in _MARKED:
-        return cell[1:]
+    if (plain := unmark(cell)) != cell:
+        return plain
     return (
         int(cell) if name in _WHOLE and cell.strip().isascii() and cell.strip().isdigit() and len(cell) < 16 else cell
     )
@@ -102,10 +102,6 @@ def write_csv_zip(document: Document) -> bytes:
             writer = csv.writer(text)
             writer.writerow(columns)
             for row in to_table(document, table):
-                writer.writerow([_cell(value) for value in row])
+                writer.writerow([mark(value) for value in row])
             archive.writestr(zipfile.ZipInfo(f"{table}.csv", _DATE_OF_ZIP), text.getvalue(), zipfile.ZIP_DEFLATED)
     return stream.getvalue()
-
-
-def _cell(value: object) -> object:
-    return f"'{value}" if isinstance(value, str) and value.startswith(_MARKED) else value

@@ -21,12 +21,12 @@ from python_calamine import CalamineWorkbook
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.holdings.states import CONDITIONS, Kind, State
 from tobbix.formats.confined import Progress, read_confined
+from tobbix.formats.formula_marks import mark, unmark
 from tobbix.formats.limits import AT_ONCE, MB, MOST_BYTES, MOST_COLUMNS, MOST_FAULTS, MOST_ITEM_ROWS
 from tobbix.formats.unpacking import TOLD_EVERY, ZIP, check_unpacked
 
 COLUMNS = ("name", "kind", "release", "format", "line", "number", "variant", "count", "condition", "state", "serial",
            "place", "basis", "value", "acquired_on", "never_for_sale", "note")  # fmt: skip
-_MARKED = ("=", "+", "-", "@", "'")
 _UNPRINTABLE = re.compile(r"[\x00-\x1f\x7f-\x9f\ud800-\udfff\ufffe\uffff]")
 _AMOUNT = re.compile(r"[0-9]{1,8}(?:\.[0-9]{1,20}|,[0-9]{1,2})?")
 KINDS = tuple(kind.value for kind in Kind)
@@ -126,8 +126,7 @@ def _text(cell: object) -> str:
         return cell.isoformat()
     if isinstance(cell, float) and cell.is_integer():
         return str(int(cell))
-    text = str(cell).strip()
-    return text[1:] if text.startswith("'") and text[1:2] in _MARKED else text
+    return str(cell).strip()
 
 
 def _line(number: int, row: Mapping[str, str], faults: list[Fault]) -> ItemLine:
@@ -201,7 +200,7 @@ def _read_csv(content: bytes, progress: Progress, most: int) -> list[Sequence[ob
                 raise InputError.at("file", f"has more than {MOST_COLUMNS} columns")
             if len(rows) % TOLD_EVERY == 0:
                 progress(len(rows))
-            rows.append(row[:MOST_COLUMNS])
+            rows.append([unmark(cell) for cell in row[:MOST_COLUMNS]])
     except csv.Error as error:
         raise InputError.at("file", f"is not CSV: {error}") from None
     return rows
@@ -234,7 +233,7 @@ def write_csv(head: Sequence[str], rows: Iterable[Sequence[object]]) -> bytes:
     writer = csv.writer(text)
     writer.writerow(head)
     for row in rows:
-        writer.writerow([f"'{cell}" if isinstance(cell, str) and cell.startswith(_MARKED) else cell for cell in row])
+        writer.writerow([mark(cell) for cell in row])
     return text.getvalue().encode()
 
 

@@ -1,5 +1,5 @@
 """A way of selling as a JSON object: the fields of ``SellingWay``, decimals as strings, brackets as
-``{"up_to": "1000", "share": "0.12"}``."""
+``{"up_to": "1000", "share": "0.12"}``; alone in a file it may say its kind, ``"tobbix": "selling-way"``."""
 
 from decimal import Decimal, InvalidOperation
 
@@ -22,7 +22,7 @@ def read_way(document: object) -> SellingWay:
         raise InputError.at("file", "must be an object with named fields")
     faults = [
         Fault(str(name)[:60], "is not a field of a way of selling")
-        for name in document.keys() - {"id", "name", "commission", "on", *_AMOUNTS}
+        for name in document.keys() - {"tobbix", "schema_version", "id", "name", "commission", "on", *_AMOUNTS}
     ]
     name = document.get("name", "this way")
     if not isinstance(name, str) or not name.strip():

@@ -36,6 +36,8 @@ const PAGES = [
   { name: "Import a product sheet", path: "/products/-/import" },
   { name: "Begin a release", path: "/products/-/begin" },
   { name: "The most to pay, on one page", path: "/products/-/fair" },
+  { name: "Target list", path: "/buying/-/targets" },
+  { name: "Make or buy a grade", path: "/buying/-/make" },
   { name: "Paste a page of results", path: "/pricing/-/paste" },
   { name: "Settings", path: "/settings" },
 ];

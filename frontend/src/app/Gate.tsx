@@ -35,6 +35,8 @@ const Buying = later(() => import("../steps/buying/BuyingPage"));
 const NewPurchase = later(() => import("../steps/buying/NewPurchasePage"));
 const Purchase = later(() => import("../steps/buying/PurchasePage"));
 const Bid = later(() => import("../steps/buying/BidPage"));
+const Targets = later(() => import("../steps/buying/TargetsPage"));
+const Make = later(() => import("../steps/buying/MakePage"));
 const Offer = later(() => import("../steps/buying/OfferPage"));
 const Opening = later(() => import("../steps/opening/OpeningPage"));
 const OpeningSession = later(() => import("../steps/opening/SessionPage"));
@@ -86,6 +88,8 @@ export function Gate() {
             <Route path="buying" element={<Buying />} />
             <Route path="buying/-/new" element={<NewPurchase />} />
             <Route path="buying/-/bid" element={<Bid />} />
+            <Route path="buying/-/targets" element={<Targets />} />
+            <Route path="buying/-/make" element={<Make />} />
             <Route path="buying/-/offer" element={<Offer />} />
             <Route path="buying/:number" element={<Purchase />} />
             <Route path="opening" element={<Opening />} />

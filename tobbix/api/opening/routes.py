@@ -58,7 +58,7 @@ from tobbix.core.opening.records import Opening
 from tobbix.core.opening.session import Pulled
 from tobbix.core.opening.summary import state_opening, state_results
 from tobbix.core.products.prospect import state_prospect
-from tobbix.services.opening import closing, finding, opening, redeeming, results, weighing
+from tobbix.services.opening import closing, finding, opening, redeeming, results, viewing, weighing
 
 blueprint = APIBlueprint(
     "opening",
@@ -78,7 +78,7 @@ def _row(row: Opening) -> dict[str, Any]:
 
 
 def _show(number: int) -> OpeningOut:
-    view = opening.read_session(catalogue(), number)
+    view = viewing.read_session(catalogue(), number)
     sheet, row = view.looked.sheet, view.session
     return OpeningOut(
         **_row(row),
@@ -124,7 +124,7 @@ def _show(number: int) -> OpeningOut:
 @blueprint.get("/sessions", responses={200: OpeningsOut}, summary="Openings, and what can be opened")
 @returns()
 def list_openings() -> OpeningsOut:
-    rows = opening.list_sessions(catalogue())
+    rows = viewing.list_sessions(catalogue())
     sealed = finding.list_openable(catalogue())
     running = sum(row.is_alive for row, _ in rows)
     return OpeningsOut(

@@ -14,7 +14,7 @@ from tobbix.core.opening.remaining import GuaranteedLeft
 from tobbix.core.opening.results import STRENGTH, LineResult
 from tobbix.services.opening.closing import NewPart
 from tobbix.services.opening.finding import HotBox
-from tobbix.services.opening.opening import LeftLine, Unvalued
+from tobbix.services.opening.viewing import LeftLine, Unvalued
 
 
 class OpeningIn(Strict):

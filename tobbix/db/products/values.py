@@ -73,6 +73,11 @@ def current_values(
     return _by_thing(session.execute(query))
 
 
+def values_in(session: Session, versions: Sequence[int], state: str) -> dict[int, Value]:
+    """The current value of each of some versions in a state, as far as one is said."""
+    return current_values(session, ValueRow.version_id, list(versions), state)
+
+
 def _by_thing(rows: Iterable[Any]) -> dict[int, Value]:
     return {row[0]: _value(row[1:]) for row in rows}
 

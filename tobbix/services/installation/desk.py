@@ -31,7 +31,7 @@ from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.opening.loading import list_redemptions, list_sessions
 from tobbix.formats.calendars import Dated, write_calendar
 from tobbix.services.installation.keeping import list_daily
-from tobbix.services.opening.opening import read_session
+from tobbix.services.opening.viewing import read_session
 from tobbix.services.products.answering import answer_releases
 from tobbix.services.products.catalogue import Catalogue
 

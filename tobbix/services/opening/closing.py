@@ -33,7 +33,8 @@ from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.opening.loading import find_session
 from tobbix.db.opening.saving import change_session
 from tobbix.services.buying.booking import take_back_entry
-from tobbix.services.opening.opening import fill_packs, open_session, pulls_of, view_pull
+from tobbix.services.opening.opening import fill_packs, open_session
+from tobbix.services.opening.viewing import pulls_of, view_pull
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import Home, home_on, revalue_items, said_worth, say_worth
 

@@ -16,7 +16,8 @@ from tobbix.db.holdings.listing import openable_items
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.opening.loading import find_session
 from tobbix.db.products.loading import list_releases
-from tobbix.services.opening.opening import MOST_FOUND, paid_a_box, read_session
+from tobbix.services.opening.opening import MOST_FOUND
+from tobbix.services.opening.viewing import paid_a_box, read_session
 from tobbix.services.products.answering import answer_formats
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import find_priced

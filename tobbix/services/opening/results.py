@@ -18,7 +18,7 @@ from tobbix.core.products.revising import find_format
 from tobbix.core.products.sheet import Format
 from tobbix.db.opening.loading import count_pulls, finished_costs, finished_sessions
 from tobbix.db.products.loading import format_identity
-from tobbix.services.opening.opening import progress_of
+from tobbix.services.opening.viewing import progress_of
 from tobbix.services.products.catalogue import Catalogue, Looked
 
 

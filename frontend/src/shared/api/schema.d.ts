@@ -553,6 +553,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/make": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Make or buy a grade */
+        get: operations["read_making"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/named-cards": {
         parameters: {
             query?: never;
@@ -2155,6 +2172,76 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The target list and where it will end */
+        get: operations["read_targets"];
+        put?: never;
+        /** Aim at a card */
+        post: operations["add_target"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/targets/bands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say the price bands of the list */
+        put: operations["put_bands"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/targets/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change it, or say it was bought */
+        put: operations["change_target"];
+        post?: never;
+        /** Take a card off the list */
+        delete: operations["remove_target"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/targets/{number}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a card back on the list */
+        post: operations["restore_target"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tasks": {
         parameters: {
             query?: never;
@@ -2528,6 +2615,36 @@ export interface components {
             /** Purse */
             purse: string | null;
         };
+        /**
+         * BandSumOut
+         * @description A price band, with what all of it is projected to cost.
+         */
+        BandSumOut: {
+            /** Bought */
+            bought: number;
+            /** Cards */
+            cards: number;
+            /** Name */
+            name: string;
+            /** Own */
+            own: boolean;
+            /** Planned */
+            planned: string;
+            /** Planned Bought */
+            planned_bought: string;
+            /** Projected */
+            projected: number | null;
+            /** Spent */
+            spent: string;
+        };
+        /**
+         * BandsIn
+         * @description Price bands as they are typed: "low 5000, mid 10000, high 20000, top".
+         */
+        BandsIn: {
+            /** Text */
+            text: string;
+        };
         /** BasisIn */
         BasisIn: {
             /** Basis */
@@ -2632,6 +2749,57 @@ export interface components {
             /** Stock Off */
             stock_off: string;
             verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
+         * BoughtCopyIn
+         * @description A copy that was bought; its comps if they are known better than here.
+         */
+        BoughtCopyIn: {
+            /** All In */
+            all_in: string;
+            /**
+             * High
+             * @default null
+             */
+            high?: string | null;
+            /**
+             * Low
+             * @default null
+             */
+            low?: string | null;
+            /**
+             * Middle
+             * @default null
+             */
+            middle?: string | null;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** State */
+            state: string;
+        };
+        /**
+         * BoughtCopyOut
+         * @description A copy that was bought, with the comps of its state at the time.
+         */
+        BoughtCopyOut: {
+            /** All In */
+            all_in: string;
+            /** High */
+            high: string | null;
+            /** Low */
+            low: string | null;
+            /** Middle */
+            middle: string | null;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** State */
+            state: string;
         };
         /**
          * BoughtOut
@@ -4354,6 +4522,17 @@ export interface components {
             number: number;
         };
         /**
+         * MakingOut
+         * @description What one copy costs by grading raw ones, and how many are graded for it.
+         */
+        MakingOut: {
+            /** Cost */
+            cost: number;
+            /** Tries */
+            tries: number;
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
          * ManyPricesIn
          * @description Prices of many cards of a line as typed, as one change.
          */
@@ -5371,6 +5550,42 @@ export interface components {
             total: number | null;
         };
         /**
+         * ProjectionOut
+         * @description Where the list will end.
+         */
+        ProjectionOut: {
+            /** Banded */
+            banded: number | null;
+            /** Bands */
+            bands: components["schemas"]["BandSumOut"][];
+            /** Bought */
+            bought: number;
+            /** Cards */
+            cards: number;
+            /** Done On */
+            done_on: string | null;
+            /** Good Buying */
+            good_buying: string;
+            /** High */
+            high: number | null;
+            /** Left Per Card */
+            left_per_card: number | null;
+            /** Low */
+            low: number | null;
+            /** Lower Grade */
+            lower_grade: string;
+            /** Pace */
+            pace: number | null;
+            /** Plain */
+            plain: number | null;
+            /** Planned */
+            planned: string;
+            /** Spent */
+            spent: string;
+            /** Unsplit */
+            unsplit: number;
+        };
+        /**
          * PromisedOut
          * @description A line of which a format promises a number in each box.
          */
@@ -6147,6 +6362,18 @@ export interface components {
             filters: components["schemas"]["SavedFilterOut"][];
         };
         /**
+         * SavingsOut
+         * @description What was saved against the plan, split in two where the comp of the time is known.
+         */
+        SavingsOut: {
+            /** Good Buying */
+            good_buying: string | null;
+            /** Lower Grade */
+            lower_grade: string | null;
+            /** Total */
+            total: string;
+        };
+        /**
          * SearchIn
          * @description The owner's own words for a card; empty: the proposed ones again.
          */
@@ -6723,6 +6950,78 @@ export interface components {
         TakenBackOut: {
             /** Text */
             text: string;
+        };
+        /**
+         * TargetIn
+         * @description A card by its number in the store (``card``) or in words only; ``version``: as it was seen.
+         */
+        TargetIn: {
+            /** @default null */
+            bought?: components["schemas"]["BoughtCopyIn"] | null;
+            /**
+             * Card
+             * @default null
+             */
+            card?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
+            /** Planned */
+            planned: string;
+            /** State */
+            state: string;
+            /**
+             * Version
+             * @default 0
+             */
+            version?: number;
+        };
+        /**
+         * TargetOut
+         * @description A card of the list; ``ceiling`` is the most to pay for it at a show.
+         */
+        TargetOut: {
+            bought: components["schemas"]["BoughtCopyOut"] | null;
+            card: components["schemas"]["FoundOut"] | null;
+            /** Ceiling */
+            ceiling: string | null;
+            /** Comp */
+            comp: string | null;
+            /** Comp On */
+            comp_on: string | null;
+            /** Held */
+            held: number;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string | null;
+            /** Number */
+            number: number;
+            /** Planned */
+            planned: string;
+            savings: components["schemas"]["SavingsOut"] | null;
+            /** State */
+            state: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * TargetsOut
+         * @description The whole list, money at home; ``bands`` as they are typed.
+         */
+        TargetsOut: {
+            /** Bands */
+            bands: string;
+            /** Currency */
+            currency: string;
+            projection: components["schemas"]["ProjectionOut"];
+            /** Targets */
+            targets: components["schemas"]["TargetOut"][];
+            verdict: components["schemas"]["VerdictOut"];
         };
         /**
          * TaskOut
@@ -8613,6 +8912,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MadeOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_making: {
+        parameters: {
+            query: {
+                raw: string;
+                grading: string;
+                chance: string;
+                miss_net?: string;
+                slab?: string | null;
+                lower?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MakingOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -12358,6 +12693,192 @@ export interface operations {
                 "application/json": components["schemas"]["WatchIn"];
             };
         };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_targets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_target: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TargetIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_bands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BandsIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_target: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TargetIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_target: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_target: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description No Content */
             204: {

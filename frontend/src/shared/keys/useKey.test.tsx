@@ -40,6 +40,12 @@ test.each([
   expect(act).toHaveBeenCalledTimes(1);
 });
 
+test("a command is not the browser's as well: it would take back what was typed into a field", () => {
+  show(<Page keys="mod+z" act={vi.fn()} />);
+  const pressed = (key: string) => fireEvent.keyDown(document.body, { key, code: "KeyZ", ctrlKey: true });
+  expect([pressed("z"), pressed("y")]).toEqual([false, true]);
+});
+
 test("Ctrl Y on QWERTZ is not what lies where Z is elsewhere, and a command is no single key", () => {
   const [undo, next] = [vi.fn(), vi.fn()];
   show(

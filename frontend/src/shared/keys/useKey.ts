@@ -84,6 +84,8 @@ export function useKey(
       !isMine() ||
       belongsElsewhere(event) ||
       (isCharacter && (event.ctrlKey || event.metaKey) && !event.getModifierState("AltGraph")),
+    // the browser would take back what was typed last into any field
+    preventDefault: all.some((key) => key.startsWith("mod+")),
     delimiter: "\n", // a comma is a key as well
     splitKey: isCharacter ? "\r" : "+",
     sequenceSplitKey: "\t",

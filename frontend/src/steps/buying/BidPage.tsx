@@ -1,4 +1,4 @@
-import Box from "@mui/material/Box";
+import { AddressFields, askedOf, type AddressField } from "../../shared/AddressFields";
 import { EntryRow } from "../../shared/forms/EntryRow";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
@@ -8,42 +8,35 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import * as z from "zod/mini";
 import { client, take } from "../../shared/api/client";
-import { faultAt, otherFaults } from "../../shared/faults";
-import { asPercent, fromPercent } from "../../shared/format";
 import { MoneyField } from "../../shared/forms/fields";
 import { amount } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
 import { Section } from "../../shared/Section";
 import { PageTitle } from "../../shared/PageTitle";
 import { useAddress } from "../../shared/useAddress";
-import { ValueField } from "../../shared/ValueField";
 import { useWays } from "../../shared/ways";
 
 const WON = z.object({ hammer: amount });
-const FIELDS = [
-  ["net", "Sells for, net", false],
-  ["price", "Or: sells at, before fees", false],
-  ["margin", "Least margin", false],
-  ["wanted_return", "Wanted return, %", true],
-  ["ceiling", "Or: landed at most", false],
-  ["premium", "Buyer’s premium, %", true],
-  ["tax", "Tax, %", true],
-  ["shipping", "Shipping", false],
-  ["increment", "Step of bids", false],
-] as const;
-
-function shown(share: string | null): string {
-  return !share ? "" : Number.isFinite(Number(share)) ? asPercent(Number(share)) : share;
-}
+const FIELDS: readonly AddressField[] = [
+  { name: "net", label: "Sells for, net" },
+  { name: "price", label: "Or: sells at, before fees" },
+  { name: "margin", label: "Least margin" },
+  { name: "wanted_return", label: "Wanted return, %", isShare: true },
+  { name: "ceiling", label: "Or: landed at most" },
+  { name: "premium", label: "Buyer’s premium, %", isShare: true },
+  { name: "tax", label: "Tax, %", isShare: true },
+  { name: "shipping", label: "Shipping" },
+  { name: "increment", label: "Step of bids" },
+];
+const MORE: readonly AddressField[] = [
+  { name: "way", label: "" },
+  { name: "tax_on_shipping", label: "" },
+];
 
 /** The most to bid in an auction, for a resale or for keeping. */
 export default function BidPage() {
   const [params, change] = useAddress();
-  const query = Object.fromEntries(
-    [...FIELDS, ["way"] as const, ["tax_on_shipping"] as const].flatMap(([name]) =>
-      params.get(name) ? [[name, params.get(name) ?? ""]] : [],
-    ),
-  );
+  const query = askedOf([...FIELDS, ...MORE], params);
   const ways = useWays();
   const bid = useQuery({
     queryKey: ["bid", query],
@@ -52,10 +45,6 @@ export default function BidPage() {
     placeholderData: keepPreviousData,
     retry: false,
   });
-  const set = (name: string, isShare: boolean) => (text: string) => {
-    const share = isShare ? fromPercent(text) : null;
-    change({ [name]: share === null ? text.trim() || null : String(share) }); // what is no number is refused, not lost
-  };
   return (
     <PageTitle
       title="The most to bid"
@@ -63,17 +52,7 @@ export default function BidPage() {
       plain="The most to bid"
       crumbs={[{ name: "Buying", to: "/buying" }, { name: "The most to bid" }]}
     >
-      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 2, maxWidth: 900 }}>
-        {FIELDS.map(([name, label, isShare]) => (
-          <ValueField
-            key={name}
-            label={label}
-            value={isShare ? shown(params.get(name)) : (params.get(name) ?? "")}
-            commit={set(name, isShare)}
-            fault={bid.isError ? faultAt(bid.error, name) : null}
-            width={200}
-          />
-        ))}
+      <AddressFields fields={FIELDS} params={params} change={change} error={bid.error}>
         <TextField
           select
           label="Through"
@@ -87,12 +66,7 @@ export default function BidPage() {
             </MenuItem>
           ))}
         </TextField>
-      </Box>
-      {otherFaults(bid.error, (field) => FIELDS.some(([name]) => name === field)).map((words) => (
-        <Box key={words} role="alert" sx={{ color: "error.main", mb: 2 }}>
-          {words}
-        </Box>
-      ))}
+      </AddressFields>
       <FormControlLabel
         control={
           <Checkbox

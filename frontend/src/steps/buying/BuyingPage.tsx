@@ -37,6 +37,9 @@ export default function BuyingPage() {
         <Button variant="outlined" color="inherit" component={Link} to="/buying/-/offer">
           What to offer for a collection
         </Button>
+        <Button variant="outlined" color="inherit" component={Link} to="/buying/-/targets">
+          Target list
+        </Button>
       </Box>
       <Section title="Purchases" point={`landed, ${currency}`}>
         {rows.length === 0 && (

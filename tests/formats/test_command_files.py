@@ -1,0 +1,54 @@
+"""The documented files of the commands: their examples fit their schemas, and say what the rules' examples say."""
+
+import json
+from pathlib import Path
+
+import pytest
+from click.testing import CliRunner
+from jsonschema import Draft202012Validator
+
+from tests.conftest import ROOT
+from tobbix.cli import main
+
+DOCS = ROOT / "docs"
+
+
+def answer(*arguments: str) -> dict[str, object]:
+    found = CliRunner().invoke(main, [*arguments, "--json"])
+    assert found.exit_code == 0, found.output
+    made: dict[str, object] = json.loads(found.output)
+    return made
+
+
+@pytest.mark.parametrize("kind", ["sales", "grade-curve", "selling-way"])
+def test_examples_fit_their_schemas_and_what_does_not_is_refused_by_both(kind: str, tmp_path: Path) -> None:
+    schema = json.loads((DOCS / f"{kind}.schema.json").read_text())
+    Draft202012Validator.check_schema(schema)
+    example = json.loads((DOCS / f"examples/{kind}.json").read_text())
+    judge = Draft202012Validator(schema)
+    assert list(judge.iter_errors(example)) == []
+    {"sales": lambda: example["observations"][0], "grade-curve": lambda: example["grades"][0]}.get(
+        kind, lambda: example
+    )()["colour"] = "red"
+    assert len(list(judge.iter_errors(example))) == 1
+    path = tmp_path / "file.json"
+    path.write_text(json.dumps(example))
+    more = {"sales": ["comps", path, "--state", "NM", "--on", "2026-11-01"], "grade-curve": ["curve", path]}
+    refused = CliRunner().invoke(main, [str(word) for word in more.get(kind, ["net", path, "--price", "10"])])
+    assert refused.exit_code == 1 and "colour" in refused.output
+
+
+def test_the_examples_say_what_rules_c_17_c_18_and_c_19_say() -> None:
+    way = str(DOCS / "examples/selling-way.json")
+    net = answer("net", way, "--price", "10")
+    assert (net["net"], net["net_rounded"]) == (7.3865, 7.39)
+    assert answer("list-price", way, "--net", "8")["price"] == 10.73
+    sales = answer("comps", str(DOCS / "examples/sales.json"), "--state", "NM", "--on", "2026-11-01")
+    assert sales["flagged"] == ["s10"] and sales["median"] == 33 and sales["used"] == 9
+    interval = sales["interval"]
+    assert isinstance(interval, dict)
+    assert (interval["low"], interval["high"], round(interval["confidence"], 3)) == (30, 36, 0.961)
+    curve = answer("curve", str(DOCS / "examples/grade-curve.json"))
+    assert isinstance(curve["fit"], list)
+    assert [round(it["fitted"], 2) for it in curve["fit"]] == [127.42, 127.42, 175.0, 237.18, 237.18, 720.0]
+    assert curve["reversals"] == [["3", "4"], ["6", "7"]]
