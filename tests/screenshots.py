@@ -52,8 +52,6 @@ def take_all(page: Page) -> None:
     page.keyboard.press("Enter")
     page.get_by_text("With this you").first.wait_for()
     take(page, "what-if")
-    page.goto("/products/skerrylight-2025/-/formats")
-    take(page, "formats")
     page.goto("/buying/-/new")
     page.get_by_label("The purchase in one line").fill("2 harbour box 176 + 6.90 ottergate")
     page.get_by_role("heading", level=1).filter(has_text="landed").wait_for()
