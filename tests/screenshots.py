@@ -100,10 +100,9 @@ def main() -> None:
         url = subprocess.run(started, capture_output=True, text=True, check=True).stdout.strip()
         try:
             database = Database(make_database(url, "screenshots"))
-            load_demo(database, SimulatedRates(), SimulatedScale())
-            app = create_app(
-                Config(_env_file=None, frontend=ROOT / "frontend/dist"), Catalogue(database, lambda: TODAY)
-            )
+            catalogue = Catalogue(database, lambda: TODAY)
+            load_demo(database, SimulatedRates(), SimulatedScale(), catalogue)
+            app = create_app(Config(_env_file=None, frontend=ROOT / "frontend/dist"), catalogue)
             server = make_server("127.0.0.1", 0, app, threaded=True)
             threading.Thread(target=server.serve_forever, daemon=True).start()
             with sync_playwright() as playwright:

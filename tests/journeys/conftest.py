@@ -56,7 +56,7 @@ def demo(server_url: str, worker_id: str) -> str:
     """A database with the demo that nobody uses, to be copied."""
     name = f"demo_{worker_id}"
     database = Database(make_database(server_url, name))
-    load_demo(database, SimulatedRates(), SimulatedScale())
+    load_demo(database, SimulatedRates(), SimulatedScale(), Catalogue(database, lambda: TODAY))
     database.engine.dispose()
     return name
 

@@ -14,14 +14,15 @@ from tobbix.services.products.importing import store_sheet
 COLLECTOR = "Ines Quillfeather"
 
 
-def load_demo(database: Database, rates: RateFeed, scale: Scale) -> str:
-    """Make the demo's owner, releases and year where they are missing; says what was done."""
+def load_demo(database: Database, rates: RateFeed, scale: Scale, catalogue: Catalogue | None = None) -> str:
+    """Make the demo's owner, releases and year where they are missing; says what was done. The year ends today, or on
+    the day that a ``catalogue`` goes by."""
     owner = current_owner(database)
     if owner is not None and not owner.is_demo:
         return "This installation has an owner of its own; the demo was not loaded."
     if owner is None:
         create_owner(database, COLLECTOR, DEMO_PASSPHRASE, is_demo=True)
-    catalogue = open_catalogue(database)
+    catalogue = catalogue or open_catalogue(database)
     added = add_demo_releases(catalogue)
     load_selling(catalogue)
     load_year(catalogue, rates, scale)

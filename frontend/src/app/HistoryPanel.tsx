@@ -9,6 +9,7 @@ import { useHistory } from "../shared/history";
 import { Key } from "../shared/Key";
 import { useTakingBack } from "../shared/notices";
 import { Heads, Table } from "../shared/Table";
+import { LongWork } from "./LongWork";
 
 /** What was done in this tab and can be taken back, the latest first; what was booked is in the books for good. */
 export default function HistoryPanel({ close }: { close: () => void }) {
@@ -58,6 +59,7 @@ export default function HistoryPanel({ close }: { close: () => void }) {
           </Link>
           .
         </Box>
+        <LongWork close={close} />
       </DialogContent>
     </Dialog>
   );

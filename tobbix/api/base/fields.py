@@ -6,7 +6,7 @@ from decimal import Decimal
 from pathlib import Path
 from typing import IO, Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, PlainSerializer, StringConstraints, WithJsonSchema
+from pydantic import BaseModel, ConfigDict, Field, PlainSerializer, StringConstraints, WithJsonSchema
 
 from tobbix.core.base.errors import InputError
 from tobbix.core.products.odds import plain
@@ -75,3 +75,9 @@ class Strict(BaseModel):
     """What is sent in: a field that is not known is refused."""
 
     model_config = ConfigDict(extra="forbid")
+
+
+class VersionIn(Strict):
+    """The version of a thing as it was seen: what was changed since is not overwritten."""
+
+    version: int = Field(ge=0, le=2_000_000_000)

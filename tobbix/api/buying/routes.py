@@ -8,6 +8,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from tobbix.api.base.acts import key_or_fresh
 from tobbix.api.base.context import catalogue, context
 from tobbix.api.base.documenting import operation_id, returns
+from tobbix.api.base.fields import VersionIn
 from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.buying.schemas import (
     BidOut,
@@ -41,7 +42,6 @@ from tobbix.api.buying.schemas import (
     RefundIn,
     SharesOut,
     SpokenOut,
-    VersionIn,
     WonOut,
     WonQuery,
 )

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, PlainSerializer, WithJsonSchema
 
-from tobbix.api.base.fields import Amount, Condition, Currency, Exact, Key, Rate, Share, Strict, Words
+from tobbix.api.base.fields import Amount, Condition, Currency, Exact, Key, Rate, Share, Strict, VersionIn, Words
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.buying.purchase import Bought
@@ -173,10 +173,6 @@ class NumberOut(BaseModel):
 
 class PurchasePath(BaseModel):
     number: int = Field(ge=1, le=9_000_000_000_000)
-
-
-class VersionIn(Strict):
-    version: int = Field(ge=0, le=2_000_000_000)
 
 
 class ReceiveIn(VersionIn):

@@ -98,7 +98,8 @@ def put_bands(body: schemas.BandsIn) -> None:
 @blueprint.get("/make", responses={200: schemas.MakingOut}, summary="Make or buy a grade")
 @returns()
 def read_making(query: schemas.MakeQuery) -> schemas.MakingOut:
-    known = {name: float(text) for name, text in query.model_dump().items() if text is not None}
-    found = make_or_buy(**known)
+    slab, lower = (None if text is None else float(text) for text in (query.slab, query.lower))
+    amounts = (float(query.raw), float(query.grading), float(query.chance or "0"), float(query.miss_net))
+    found = make_or_buy(*amounts, slab, lower)
     verdict = state_made(found, read_preferences(catalogue().database).currency)
     return schemas.MakingOut(verdict=show_verdict(verdict), cost=found.cost, tries=found.tries)

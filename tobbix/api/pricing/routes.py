@@ -11,6 +11,7 @@ from tobbix.api.pricing.schemas import (
     AskingOut,
     AskOut,
     BracketOut,
+    CardPriceQuery,
     CompChoiceIn,
     CompOut,
     CompPath,
@@ -23,7 +24,6 @@ from tobbix.api.pricing.schemas import (
     PopulationsIn,
     PopulationsOut,
     PriceOut,
-    PriceQuery,
     SalesAddedOut,
     SalesIn,
     StateWorthOut,
@@ -120,7 +120,7 @@ def look_round() -> LookingOut:
 
 @blueprint.get("/prices/card", responses={200: PriceOut}, summary="What a card is worth by what was seen of it")
 @returns()
-def read_price(query: PriceQuery) -> PriceOut:
+def read_price(query: CardPriceQuery) -> PriceOut:
     view = seeing.read_price(
         catalogue(), query.release, query.line, query.number, query.variant, query.state, query.window
     )

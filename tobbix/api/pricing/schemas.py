@@ -105,7 +105,7 @@ class CardKeys(Strict):
     variant: str = Field("", max_length=60)
 
 
-class PriceQuery(CardKeys):
+class CardPriceQuery(CardKeys):
     """In which ``state`` (a condition, or Grader:grade; left out, the usual one), by sales of how many days."""
 
     state: str | None = Field(None, max_length=60)

@@ -5,6 +5,7 @@ from pydantic import BaseModel
 
 from tobbix.api.base.context import catalogue
 from tobbix.api.base.documenting import operation_id, returns
+from tobbix.api.base.fields import VersionIn
 from tobbix.api.products import planning_schemas as schemas
 from tobbix.api.products import planning_views as views
 from tobbix.api.products.schemas import FormatPath, ReleasePath, RevisionOut, ViewQuery
@@ -125,7 +126,7 @@ def remove_trial_edit(path: schemas.EditPath, query: schemas.VersionQuery) -> Ba
 
 @blueprint.post(_RELEASE + "/trial/keep", responses={200: RevisionOut}, summary="Make the scratch copy the sheet")
 @returns()
-def keep_trial(path: ReleasePath, body: schemas.VersionIn) -> BaseModel:
+def keep_trial(path: ReleasePath, body: VersionIn) -> BaseModel:
     sheet = trying.keep_trial(catalogue(), path.release, body.version)
     return show_revision(sheet, answering.read_last_change(catalogue(), path.release))
 

@@ -309,10 +309,6 @@ class VersionQuery(BaseModel):
     version: int = Field(ge=0, le=2_000_000_000)
 
 
-class VersionIn(Strict):
-    version: int = Field(ge=0, le=2_000_000_000)
-
-
 class VersionOut(BaseModel):
     version: int
 

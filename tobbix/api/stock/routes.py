@@ -11,7 +11,7 @@ from tobbix.api.base.acts import act_key
 from tobbix.api.base.cards import FindQuery, FoundListOut
 from tobbix.api.base.context import catalogue, context
 from tobbix.api.base.documenting import operation_id, returns
-from tobbix.api.base.fields import read_upload
+from tobbix.api.base.fields import VersionIn, read_upload
 from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.stock.schemas import (
     BackTogetherIn,
@@ -31,7 +31,6 @@ from tobbix.api.stock.schemas import (
     ItemsOut,
     ItemsQuery,
     ItemSumsOut,
-    ItemVersionIn,
     ItemVersionOut,
     JoinIn,
     MadeOut,
@@ -115,7 +114,7 @@ def take_out(path: ItemPath, body: TakeOutIn) -> None:
 
 @blueprint.post("/items/<int:number>/back", responses={204: None}, summary="It is here again")
 @returns(204)
-def bring_back(path: ItemPath, body: ItemVersionIn) -> None:
+def bring_back(path: ItemPath, body: VersionIn) -> None:
     items.bring_back(catalogue().database, path.number, body.version, catalogue().today())
 
 

@@ -7,7 +7,7 @@ from typing import Literal
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field
 
-from tobbix.api.base.fields import Amount, Condition, Exact, Key, Strict
+from tobbix.api.base.fields import Amount, Condition, Exact, Key, Strict, VersionIn
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.holdings.documents import ItemEvent
@@ -200,15 +200,11 @@ class ThereBeforeIn(Strict):
     condition: Condition | None = None
 
 
-class ItemVersionIn(Strict):
-    version: int = Field(ge=0, le=2_000_000_000)
-
-
-class BasisIn(ItemVersionIn):
+class BasisIn(VersionIn):
     basis: Amount
 
 
-class TakeOutIn(ItemVersionIn):
+class TakeOutIn(VersionIn):
     action: Literal["lose", "give_away", "send_back"]
     why: str = Field("", max_length=200)
 

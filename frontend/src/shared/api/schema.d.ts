@@ -4159,11 +4159,6 @@ export interface components {
             value: string;
             verdict: components["schemas"]["VerdictOut"];
         };
-        /** ItemVersionIn */
-        ItemVersionIn: {
-            /** Version */
-            version: number;
-        };
         /** ItemVersionOut */
         ItemVersionOut: {
             /** Version */
@@ -7468,7 +7463,10 @@ export interface components {
             /** Sentence */
             sentence: components["schemas"]["PartOut"][];
         };
-        /** VersionIn */
+        /**
+         * VersionIn
+         * @description The version of a thing as it was seen: what was changed since is not overwritten.
+         */
         VersionIn: {
             /** Version */
             version: number;
@@ -8802,7 +8800,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ItemVersionIn"];
+                "application/json": components["schemas"]["VersionIn"];
             };
         };
         responses: {

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { useWatch } from "react-hook-form";
 import * as z from "zod/mini";
 import { client, take, type Schemas } from "../../shared/api/client";
-import { CardSearch, cardName } from "../../shared/CardSearch";
+import { CardSearch, cardName, type FoundCard } from "../../shared/CardSearch";
 import { FieldRow } from "../../shared/FieldRow";
 import { EntryRow } from "../../shared/forms/EntryRow";
 import { ChoiceField, WordsField } from "../../shared/forms/fields";
@@ -28,7 +28,7 @@ interface Props {
   result: Result;
   state: string;
   setState: (state: string) => void;
-  setVersion: (version: number) => void;
+  setCard: (card: FoundCard) => void;
   canBe: boolean;
   /** The release that it is of, if that is known: words may mean something else in another. */
   release: string | null;
@@ -36,7 +36,7 @@ interface Props {
 }
 
 /** More about one result: which card it is, its state, and what words of its title mean from now on. */
-export function Explain({ result, state, setState, setVersion, canBe, release, leave }: Props) {
+export function Explain({ result, state, setState, setCard, canBe, release, leave }: Props) {
   const [typed, setTyped] = useState("");
   const { form, submit, busy, faults } = useEntry({
     empty: { words: result.unexplained.join(" "), means: "line" as Means, value: "" },
@@ -62,7 +62,7 @@ export function Explain({ result, state, setState, setVersion, canBe, release, l
           type={setTyped}
           pick={(card) => {
             setTyped(`${cardName(card)} ${card.number}`);
-            setVersion(card.version);
+            setCard(card);
           }}
           width={380}
         />

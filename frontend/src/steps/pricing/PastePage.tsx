@@ -84,7 +84,7 @@ export default function PastePage() {
   const cards = new Map((data?.cards ?? []).map((card) => [card.version, card]));
   const named = (version: number) => {
     const card = cards.get(version);
-    return card ? `${cardName(card)} ${card.number}` : said[explained ?? 0] ? "the card you said" : "?";
+    return card ? `${cardName(card)} ${card.number}` : "a card that is not here any more";
   };
   const columns: Column<Result>[] = [
     {
@@ -106,12 +106,12 @@ export default function PastePage() {
         const others = result.doubt ? result.choices.filter((it) => it !== version) : [];
         return (
           <>
-            {version === null ? "none" : named(version)}
+            {said[result.row]?.name ?? (version === null ? "none" : named(version))}
             {others.map((other) => (
               <Box key={other}>
                 <Button
                   color="inherit"
-                  onClick={() => put(result.row, { version: other, taken: true })}
+                  onClick={() => put(result.row, { version: other, name: named(other), taken: true })}
                   sx={{
                     py: 0,
                     px: 0,
@@ -130,7 +130,7 @@ export default function PastePage() {
       },
       text: (result) => {
         const version = versionOf(result, said);
-        return version === null ? "" : named(version);
+        return said[result.row]?.name ?? (version === null ? "" : named(version));
       },
     },
     {
@@ -254,7 +254,13 @@ export default function PastePage() {
                 result={about}
                 state={said[about.row]?.state ?? about.state ?? ""}
                 setState={(state) => put(about.row, { state })}
-                setVersion={(version) => put(about.row, { version, taken: true })}
+                setCard={(card) =>
+                  put(about.row, {
+                    version: card.version,
+                    name: `${cardName(card)} ${card.number}`,
+                    taken: true,
+                  })
+                }
                 canBe={canBeTaken(about, said)}
                 release={cards.get(versionOf(about, said) ?? 0)?.release ?? null}
                 leave={() => setExplained(null)}

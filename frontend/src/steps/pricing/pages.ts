@@ -6,6 +6,8 @@ export type Result = Schemas["ProposedOut"];
 export interface Said {
   taken?: boolean;
   version?: number;
+  /** What that version is called. */
+  name?: string;
   state?: string;
 }
 
