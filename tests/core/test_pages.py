@@ -140,6 +140,9 @@ def test_what_is_no_sale_is_said_and_what_is_not_said_is_not_guessed() -> None:
         ("Quern Bank", 2, None, "the release is not said"),
         ("Lot of 3 Quern Bank FS3", 1, None, "a lot of 3"),
         ("Quern Bank 2025 UT8", 2, None, "it says UT8, and this one is 44"),
+        ("Quern Bank FS3, a case hit, pack fresh", 1, None, None),
+        ("Quern Bank FS3 with its box", 1, None, "it may be sealed product"),
+        ("Quern Bank FS3 creased", 1, None, "“creased” is no condition of a known name"),
         ("Quern Bank FS3 Somebody 9", 1, None, "“somebody 9” may be a grade"),
         ("Quern Bank FS3 graded slab", 1, None, "graded, but it does not say by whom and with what"),
     ],
@@ -147,8 +150,8 @@ def test_what_is_no_sale_is_said_and_what_is_not_said_is_not_guessed() -> None:
 def test_a_title_is_of_a_version(title: str, version: int, state: str | None, doubt: str | None) -> None:
     found = READER.read(title)
     assert (found.version, found.state, found.doubt, found.refused) == (version, state, doubt, None)
-    # what is graded in an unknown way is never taken for a raw one
-    assert found.graded == (doubt is not None and "grade" in doubt)
+    # what is graded in an unknown way, or flawed, is never taken for a usual raw one
+    assert found.unclear == (doubt is not None and ("grade" in doubt or "condition" in doubt))
 
 
 @pytest.mark.parametrize(

@@ -124,8 +124,8 @@ def _comp(
         return None, "it does not say when it was sold"
     if day > today:
         return None, f"{day.isoformat()} is still to come"
-    # what is graded in some unknown way is nothing raw: its state has to be said
-    state = (None, None, None) if reading.graded else split_state(reading.state or said.raw_state)
+    # graded by nobody known, or creased: that is no usual raw one, so its state has to be said
+    state = (None, None, None) if reading.unclear else split_state(reading.state or said.raw_state)
     return Comp(
         kind, day, result.price, currency, result.shipping, None, *state, None, said.market, result.bids, None,
         reading.lot, result.title[:300],

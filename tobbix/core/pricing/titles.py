@@ -9,6 +9,7 @@ import re
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
+from functools import lru_cache
 
 from tobbix.core.holdings.states import CONDITIONS
 
@@ -23,10 +24,12 @@ _LOT = re.compile(
 )  # fmt: skip
 _NO_CARD = {
     "reprint": "a reprint", "proxy": "a proxy", "replica": "a replica", "custom": "a custom card",
-    "digital": "a digital card", "facsimile": "a facsimile", "copy": "a copy", "sealed": "sealed product",
-    "box": "sealed product", "booster": "sealed product", "pack": "sealed product", "packs": "sealed product",
-    "case": "sealed product", "tin": "sealed product", "empty": "an empty one",
+    "digital": "a digital card", "facsimile": "a facsimile", "sealed": "sealed product", "unopened": "sealed product",
+    "booster": "sealed product", "empty": "an empty one",
 }  # fmt: skip
+# a single card may be a case hit or fresh out of its pack: such words alone refuse nothing
+_MAYBE_SEALED = frozenset("box boxes pack packs case cases tin tins".split())
+_OF_SINGLES = re.compile(r" (?:case hits?|packs? fresh|fresh packs?|out of the (?:pack|box)) ")
 _STATES = {
     "mint": "mint", "near mint": "NM", "nm": "NM", "lightly played": "LP", "light play": "LP", "lp": "LP",
     "moderately played": "MP", "mp": "MP", "heavily played": "HP", "hp": "HP", "damaged": "damaged",
@@ -79,7 +82,7 @@ class Possible:
 class Reading:
     """What a title says: the ``version`` that it is of (None: not known), which others it may be, the ``state`` (None:
     not said), how many copies, what is doubtful, why it is none of ours, and the words that nothing explains;
-    ``graded``: it is graded, and it is not known by whom or with what."""
+    ``unclear``: its state is said in words that are not understood, so it is no usual one."""
 
     version: int | None
     choices: tuple[int, ...] = ()
@@ -88,7 +91,7 @@ class Reading:
     doubt: str | None = None
     refused: str | None = None
     unexplained: tuple[str, ...] = ()
-    graded: bool = False
+    unclear: bool = False
 
 
 def fold_words(text: str) -> list[str]:
@@ -148,6 +151,7 @@ class TitleReader:
         text = f" {' '.join(words)} "
         explained: set[str] = set(_SMALL)
         state, doubt = self._state(text, title, explained)
+        is_unclear = doubt is not None
         lot = self._lot(title, explained)
         named = [subject for subject in self._by_subject if subject and f" {subject} " in text]
         # of "Quern Bank" and "Quern Bank at Dusk" the longer one is named
@@ -191,8 +195,10 @@ class TitleReader:
             doubt = "which of them is not said"
         elif lot > 1 and doubt is None:
             doubt = f"a lot of {lot}"
-        is_graded = state is None and (grade is not None or any(word in _GRADED for word in words))
-        return Reading(best[0].version.version, choices, state, lot, doubt, None, left, is_graded)
+        is_unclear = state is None and (is_unclear or grade is not None)
+        if doubt is None and any(word in _MAYBE_SEALED for word in left) and not _OF_SINGLES.search(text):
+            doubt = "it may be sealed product"
+        return Reading(best[0].version.version, choices, state, lot, doubt, None, left, is_unclear)
 
     def _state(self, text: str, title: str, explained: set[str]) -> tuple[str | None, str | None]:
         for item in self.taught:
@@ -259,6 +265,18 @@ class _Fit:
     has_line: bool = False
 
 
+@lru_cache(maxsize=20_000)
+def _folded(text: str) -> str:
+    """The words of a name, which many titles are held against."""
+    return " ".join(fold_words(text))
+
+
+@lru_cache(maxsize=20_000)
+def _joined(text: str) -> str:
+    """A number as one word."""
+    return "".join(fold_words(text))
+
+
 def _fit(
     version: Possible,
     text: str,
@@ -268,7 +286,7 @@ def _fit(
     named_lines: set[tuple[str, str]],
     said: Mapping[tuple[Means, str], list[str]],
 ) -> _Fit:
-    number = "".join(fold_words(version.number))
+    number = _joined(version.number)
     if years and version.year not in years:
         return _Fit(version, f"it says {min(years)}, and the card that is known is of {version.year}")
     if numbers and number not in numbers:
@@ -279,7 +297,7 @@ def _fit(
     of_release = {line for release, line in named_lines if release == version.release}
     if of_release and not is_named:
         return _Fit(version, f"it is of {sorted(of_release)[0]}, where no such card is known")
-    variant = " ".join(fold_words(version.variant))
+    variant = _folded(version.variant)
     has_variant = variant != "" and (f" {variant} " in text or (Means.VARIANT, version.variant.casefold()) in said)
     if variant and not has_variant:
         return _Fit(version, f"it does not say {version.variant}")
@@ -288,11 +306,11 @@ def _fit(
     has_run = version.print_run is not None and version.print_run in runs
     if runs and not has_run and not is_named:
         return _Fit(version, f"it is numbered /{min(runs)}, and {version.line_name} is not")
-    release = " ".join(fold_words(version.release_name))
+    release = _folded(version.release_name)
     has_release = f" {release} " in text
     taught = [word for (means, value), words in said.items() for word in words
               if value in (version.line_name.casefold(), version.variant.casefold())]  # fmt: skip
-    explained = (*fold_words(version.line_name), *variant.split(), number, *release.split(), str(version.year),
+    explained = (*_folded(version.line_name).split(), *variant.split(), number, *release.split(), str(version.year),
                  *(str(run) for run in runs), *taught)  # fmt: skip
     score = (
         2 * is_named + has_run, int(has_variant), int(has_number), int(has_release) + int(bool(years)),
