@@ -10,6 +10,7 @@ from tobbix.core.base.errors import InputError
 from tobbix.core.opening.ahead import look_ahead
 from tobbix.core.opening.results import Observed, judge
 from tobbix.core.opening.session import Progress, Pulled, observe
+from tobbix.core.opening.summary import state_some_packs
 from tobbix.core.opening.weighing import check_reading
 from tobbix.core.products.reading import read_sheet
 from tobbix.core.products.valuation import Valuation, value_format
@@ -66,6 +67,8 @@ def test_some_of_the_packs_left_hold_something_owed() -> None:
     made = {**document(lines, ["0"], packs_per_box=8), "guarantees": promised}
     two = look_ahead(value_format(read_sheet(made).sheet, "box"), Progress(8, 2, which=frozenset({1, 2})), [])
     assert two.here == 6 and two.chances[1] == pytest.approx(0.55556, abs=5e-6)
+    said = "".join(part.text for part in state_some_packs(two)[1].sentence)
+    assert said == "2 packs of the 6 left of this box (1 T, 1 U still owed): at least one is in there with 55.6 %."
     begun = look_ahead(box("box", 1, 24, 1), Progress(24, 0, gone=18, trust=0.7), [])
     assert begun.chances[0] == pytest.approx(0.7 / 6) and begun.chances[-1] == pytest.approx(0.7)
     assert look_ahead(box("box", 1, 4, 1), Progress(4, 1, which=frozenset({1})), [Pulled(1, "t", "T1")]).chances == ()

@@ -46,8 +46,8 @@ def as_row(line: ItemLine) -> list[object]:
 
 
 @example([ItemLine(2, "0", None, None, None, None, 1, None, None, None, None, None, None, False, "'@")])
-@given(st.lists(lines, min_size=1, max_size=6))
-@settings(max_examples=60, deadline=None)
+@given(st.lists(lines, min_size=1, max_size=20))
+@settings(max_examples=20, deadline=None)
 def test_any_list_goes_round_as_csv_and_as_a_workbook(made: list[ItemLine]) -> None:
     """Also texts that a spreadsheet would take for a formula, and a basis that nobody knows stays so."""
     rows = [as_row(line) for line in made]

@@ -1,5 +1,7 @@
 """A served application with the demo, and a headless browser, for journeys through the real interface."""
 
+import fcntl
+import hashlib
 import logging
 import os
 import subprocess
@@ -52,12 +54,17 @@ def serving(database: Database, **settings: Any) -> Iterator[str]:
 
 
 @pytest.fixture(scope="session")
-def demo(server_url: str, worker_id: str) -> str:
-    """A database with the demo that nobody uses, to be copied."""
-    name = f"demo_{worker_id}"
-    database = Database(make_database(server_url, name))
-    load_demo(database, SimulatedRates(), SimulatedScale(), Catalogue(database, lambda: TODAY))
-    database.engine.dispose()
+def demo(server_url: str, tmp_path_factory: pytest.TempPathFactory) -> str:
+    """A database with the demo that nobody uses, to be copied; whoever needs it first makes it for all of a run."""
+    name = "demo_" + hashlib.sha256(str(tmp_path_factory.getbasetemp().parent).encode()).hexdigest()[:12]
+    made = tmp_path_factory.getbasetemp().parent / f"{name}.made"
+    with (tmp_path_factory.getbasetemp().parent / f"{name}.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not made.exists() or "PYTEST_XDIST_WORKER" not in os.environ:
+            database = Database(make_database(server_url, name))
+            load_demo(database, SimulatedRates(), SimulatedScale(), Catalogue(database, lambda: TODAY))
+            database.engine.dispose()
+            made.touch()
     return name
 
 

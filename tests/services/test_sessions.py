@@ -10,7 +10,7 @@ from tests.conftest import TODAY
 from tests.services.test_collector import BOUGHT, balanced, boxes, start
 from tests.services.test_products import take
 from tests.sheets import example_1, line
-from tobbix.core.base.errors import Conflict, InputError
+from tobbix.core.base.errors import Conflict, InputError, NotFound
 from tobbix.core.holdings.allocation import Method
 from tobbix.core.holdings.states import Action
 from tobbix.core.opening.session import Pulled
@@ -22,7 +22,7 @@ from tobbix.services.books import books
 from tobbix.services.buying import amending, purchasing
 from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.buying.purchasing import PurchaseInput, ThingInput
-from tobbix.services.opening import closing, finding, opening, redeeming, results, viewing, weighing
+from tobbix.services.opening import closing, finding, opening, preparing, redeeming, results, viewing, weighing
 from tobbix.services.products import answering
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.stock import items
@@ -60,6 +60,21 @@ def test_a_box_is_opened_pack_by_pack_and_its_cost_moves_to_the_cards(catalogue:
     balanced(catalogue.database)
     with pytest.raises(Conflict):
         opening.log_pull(catalogue, session, Pulled(1, "a", "A1"), "9")
+
+
+def test_the_steps_before_the_first_pack_hang_on_what_lies_there_and_are_kept(catalogue: Catalogue) -> None:
+    _, session = start(catalogue)
+    steps = preparing.list_steps(catalogue, session)
+    ids = [step.id for step, _ in steps]
+    assert {"wrap", "count", "blade"} < set(ids) and "cost" not in ids  # what it cost is known
+    assert "12 packs in a box" in {step.id: step.text for step, _ in steps}["count"]
+    for _ in range(2):  # a second tap changes nothing
+        preparing.tick(catalogue, session, "wrap", True)
+    preparing.tick(catalogue, session, "blade", True)
+    preparing.tick(catalogue, session, "wrap", False)
+    assert [step.id for step, done in preparing.list_steps(catalogue, session) if done] == ["blade"]
+    with pytest.raises(NotFound):
+        preparing.tick(catalogue, session, "cost", True)
 
 
 def test_what_is_for_fun_is_as_it_was_said_when_it_was_bought(catalogue: Catalogue) -> None:

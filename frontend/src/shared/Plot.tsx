@@ -2,6 +2,7 @@ import Box from "@mui/material/Box";
 import { scaleLinear } from "d3-scale";
 import { useState, type KeyboardEvent, type PointerEvent } from "react";
 import { AsTable } from "./AsTable";
+import { HeightAxis, SOFT } from "./HeightAxis";
 import { useMeasured } from "./useMeasured";
 import { apart, readOff, spreadLabels, stepAlong, tableOf, type PlotLine } from "./plot";
 
@@ -61,7 +62,6 @@ export function Plot(props: Props) {
     height - BOTTOM,
   );
   const labelY = (line: PlotLine) => heights[toTheEnd.indexOf(line)] ?? Math.max(y(end(line)[1]), TOP + 4);
-  const soft = { fill: "var(--mui-palette-tone-soft)", fontSize: 12 };
   const read = (event: PointerEvent<SVGSVGElement>) => {
     const box = event.currentTarget.getBoundingClientRect();
     const value = x.invert(event.clientX - box.left);
@@ -87,28 +87,15 @@ export function Plot(props: Props) {
         }}
         sx={{ display: "block", "& text": { fontSize: 12 } }}
       >
-        {(props.yTicks ?? y.ticks(4)).map((tick) => (
-          <g key={tick}>
-            <line
-              x1={LEFT}
-              x2={right}
-              y1={y(tick)}
-              y2={y(tick)}
-              style={{ stroke: "var(--mui-palette-divider)" }}
-            />
-            <text x={LEFT - 6} y={y(tick) + 4} textAnchor="end" style={soft}>
-              {yText(tick)}
-            </text>
-          </g>
-        ))}
+        <HeightAxis y={y} ticks={props.yTicks ?? y.ticks(4)} text={yText} left={LEFT} right={right} />
         {apart(x.ticks(isNarrow ? 4 : 7), xText)
           .filter((tick) => x(tick) < Math.min(right - 14, width - props.xName.length * LETTER - 16))
           .map((tick) => (
-            <text key={tick} x={x(tick)} y={height - 10} textAnchor="middle" style={soft}>
+            <text key={tick} x={x(tick)} y={height - 10} textAnchor="middle" style={SOFT}>
               {xText(tick)}
             </text>
           ))}
-        <text x={width} y={height - 10} textAnchor="end" style={soft}>
+        <text x={width} y={height - 10} textAnchor="end" style={SOFT}>
           {props.xName}
         </text>
         {verticals.map((line) => (

@@ -9,6 +9,7 @@ from tobbix.api.base.acts import key_or_fresh
 from tobbix.api.base.cards import FindQuery, FoundListOut
 from tobbix.api.base.context import catalogue, context
 from tobbix.api.base.documenting import operation_id, returns
+from tobbix.api.base.steps import StepListOut, show_steps
 from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.buying.schemas import NumberOut, ProspectOut
 from tobbix.api.opening.schemas import (
@@ -44,6 +45,8 @@ from tobbix.api.opening.schemas import (
     ResultOut,
     ResultsOut,
     ResultsQuery,
+    StepPath,
+    TickIn,
     TotalsIn,
     TurnIn,
     UnvaluedOut,
@@ -56,9 +59,9 @@ from tobbix.core.base.errors import InputError
 from tobbix.core.holdings.allocation import Method
 from tobbix.core.opening.records import Opening
 from tobbix.core.opening.session import Pulled
-from tobbix.core.opening.summary import state_opening, state_results
+from tobbix.core.opening.summary import state_opening, state_results, state_some_packs
 from tobbix.core.products.prospect import state_prospect
-from tobbix.services.opening import closing, finding, opening, redeeming, results, viewing, weighing
+from tobbix.services.opening import closing, finding, opening, preparing, redeeming, results, viewing, weighing
 
 blueprint = APIBlueprint(
     "opening",
@@ -100,7 +103,7 @@ def _show(number: int) -> OpeningOut:
         left_value=view.ahead.value + view.ahead.rest,
         left_per_pack=view.ahead.per_pack,
         live=[LeftOut(name=g.name, promised=g.promised, seen=g.seen) for g in view.ahead.live],
-        chances=list(view.ahead.chances),
+        chances=[show_verdict(said) for said in state_some_packs(view.ahead)],
         left=[LeftLineOut.model_validate(item, from_attributes=True) for item in view.left],
         luck=view.luck,
         results=[ResultOut.model_validate(item, from_attributes=True) for item in view.results],
@@ -302,6 +305,19 @@ def compare_results(query: CompareFormatsQuery) -> ComparedFormatsOut:
             for item in found
         ]
     )
+
+
+@blueprint.get("/sessions/<int:number>/steps", responses={200: StepListOut}, summary="What comes before the first pack")
+@returns()
+def read_steps(path: OpeningPath) -> StepListOut:
+    return show_steps(preparing.list_steps(catalogue(), path.number))
+
+
+@blueprint.put("/sessions/<int:number>/steps/<step>", responses={200: StepListOut}, summary="Tick a step, or open it")
+@returns()
+def tick_step(path: StepPath, body: TickIn) -> StepListOut:
+    preparing.tick(catalogue(), path.number, path.step, body.done)
+    return show_steps(preparing.list_steps(catalogue(), path.number))
 
 
 @blueprint.get("/weights", responses={200: WeightsOut}, summary="Does weight tell?")

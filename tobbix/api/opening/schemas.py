@@ -34,6 +34,16 @@ class OpeningPath(BaseModel):
     number: int = Field(ge=1, le=9_000_000_000_000)
 
 
+class StepPath(OpeningPath):
+    step: Key
+
+
+class TickIn(Strict):
+    """Whether a step of a list is done."""
+
+    done: bool
+
+
 class PullPath(OpeningPath):
     pull: int = Field(ge=1, le=9_000_000_000_000)
 
@@ -145,7 +155,7 @@ class OpeningOut(OpeningRowOut):
     left_value: float
     left_per_pack: float
     live: list[LeftOut]
-    chances: list[float] = Field(description="Of at least one of them in 1, 2, … of the packs left of this box")
+    chances: list[VerdictOut] = Field(description="Of at least one of them in 1, 2, … of the packs left of this box")
     left: list[LeftLineOut]
     luck: float | None
     results: list[ResultOut]

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 
 from tobbix.core.base.results import Run, Verdict
+from tobbix.core.opening.remaining import Remaining
 from tobbix.core.opening.results import LineResult
 
 
@@ -45,6 +46,24 @@ def state_results(packs: int, results: Sequence[LineResult], stopped_hot: bool) 
     if stopped_hot:
         ground.append(Run("A session was stopped after a hot run, which biases the rates upward."))
     return Verdict(tuple(sentence), tuple(ground))
+
+
+def state_some_packs(ahead: Remaining) -> list[Verdict]:
+    """How likely 1, 2, ... of the packs left of the box that is open hold one of what it still owes. Rule C-12."""
+    owed = ", ".join(f"{group.promised - group.seen} {group.name}" for group in ahead.live if group.left)
+    left = f"of the {len(ahead.chances)} left of this box ({owed} still owed)"
+    return [
+        Verdict(
+            (
+                Run(f"{packs} pack" if packs == 1 else f"{packs} packs"),
+                Run(f" {left}: at least one is in there with "),
+                Run(f"{chance * 100:.1f} %", "chance", True),
+                Run("."),
+            ),
+            (),
+        )
+        for packs, chance in enumerate(ahead.chances, 1)
+    ]
 
 
 def _of_100(chance: float) -> str:

@@ -126,3 +126,13 @@ class SpendingRow(Table):
     once: Mapped[str] = mapped_column(String(64), unique=True)  # what is sent twice is kept once
     made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
     taken_back_at: Mapped[datetime | None] = mapped_column(DateTime(timezone=True))
+
+
+class KeptStepRow(Table):
+    """A step of a list that is ticked; ``of`` names the list ("opening 12")."""
+
+    __tablename__ = "kept_step"
+
+    of: Mapped[str] = mapped_column(String(60), primary_key=True)
+    step: Mapped[str] = mapped_column(String(40), primary_key=True)
+    done_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())

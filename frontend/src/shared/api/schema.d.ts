@@ -2000,6 +2000,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sessions/{number}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is done before the first pack */
+        get: operations["read_steps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sessions/{number}/steps/{step}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Tick a step, or open it */
+        put: operations["tick_step"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sessions/{number}/totals": {
         parameters: {
             query?: never;
@@ -5024,7 +5058,7 @@ export interface components {
              * Chances
              * @description Of at least one of them in 1, 2, … of the packs left of this box
              */
-            chances: number[];
+            chances: components["schemas"]["VerdictOut"][];
             /** Cost */
             cost: string | null;
             /** Currency */
@@ -6828,6 +6862,22 @@ export interface components {
          * @enum {string}
          */
         Step: "products" | "buying" | "opening" | "stock" | "books";
+        /** StepListOut */
+        StepListOut: {
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+        };
+        /** StepOut */
+        StepOut: {
+            /** Done */
+            done: boolean;
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+        };
         /** StubDetailOut */
         StubDetailOut: {
             /** Cards */
@@ -7259,6 +7309,14 @@ export interface components {
             what: "market_factor" | "landed_price" | "growth" | "sealed_value";
             /** Words */
             words: string;
+        };
+        /**
+         * TickIn
+         * @description Whether a step of a list is done.
+         */
+        TickIn: {
+            /** Done */
+            done: boolean;
         };
         /**
          * TogetherIn
@@ -12324,6 +12382,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OpeningOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepListOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tick_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TickIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepListOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

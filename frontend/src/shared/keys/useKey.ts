@@ -45,6 +45,12 @@ export function belongsElsewhere(event: KeyboardEvent): boolean {
   );
 }
 
+const WORDLESS = new Set(["checkbox", "radio", "range", "button", "submit", "reset", "file", "color"]);
+
+function takesWords(target: EventTarget | null): boolean {
+  return target instanceof HTMLInputElement && !WORDLESS.has(target.type) && target.role !== "slider";
+}
+
 const wanted = new Map<string, symbol[]>();
 
 /** Whether this is who has a set of keys: of several that want them, the one that came last. */
@@ -79,9 +85,10 @@ export function useKey(
   useHotkeys(all, act, {
     useKey: true,
     ignoreModifiers: isCharacter, // "?" needs Shift on one keyboard and none on another
-    enableOnFormTags: ["slider"],
+    enableOnFormTags: ["slider", "input"], // a box to tick takes no words
     ignoreEventWhen: (event) =>
       !isMine() ||
+      takesWords(event.target) ||
       belongsElsewhere(event) ||
       (isCharacter && (event.ctrlKey || event.metaKey) && !event.getModifierState("AltGraph")),
     // the browser would take back what was typed last into any field

@@ -7,6 +7,7 @@ import { holds, losesIn } from "../../shared/prospect";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { Heads, Table } from "../../shared/Table";
+import { plain } from "../../shared/VerdictLine";
 import { type Opening } from "./entering";
 
 /** What may still come, by line: in all packs left, in one of them, and what that is worth. */
@@ -32,21 +33,18 @@ export function StillInside({ data }: { data: Opening }) {
           ))}
         </tbody>
       </Table>
-      {data.chances.length > 0 && <SomePacks chances={data.chances} live={data.live} />}
+      {data.chances.length > 0 && <SomePacks chances={data.chances} />}
     </Section>
   );
 }
 
 /** How likely some of the packs left of this box hold at least one of what it still owes. */
-function SomePacks({ chances, live }: { chances: readonly number[]; live: Opening["live"] }) {
+function SomePacks({ chances }: { chances: Opening["chances"] }) {
   const [packs, setPacks] = useState(1);
   const taken = Math.min(packs, chances.length);
-  const owed = live
-    .filter((group) => group.promised > group.seen)
-    .map((group) => `${group.promised - group.seen} ${group.name}`);
+  const said = chances[taken - 1];
   return (
     <Box sx={{ mt: 1.5, fontSize: 13, display: "flex", gap: 1, alignItems: "center", flexWrap: "wrap" }}>
-      <span>Of the packs left of this box</span>
       <TextField
         select
         variant="standard"
@@ -60,10 +58,7 @@ function SomePacks({ chances, live }: { chances: readonly number[]; live: Openin
           </option>
         ))}
       </TextField>
-      <span>
-        {taken === 1 ? "holds" : "hold"} at least one of what it still owes ({owed.join(", ")}) with{" "}
-        <b>{percent(chances[taken - 1] ?? null)}</b>.
-      </span>
+      <span aria-live="polite">{said && plain(said.sentence)}</span>
     </Box>
   );
 }

@@ -16,6 +16,7 @@ import { useOpening, useOpeningActs } from "./queries";
 import { useSending, type Sending } from "./sending";
 import { Finish, Way } from "./Finish";
 import { Account, BeforeIt, StillInside } from "./Inside";
+import { Preparing } from "./Preparing";
 import { PackStrip } from "./PackStrip";
 import { Pulls } from "./Pulls";
 
@@ -107,6 +108,7 @@ function Shown({ data, acts, sending }: ShownProps) {
         }
         aside={
           <>
+            {data.prospect && running && <Preparing number={data.number} />}
             {data.prospect && <BeforeIt prospect={data.prospect} currency={data.currency} />}
             {data.state !== "undone" && !data.prospect && <Account data={data} running={running} />}
             {running && <KnownNotes release={data.release} />}
