@@ -11,6 +11,9 @@ from tests.sheets import document, line
 from tobbix.core.products.box_value import BoxValue, find_box_value
 from tobbix.core.products.reading import read_sheet
 from tobbix.core.products.valuation import Holding, Unit
+from tobbix.core.products.worth import ValueBasis, Worth
+from tobbix.demo.releases import demo_sheets
+from tobbix.demo.selling import demo_ways
 
 RIGHT = 0.0005  # of a chance, rule C-04
 
@@ -88,6 +91,17 @@ def test_values_off_every_grid_stand_where_they_are() -> None:
     asked = sorted(law)[::7]
     expected = [sum(p for amount, p in law.items() if amount >= at) for at in asked]
     assert outcomes.at_least(np.array(asked) / 1e6) == pytest.approx(expected, abs=RIGHT)
+
+
+@pytest.mark.parametrize("fmt", ["tin", "market"])
+def test_a_small_box_net_of_fees_against_a_grid_ten_times_as_fine(fmt: str) -> None:
+    """What is left after fees lies on no lattice: few heavy amounts, some a hair beside a whole cent."""
+    worth = Worth(ValueBasis.FLOOR, demo_ways()[0], 0.5, 0.02)
+    value = find_box_value(demo_sheets()[0], fmt, worth=worth).outcomes
+    fine = find_box_value(demo_sheets()[0], fmt, worth=worth, step=value.step / 5).outcomes
+    asked = np.round(np.linspace(0, value.mean * 3, 1500), 2)
+    assert not value.whole and fine.step < value.step
+    assert value.at_least(asked) == pytest.approx(fine.at_least(asked), abs=RIGHT)
 
 
 def test_many_dear_boxes_are_said_within_their_error() -> None:

@@ -1,6 +1,8 @@
 """Typing faster than the server answers: no key is lost or doubled, whatever the delay and however often it fails."""
 
 import itertools
+import json
+import re
 from typing import Any
 
 import pytest
@@ -8,6 +10,7 @@ from playwright.sync_api import Page, expect
 
 from tests.conftest import TODAY
 from tests.journeys.conftest import heading
+from tests.sheets import document, line
 
 pytestmark = pytest.mark.journey
 
@@ -76,3 +79,55 @@ def test_no_key_is_lost_or_doubled_at_sixty_milliseconds_a_key(page: Page) -> No
         logged = ask(page, "GET", f"sessions/{session}")["pulls"]
         assert [pull["card"] for pull in logged] == texts
         assert all(pull["line"] == "base" and pull["count"] == 1 for pull in logged)
+
+
+def bring_in(page: Page, made: dict[str, Any]) -> None:
+    """A product sheet comes in as a file, as the page sends it."""
+    status = page.evaluate(
+        """async (text) => {
+            const token = (await (await fetch('/api/session')).json()).token;
+            const body = new FormData();
+            body.append('file', new File([text], 'sheet.json', {type: 'application/json'}));
+            return (await fetch('/api/releases', {method: 'POST', headers: {'X-CSRFToken': token}, body})).status;
+        }""",
+        json.dumps(made),
+    )
+    assert status < 300
+
+
+def test_what_a_case_promises_is_remembered_and_a_card_of_unknown_worth_is_asked_for(page: Page) -> None:
+    """Two boxes of one case of two, which promises one tower: came in the first, none is expected of the second."""
+    case = [{"format": "box", "count": 1, "per": "case", "lines": {"tower": "1"}}]
+    lines = [line("tower", ["12", "40"], None), line("post", ["7", None], None, "unstated")]
+    bring_in(page, {**document(lines, packs_per_box=2, cards_per_pack=3, boxes_per_case=2), "guarantees": case})
+    thing = {"kind": "sealed", "name": "boxes", "count": 2, "release": "test", "format": "box", "value": "10"}
+    charge = {"kind": "price", "amount": "20", "currency": "EUR", "day": str(TODAY), "purse": "bank"}
+    body = {"name": "boxes", "bought_on": str(TODAY), "received_on": str(TODAY), "charges": [charge], "things": [thing]}
+    ask(page, "POST", "purchases", body)
+
+    def open_one() -> None:
+        page.goto("/opening")
+        page.get_by_role("button", name=re.compile("^Open: (Test|boxes)")).first.click()
+        page.get_by_label("Of which case").fill("north")
+        page.get_by_role("button", name="Begin a session").click()
+        page.get_by_label("number or subject").wait_for()
+
+    open_one()
+    left = page.get_by_role("table", name="Still in there")
+    expect(left).to_contain_text("Tower")
+    for card in ("TOWER1", "POST2"):
+        page.get_by_label("number or subject").fill(card)
+        page.get_by_label("number or subject").press("Enter")
+        expect(page.get_by_label("Pulls")).to_contain_text(f"Subject {card}")
+    page.get_by_role("button", name="Finish").click()
+    page.get_by_label("with nothing logged").click()
+    page.get_by_role("option", name="were opened").click()
+    page.get_by_role("button", name="Move the cost to the cards").click()
+    worth = page.get_by_label("Subject POST2, Post: worth of one")
+    expect(page.get_by_role("alert").first).to_contain_text("not known")  # asked for, never counted in silence
+    worth.fill("12,50")
+    page.get_by_role("button", name="Move the cost to the cards").click()
+    expect(page.get_by_role("button", name="Take the end of it back")).to_be_visible()
+    expect(page.get_by_label("Pulls")).to_contain_text("Subject TOWER1")
+    open_one()
+    expect(left).not_to_contain_text("Tower")

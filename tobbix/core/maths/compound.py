@@ -18,6 +18,7 @@ beyond, but for a share exp(-TILT) of the chance of L and more. Two things make 
 Example: a pack pays 1 with chance 1/2: ten packs have P(total = 5) = 252 / 1024.
 """
 
+from bisect import bisect_left
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from math import comb, exp, prod
@@ -36,6 +37,9 @@ _ALIASED = exp(-TILT) / (1 - exp(-TILT))
 _SPREAD = 12.0  # deviations that a grid reaches beyond the mean of what lies on it
 _FINE = tuple(2**k for k in (13, 14, 15, 16, 17, 18))  # lengths of grids on the values' own lattice, the least first
 _COARSE = (2**15, 2**16, 2**17, 2**18)  # of one that is coarser
+_FULL = 4e-4  # of all chance in half of a cell that is not one amount is too much: then the grid is a longer one
+_NARROW = 3e-4  # of the deviation: cells narrower than that are fine enough, whatever they hold
+_LONGER = 2**17
 _LOST = 0.001  # the part of the spread that may lie within the cells of a coarse grid
 _MANY = 12.0  # expected draws that are too many to keep apart
 _MOST_POINTS = 2**20
@@ -80,6 +84,9 @@ def distribute(severities: Sequence[Severity], compose: Composition, step: float
         return Distribution((nothing,), 0.0, 0.0, 0.0, 0.0, 0.01, True, 0.0, 0.0)
     plan = _plan(severities, compose, lattice, moments, step)
     parts, wrap_around, cell = _parts(plan, compose)
+    if step is None and cell / 2 > _FULL and plan.step > _NARROW * deviation and plan.length < _LONGER:
+        plan = _plan(severities, compose, lattice, moments, step, _LONGER)
+        parts, wrap_around, cell = _parts(plan, compose)
     rest = 1.0 - sum(float(part.chances.sum()) for part in parts)
     if rest > _NOISE:
         left = mean - sum(part.mean for part in parts)
@@ -156,9 +163,15 @@ class _Plan:
 
 
 def _plan(
-    severities: Sequence[Severity], compose: Composition, lattice: Lattice, moments: Series, step: float | None
+    severities: Sequence[Severity],
+    compose: Composition,
+    lattice: Lattice,
+    moments: Series,
+    step: float | None,
+    shortest: int = 0,
 ) -> _Plan:
-    """The cap and the grid that cost least: on the values' own lattice where that can be, else on a coarser one."""
+    """The cap and the grid that cost least: on the values' own lattice where that can be, else on a coarser one, of
+    which the ``shortest`` has so many points."""
     mean, variance = moments.mean, moments.variance
     values = np.unique(np.concatenate([s.values for s in severities]))
     by_id = {id(severity): severity for severity in severities}
@@ -182,10 +195,10 @@ def _plan(
             reaches[known] = min(cheap.mean + _SPREAD * cheap.variance**0.5, cheap.greatest)
         return reaches[known]
 
-    def highest(grid: float, length: int, on: Lattice | None) -> int | None:
-        """The highest value up to which that grid holds all; None if it does not even hold the lowest."""
+    def highest(grid: float, length: int, on: Lattice | None, low: int = 0) -> int | None:
+        """The highest value from ``low`` on up to which that grid holds all; None if it does not even hold that."""
         room = grid * (length - 2)
-        low, high = 0, values.size - 1
+        high = values.size - 1
         if reach(high, grid, on) <= room:
             return high
         if reach(low, grid, on) > room:
@@ -239,11 +252,13 @@ def _plan(
 
     def coarse(length: int) -> _Plan:
         """A grid of that length, the finest that takes little, and not much coarser than the finest there could be."""
-        least = next(at for at in range(values.size) if expected(at, None) <= _MANY)
+        least = bisect_left(range(values.size), True, key=lambda at: expected(at, None) <= _MANY)
         grid = _round_up(max(reach(least, lattice.step, None) / (length - 2), 1e-4))
         known: list[tuple[int, _Plan]] = []
+        low = 0
         while not known or grid <= _WINDOW * known[0][1].step:
-            at = highest(grid, length, None)
+            at = highest(grid, length, None, low)
+            low = at or low  # a coarser grid holds no fewer
             if at is not None and at >= least:
                 plan = made(at, grid, length, None)
                 effort = effort_of(plan)
@@ -277,7 +292,7 @@ def _plan(
     exact = cheapest(lattice.step, _FINE, lattice, _EFFORT // 2)
     if exact is not None:
         return exact
-    for length in _COARSE:
+    for length in (known for known in _COARSE if known >= shortest):
         plan = coarse(length)
         if plan.left_over <= _LOST * variance:  # what lies within cells is at most that part of the spread
             break

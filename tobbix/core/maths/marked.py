@@ -8,6 +8,7 @@ mean) is dropped, and counted by whoever sums up.
 """
 
 from dataclasses import dataclass
+from operator import add, mul
 
 import numpy as np
 
@@ -28,6 +29,10 @@ class Effort:
 
     weights: tuple[float, ...]
     left: int
+
+    def dear(self, key: Key) -> float:
+        """What so many dear draws add up to on average, over the total's mean."""
+        return float(sum(map(mul, key, self.weights)))
 
     def spend(self, products: int) -> None:
         self.left -= products
@@ -50,20 +55,26 @@ class Marked:
 
     def __mul__(self, other: "Marked | float") -> "Marked":
         if not isinstance(other, Marked):
+            if other == 1.0:
+                return self
             return Marked({key: (mass * other, rest * other) for key, (mass, rest) in self.terms.items()}, self.effort)
         effort = self.effort
         effort.spend(len(self.terms) * len(other.terms))
         made: dict[Key, tuple[float, Spectrum | float]] = {}
+        rights = [(key, effort.dear(key), *term) for key, term in other.terms.items()]
         for left, (left_mass, left_rest) in self.terms.items():
-            for right, (right_mass, right_rest) in other.terms.items():
+            left_dear = effort.dear(left)
+            for right, right_dear, right_mass, right_rest in rights:
                 mass = left_mass * right_mass
-                key = tuple(a + b for a, b in zip(left, right, strict=True))
-                dear = sum(count * weight for count, weight in zip(key, effort.weights, strict=True))
-                if mass < NEGLIGIBLE and mass * dear < NEGLIGIBLE:
+                if mass < NEGLIGIBLE and mass * (left_dear + right_dear) < NEGLIGIBLE:
                     continue
+                key = tuple(map(add, left, right))
                 rest = left_rest * right_rest
                 known = made.get(key)
-                made[key] = (mass, rest) if known is None else (known[0] + mass, known[1] + rest)
+                if known is not None:
+                    mass += known[0]
+                    rest += known[1]  # it was made here: nobody else has it
+                made[key] = (mass, rest)
         return Marked(made, effort)
 
     def __add__(self, other: "Marked") -> "Marked":
