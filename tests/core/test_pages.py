@@ -6,6 +6,7 @@ beaten down by an offer is not the price shown: common practice, no source.
 
 from datetime import date, timedelta
 from decimal import Decimal as D
+from typing import Any
 
 import pytest
 from hypothesis import given
@@ -13,7 +14,7 @@ from hypothesis import strategies as st
 
 from tobbix.core.pricing.comps import CompKind
 from tobbix.core.pricing.looking_up import propose_words
-from tobbix.core.pricing.pages import PageSaid, judge_page, state_page
+from tobbix.core.pricing.pages import PageSaid, Proposed, judge_page, state_page
 from tobbix.core.pricing.results import Ended, Result, read_results
 from tobbix.core.pricing.titles import Means, Possible, Taught, TitleReader
 
@@ -25,6 +26,11 @@ OLD = Possible(4, "watch", "Skerrylight First Watch", 2011, "Base", True, "7", "
 DUSK = Possible(5, "sky", "Skerrylight", 2025, "Base", True, "45", "", "Quern Bank at Dusk", None)
 ALL = [FOG, BASE, DRIZZLE, OLD, DUSK]
 READER = TitleReader(ALL, ["Plumbline", "Fourfold"], [Taught("dzl", Means.LINE, "Drizzle", "sky")])
+
+
+def judge(results: list[Result], *said: Any) -> list[Proposed]:
+    return judge_page(results, [READER.read(result.title) for result in results], *said)
+
 
 ONE_LINE = """Results for quern bank
 Quern Bank FS3 Fog Signals 2025 | NM | 12.50 EUR + 2.00 | sold 3 Nov 2026
@@ -88,7 +94,9 @@ def test_six_layouts_say_the_same(page: str) -> None:
         (D("12.50"), "EUR", D(2), date(2026, 11, 3), Ended.SOLD),
         (D("48.00"), "EUR", D("3.50"), date(2026, 11, 7), Ended.SOLD),
     ]
-    proposed = judge_page(results, READER, PageSaid("quay", "EUR", "LP"), TODAY, [], {})
+    proposed = judge_page(
+        results, [READER.read(it.title) for it in results], PageSaid("quay", "EUR", "LP"), TODAY, [], {}
+    )
     assert [(it.version, it.comp and it.comp.state, it.ready) for it in proposed] == [
         (1, "NM", True), (2, "Plumbline:9", True),
     ]  # fmt: skip
@@ -115,7 +123,9 @@ def test_what_is_no_sale_is_said_and_what_is_not_said_is_not_guessed() -> None:
     """
     results = read_results(page, TODAY, ["EUR", "GBP"])
     assert [it.price for it in results] == [D(at) for at in ("12.50", "1250.00", "40.00", "13.00", "14.00", "15.00")]
-    found = judge_page(results, READER, PageSaid(None, "EUR", "NM"), TODAY, ["GBP"], {})
+    found = judge_page(
+        results, [READER.read(it.title) for it in results], PageSaid(None, "EUR", "NM"), TODAY, ["GBP"], {}
+    )
     assert [it.refused for it in found] == [
         "it is still running", "it was not sold", "a lower offer was taken, and what was paid is not said", None,
         "it does not say when it was sold", None,
@@ -174,17 +184,19 @@ def test_the_same_page_again_adds_nothing(titles: list[str], days: int) -> None:
         for at, title in enumerate(titles)
     ]
     said = PageSaid("quay", "EUR", "NM")
-    first = judge_page(results, READER, said, TODAY, [], {})
+    first = judge(results, said, TODAY, [], {})
     kept = [it.comp for it in first if it.ready and it.comp is not None]
     assert len(kept) == 6
-    again = judge_page(results, READER, said, TODAY, [], {1: kept})
+    again = judge(results, said, TODAY, [], {1: kept})
     assert sum(it.known for it in again) == len(kept) and not any(it.ready for it in again)
     assert state_page(again).text().startswith("6 results: 6 there already.")
 
 
 def test_on_the_page_of_a_card_another_card_is_asked_about() -> None:
     results = read_results(ONE_LINE, TODAY, ["EUR"])
-    found = judge_page(results, READER, PageSaid(None, "EUR", "NM", only=1), TODAY, [], {})
+    found = judge_page(
+        results, [READER.read(it.title) for it in results], PageSaid(None, "EUR", "NM", only=1), TODAY, [], {}
+    )
     assert [it.doubt for it in found] == [None, "it is another card than the one looked for"]
 
 

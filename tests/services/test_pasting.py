@@ -1,5 +1,7 @@
 """Pages of results on the real store: read, judged, kept once, taken back; words of titles that were explained."""
 
+import json
+from datetime import date
 from decimal import Decimal
 
 import pytest
@@ -10,8 +12,11 @@ from tests.services.test_products import take
 from tests.sheets import example_1
 from tobbix.core.base.errors import InputError, NotFound
 from tobbix.core.pricing.comps import Comp, CompKind
+from tobbix.core.pricing.tables import Column, ColumnSaid
 from tobbix.core.pricing.titles import Means
-from tobbix.services.pricing import looking_up, pasting, seeing
+from tobbix.formats.item_lists import write_xlsx
+from tobbix.formats.tables import table_text
+from tobbix.services.pricing import looking_up, pasting, seeing, tabling
 from tobbix.services.pricing.pasting import ReadPage
 from tobbix.services.products.catalogue import Catalogue
 
@@ -109,3 +114,48 @@ def test_a_long_page_takes_no_more_statements_than_a_short_one(catalogue: Catalo
     short = len(counted)
     found = read(catalogue, PAGE * 250)
     assert len(counted) - short <= short + 2 and len(found.proposed) == 1000
+
+
+WIDE = "card\tnumber\traw\tpop 9\nSubject C8 Test 2025\tC8\t150\t40\nSubject C7 Test 2025\tC7\t35\t\nNobody\t1\t5\t2\n"
+
+
+def test_a_wide_table_is_read_corrected_remembered_and_kept(catalogue: Catalogue) -> None:
+    take(catalogue, example_1())
+    wish = tabling.TableWish("quay", unsaid=CompKind.ASK, grader="Plumbline")
+    found = tabling.read_listed(catalogue, WIDE, None, wish)
+    assert found.guessed and [c.means.value for c in found.columns] == ["title", "number", "price", "copies"]
+    cards = [found.cards[it.version].number if it.version else None for it in found.page.proposed]
+    assert cards == ["C8", "C7", None]
+    assert [it.refused is None for it in found.counts] == [True, False]
+    mended = [*found.columns[:2], ColumnSaid(Column.LOW, None, "EUR"), found.columns[3]]
+    kept = tabling.read_listed(catalogue, WIDE, mended, wish)
+    counts = [(it.version, it.count.counted) for it in kept.counts if it.version and it.count.counted]
+    added = pasting.keep_page(catalogue, "quay", rows(kept.page), counts)
+    tabling.remember(catalogue, WIDE, mended)
+    assert added.added == 2 and added.batch is not None
+    seen = seeing.read_price(catalogue, *CARD, "NM", 365)
+    assert [(it.comp.kind, it.comp.market) for it in seen.seen] == [(CompKind.BOOK_LOW, "quay")]
+    again = tabling.read_listed(catalogue, WIDE, None, wish)
+    assert not again.guessed and again.columns == tuple(mended)  # as it was said
+    assert [it.known for it in again.page.proposed] == [True, True, False]
+    seeing.take_back_batch(catalogue, added.batch)
+    assert not seeing.read_price(catalogue, *CARD, "NM", 365).seen
+    with pytest.raises(InputError):
+        tabling.read_listed(catalogue, "no table", None, wish)
+
+
+def test_any_list_of_sales_is_read_by_its_keys(catalogue: Catalogue) -> None:
+    take(catalogue, example_1())
+    sale = {"id": "1", "kind": "sold", "on": "2026-11-03", "price": "150", "currency": "EUR", "release": "test",
+            "line": "c", "number": "C8", "condition": "NM"}  # fmt: skip
+    graded = {**sale, "id": "2", "condition": None, "grader": "Plumbline", "grade": "9", "shipping": "2.50"}
+    graded = {name: value for name, value in graded.items() if value is not None}
+    document = {"tobbix": "sales", "schema_version": 1, "home": "EUR", "observations": [sale, graded]}
+    text = table_text(json.dumps(document).encode())
+    found = tabling.read_listed(catalogue, text, None, tabling.TableWish())
+    assert [(it.ready, it.comp and it.comp.state, it.comp and it.comp.shipping) for it in found.page.proposed] == [
+        (True, "NM", None), (True, "Plumbline:9", Decimal("2.50")),
+    ]  # fmt: skip
+    book = write_xlsx("Sales", ["card", "price", "day"], [["Subject C8 Test 2025", 150.5, date(2026, 11, 3)]])
+    found = tabling.read_listed(catalogue, table_text(book), None, tabling.TableWish())
+    assert [(it.ready, it.comp and it.comp.price) for it in found.page.proposed] == [(True, Decimal("150.5"))]

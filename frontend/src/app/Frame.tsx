@@ -39,6 +39,7 @@ const PAGES = [
   { name: "Target list", path: "/buying/-/targets" },
   { name: "Make or buy a grade", path: "/buying/-/make" },
   { name: "Paste a page of results", path: "/pricing/-/paste" },
+  { name: "A table of prices", path: "/pricing/-/table" },
   { name: "Settings", path: "/settings" },
 ];
 

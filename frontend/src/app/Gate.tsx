@@ -14,6 +14,7 @@ const SignInAgain = later(() => import("./SignInAgain"));
 const FirstVisit = later(() => import("./FirstVisit"));
 const Desk = later(() => import("./Desk"));
 const Pricing = later(() => import("../steps/pricing/PricingPage"));
+const TablePage = later(() => import("../steps/pricing/TablePage"));
 const PastePage = later(() => import("../steps/pricing/PastePage"));
 const CardPrice = later(() => import("../steps/pricing/PricePage"));
 const Shelf = later(() => import("../steps/products/ShelfPage"));
@@ -99,6 +100,7 @@ export function Gate() {
             <Route path="stock/:number" element={<Item />} />
             <Route path="pricing" element={<Pricing />} />
             <Route path="pricing/-/card" element={<CardPrice />} />
+            <Route path="pricing/-/table" element={<TablePage />} />
             <Route path="pricing/-/paste" element={<PastePage />} />
             <Route path="books" element={<Books />} />
             <Route path="settings/*" element={<Settings />} />

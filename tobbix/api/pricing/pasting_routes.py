@@ -27,13 +27,23 @@ def _keys(card: CardKeys) -> tuple[str, str, str, str]:
     return card.release, card.line, card.number, card.variant
 
 
-def _show(item: Proposed) -> schemas.ProposedOut:
+def show_proposed(item: Proposed) -> schemas.ProposedOut:
+    """A result as it would be kept."""
     comp = item.comp
     return schemas.ProposedOut(
         **{name: getattr(item, name) for name in ("row", "title", "version", "doubt", "refused", "known", "ready")},
         **{name: None if comp is None else getattr(comp, name)
-           for name in ("kind", "day", "price", "shipping", "currency", "state", "bids")},
+           for name in ("kind", "day", "price", "shipping", "currency", "state", "bids", "market")},
         lot=1 if comp is None else comp.lot, choices=list(item.choices), unexplained=list(item.unexplained),
+    )  # fmt: skip
+
+
+def read_row(row: schemas.RowIn) -> tuple[int, Comp]:
+    """A result that is kept, with its version."""
+    shipping = None if row.shipping is None else Decimal(row.shipping)
+    return row.version, Comp(
+        row.kind, row.day, Decimal(row.price), row.currency, shipping, None, *split_state(row.state), market=row.market,
+        bids=row.bids, lot=row.lot, note=row.title or None,
     )  # fmt: skip
 
 
@@ -43,7 +53,7 @@ def read_page(body: schemas.PageIn) -> schemas.PageOut:
     only = None if body.only is None else _keys(body.only)
     found = pasting.read_page(catalogue(), body.text, body.market, body.raw_state, body.unsaid, body.month_first, only)
     return schemas.PageOut(
-        verdict=show_verdict(found.verdict), results=[_show(item) for item in found.proposed],
+        verdict=show_verdict(found.verdict), results=[show_proposed(item) for item in found.proposed],
         cards=[FoundOut.model_validate(card, from_attributes=True) for card in found.cards.values()],
     )  # fmt: skip
 
@@ -51,14 +61,7 @@ def read_page(body: schemas.PageIn) -> schemas.PageOut:
 @blueprint.post("/prices/page", responses={200: SalesAddedOut}, summary="Keep results of a page")
 @returns()
 def keep_page(body: schemas.KeepPageIn) -> SalesAddedOut:
-    rows = []
-    for row in body.rows:
-        shipping = None if row.shipping is None else Decimal(row.shipping)
-        comp = Comp(
-            row.kind, row.day, Decimal(row.price), row.currency, shipping, None, *split_state(row.state), bids=row.bids,
-            lot=row.lot, note=row.title or None,
-        )  # fmt: skip
-        rows.append((row.version, comp))
+    rows = [read_row(row) for row in body.rows]
     return SalesAddedOut.model_validate(pasting.keep_page(catalogue(), body.market, rows), from_attributes=True)
 
 

@@ -45,6 +45,7 @@ class ProposedOut(BaseModel):
     currency: str | None
     state: str | None
     bids: int | None
+    market: str | None
     lot: int
     doubt: str | None
     refused: str | None
@@ -74,6 +75,7 @@ class RowIn(Strict):
     bids: int | None = Field(ge=0, le=100_000)
     lot: int = Field(ge=1, le=100_000)
     title: str = Field(max_length=300)
+    market: Market | None = None
 
 
 class KeepPageIn(Strict):

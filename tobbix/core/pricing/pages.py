@@ -7,8 +7,9 @@ from datetime import date
 
 from tobbix.core.base.results import Run, Verdict
 from tobbix.core.pricing.comps import Comp, CompKind, split_state
+from tobbix.core.pricing.estimating import SALES
 from tobbix.core.pricing.results import Ended, Result
-from tobbix.core.pricing.titles import Reading, TitleReader
+from tobbix.core.pricing.titles import Reading
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,13 +55,13 @@ _NO_PRICE = {
 
 def judge_page(
     results: Sequence[Result],
-    reader: TitleReader,
+    readings: Sequence[Reading],
     said: PageSaid,
     today: date,
     currencies: Iterable[str],
     there: Mapping[int, Sequence[Comp]],
 ) -> list[Proposed]:
-    """Every result of a page with the version, state and kind that it is proposed to be.
+    """Every result of a page, of which each title was read, with the version, state and kind it is proposed to be.
 
     ``there`` is what is kept of each version already: what is among it is known, and what stands on the page twice is
     asked about.
@@ -69,8 +70,7 @@ def judge_page(
     kept = {version: Counter(map(_same, comps)) for version, comps in there.items()}
     twice: set[tuple[object, ...]] = set()
     judged: list[Proposed] = []
-    for result in results:
-        reading = reader.read(result.title)
+    for result, reading in zip(results, readings, strict=True):
         comp, refused = _comp(result, reading, said, today, known)
         doubt = reading.doubt
         refused = refused or reading.refused
@@ -109,6 +109,8 @@ def _comp(
     result: Result, reading: Reading, said: PageSaid, today: date, known: set[str]
 ) -> tuple[Comp | None, str | None]:
     """A result as a price, or why it is none."""
+    if result.fault is not None:
+        return None, result.fault
     if result.ended in _NO_PRICE:
         return None, _NO_PRICE[result.ended]
     if result.price is None or result.price <= 0:
@@ -116,19 +118,20 @@ def _comp(
     currency = result.currency or said.home
     if currency not in known:
         return None, f"there is no rate of {currency}"
-    kind = {Ended.SOLD: CompKind.SOLD, Ended.OPEN: CompKind.ASK}.get(result.ended, said.unsaid)
-    if kind is CompKind.SOLD and result.bids:
+    kind = result.kind or {Ended.SOLD: CompKind.SOLD, Ended.OPEN: CompKind.ASK}.get(result.ended, said.unsaid)
+    if result.kind is None and kind is CompKind.SOLD and result.bids:
         kind = CompKind.AUCTION
-    day = result.day or (today if kind is CompKind.ASK else None)
+    day = result.day or (None if kind in SALES else today)
     if day is None:
         return None, "it does not say when it was sold"
     if day > today:
         return None, f"{day.isoformat()} is still to come"
     # graded by nobody known, or creased: that is no usual raw one, so its state has to be said
-    state = (None, None, None) if reading.unclear else split_state(reading.state or said.raw_state)
+    is_unclear = reading.unclear and result.state is None
+    state = (None, None, None) if is_unclear else split_state(result.state or reading.state or said.raw_state)
     return Comp(
-        kind, day, result.price, currency, result.shipping, None, *state, None, said.market, result.bids, None,
-        reading.lot, result.title[:300],
+        kind, day, result.price, currency, result.shipping, None, *state, None, result.market or said.market,
+        result.bids, None, result.lot or reading.lot, result.title[:300],
     ), None  # fmt: skip
 
 
@@ -152,3 +155,25 @@ def state_page(proposed: Sequence[Proposed]) -> Verdict:
     cards = len({item.version for item in proposed if item.ready})
     ground = f"What is ready is of {cards} {'card' if cards == 1 else 'cards'}. " if cards else ""
     return Verdict(tuple(run for run in sentence if run.text), (Run(ground + "Nothing is kept before you say so."),))
+
+
+def state_table(proposed: Sequence[Proposed], counts: int, counted: int, left: int) -> Verdict:
+    """How much of a table is ready: its prices, the ``counts`` of all that are ``counted``, and the rows that are too
+    many at once."""
+    if not proposed and not counted:
+        said = Verdict(
+            (Run("No column says a price or a count", "none", True), Run(".")), (Run("Say below what they mean."),)
+        )
+    elif not proposed:
+        said = Verdict(
+            (Run(f"{counts} of {counted} counts", "counts", True), Run(" are ready.")),
+            (Run("Nothing is kept before you say so."),),
+        )
+    else:
+        said = state_page(proposed)
+        if counted:
+            said = Verdict(said.sentence, (Run(f"{counts} of {counted} counts are ready as well. "), *said.rests_on))
+    if left:
+        more = f"{left} more rows are left for the next time: keep these first, then paste the rest. "
+        said = Verdict(said.sentence, (Run(more), *said.rests_on))
+    return said

@@ -9,13 +9,14 @@ Example: "Sold 3 Nov 2026", "Harbour light 12 NM", "12.50 EUR", "+ 2.00 shipping
 """
 
 import re
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Collection, Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 from decimal import Decimal
 from enum import StrEnum
 
 from tobbix.core.buying.reading import take_day
+from tobbix.core.pricing.comps import CompKind
 
 _SIGNS = {"€": "EUR", "£": "GBP", "¥": "JPY", "$": "USD"}
 _NUMBER = (
@@ -74,7 +75,8 @@ _ENDS = (
 @dataclass(frozen=True, slots=True)
 class Result:
     """One result of a page, from the line ``row`` on (the first is 1): its words, price, shipping (money; None: not
-    said), currency (None: not said), day, bids, and what became of it."""
+    said), currency (None: not said), day, bids, and what became of it. A row of a table may say more: its ``state``,
+    ``kind``, ``lot`` and ``market``, and the ``fault`` of a cell that cannot be read."""
 
     row: int
     title: str
@@ -84,6 +86,11 @@ class Result:
     day: date | None
     bids: int | None
     ended: Ended
+    state: str | None = None
+    kind: CompKind | None = None
+    lot: int | None = None
+    market: str | None = None
+    fault: str | None = None
 
 
 @dataclass
@@ -218,6 +225,32 @@ def _take_money(
                 take("said", named, None)
         elif currency is not None or re.search(r"[.,][0-9]{2}$", match["amount"]) or (is_alone and "+" not in before):
             take("price", match, (amount, currency))
+
+
+def read_day(text: str, today: date, month_first: bool = False) -> date | None:
+    """A day by itself, however it is written; None if it is none.
+
+    >>> read_day("3/11/2026", date(2026, 11, 27)), read_day("3/11/2026", date(2026, 11, 27), month_first=True)
+    (datetime.date(2026, 11, 3), datetime.date(2026, 3, 11))
+    """
+    if (match := _SLASHED.fullmatch(text.strip())) is not None:
+        return _slashed(match, month_first)
+    rest, day = take_day(_day_first(text.replace("T00:00:00", "").replace(" 00:00:00", "").split()), today)
+    return None if rest else day
+
+
+def read_amount(text: str, currencies: Collection[str]) -> tuple[Decimal, str | None] | None:
+    """An amount by itself with its currency, if it says one; None if it is none, or of no currency that is known.
+
+    >>> read_amount("€ 1.234,50", {"EUR"})
+    (Decimal('1234.50'), 'EUR')
+    """
+    match = _MONEY.fullmatch(text.strip())
+    if match is None:
+        return None
+    sign = match["before"] or match["after"]
+    currency = _SIGNS.get(sign or "", sign)
+    return None if currency is not None and currency not in currencies else (_amount(match["amount"]), currency)
 
 
 def _amount(text: str) -> Decimal:

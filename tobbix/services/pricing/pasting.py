@@ -2,19 +2,22 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from datetime import date
 
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.base.results import Verdict
 from tobbix.core.holdings.states import CONDITIONS
 from tobbix.core.pricing.comps import Comp, CompKind
+from tobbix.core.pricing.ladder import Population
 from tobbix.core.pricing.pages import PageSaid, Proposed, judge_page, state_page
-from tobbix.core.pricing.results import read_results
-from tobbix.core.pricing.titles import Means, Taught, TitleReader, fold_words, word_runs
+from tobbix.core.pricing.results import Result, read_results
+from tobbix.core.pricing.titles import Means, Reading, Taught, TitleReader, fold_words, word_runs
 from tobbix.core.products.finding import FoundCard
+from tobbix.db.base import Session
 from tobbix.db.holdings.rates import latest_rates
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.pricing import titles
-from tobbix.db.pricing.comps import add_comps, begin_batch, comps_of_all, known_graders
+from tobbix.db.pricing.comps import add_comps, add_populations, begin_batch, comps_of_all, known_graders
 from tobbix.db.products.finding import read_cards
 from tobbix.db.products.loading import find_release
 from tobbix.services.pricing.keeping import keep_values
@@ -53,25 +56,43 @@ def read_page(
         currencies = [row.currency for row in latest_rates(session)]
         looked_for = None if only is None else find_card(session, *only)
         results = read_results(text, today, [preferences.currency, *currencies], month_first)
-        possible = titles.find_possible(session, word_runs(result.title for result in results))
-        graders = known_graders(session)
-        lines = titles.lines_of(session, (version.release for version in possible))
-        reader = TitleReader(possible, graders, [taught for _, taught in titles.list_taught(session)], lines)
-        versions = sorted({reading.version for result in results if (reading := reader.read(result.title)).version})
-        there = comps_of_all(session, [*versions, *([] if looked_for is None else [looked_for])])
+        reader = reader_of(session, [result.title for result in results])
+        readings = [reader.read(result.title) for result in results]
         said = PageSaid(market, preferences.currency, raw_state or preferences.sheet_condition, unsaid, looked_for)
-        proposed = judge_page(
-            results, reader, said, today, currencies, {v: [comp for _, comp, _ in all_] for v, all_ in there.items()}
-        )
-        cards = read_cards(session, sorted({v for item in proposed for v in (item.version, *item.choices) if v}))
+        return judge(session, results, readings, said, today, currencies)
+
+
+def reader_of(session: Session, said: Sequence[str]) -> TitleReader:
+    """Who reads some titles, by all versions that they may be of."""
+    possible = titles.find_possible(session, word_runs(said))
+    lines = titles.lines_of(session, (version.release for version in possible))
+    return TitleReader(possible, known_graders(session), [taught for _, taught in titles.list_taught(session)], lines)
+
+
+def judge(
+    session: Session, results: Sequence[Result], readings: Sequence[Reading], said: PageSaid, today: date,
+    currencies: Sequence[str],
+) -> ReadPage:  # fmt: skip
+    """Results whose titles were read, judged beside what is kept of their versions already."""
+    versions = {reading.version for reading in readings if reading.version}
+    there = comps_of_all(session, sorted({*versions, *([said.only] if said.only else [])}))
+    kept = {version: [comp for _, comp, _ in comps] for version, comps in there.items()}
+    proposed = judge_page(results, readings, said, today, currencies, kept)
+    cards = read_cards(session, sorted({v for item in proposed for v in (item.version, *item.choices) if v}))
     return ReadPage(tuple(proposed), cards, state_page(proposed))
 
 
-def keep_page(catalogue: Catalogue, market: str | None, rows: Sequence[tuple[int, Comp]]) -> Added:
-    """Keep results of a page, each a price of a version. Raises InputError at the row that cannot be; then none is."""
+def keep_page(
+    catalogue: Catalogue,
+    market: str | None,
+    rows: Sequence[tuple[int, Comp]],
+    counted: Sequence[tuple[int, Population]] = (),
+) -> Added:
+    """Keep results of a page or a table, each a price of a version, and what graders ``counted`` of versions. Raises
+    InputError at the row that cannot be; then nothing is kept."""
     today = catalogue.today()
     with catalogue.database.transaction() as session:
-        cards = read_cards(session, sorted({version for version, _ in rows}))
+        cards = read_cards(session, sorted({version for version, _ in (*rows, *counted)}))
         known = {load_preferences(session).currency, *(row.currency for row in latest_rates(session))}
         faults = [
             Fault(f"rows.{at}.{field}", message)
@@ -84,10 +105,17 @@ def keep_page(catalogue: Catalogue, market: str | None, rows: Sequence[tuple[int
             )
             if message
         ]
+        faults += [
+            Fault(f"counts.{at}.version", "there is no such card")
+            for at, (version, _) in enumerate(counted)
+            if version not in cards
+        ]
         if faults:
             raise InputError(faults)
-        batch = begin_batch(session, f"a page of {market or 'results'}"[:200], today)
-        add_comps(session, [(version, replace(comp, market=market)) for version, comp in rows], batch=batch)
+        batch = begin_batch(session, f"a page of {market or 'results'}"[:200], today) if rows else None
+        seen = [(version, comp if comp.market else replace(comp, market=market)) for version, comp in rows]
+        add_comps(session, seen, batch=batch)
+        add_populations(session, counted)
         keep_values(session, sorted(cards), today)
     return Added(len(rows), 0, batch)
 

@@ -794,6 +794,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/prices/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep what a table holds */
+        post: operations["keep_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/table/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A file's table as text */
+        post: operations["read_table_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/table/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a table of prices */
+        post: operations["read_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/prices/words": {
         parameters: {
             query?: never;
@@ -2007,7 +2058,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What is done before the first pack */
+        /** What comes before the first pack */
         get: operations["read_steps"];
         put?: never;
         post?: never;
@@ -3144,6 +3195,44 @@ export interface components {
             version: number;
         };
         /**
+         * Column
+         * @description What a column of such a table may hold; nothing: it is left out.
+         * @enum {string}
+         */
+        Column: "" | "title" | "release" | "line" | "number" | "variant" | "state" | "grader" | "grade" | "kind" | "day" | "price" | "ask" | "low" | "high" | "shipping" | "currency" | "market" | "bids" | "lot" | "copies";
+        /**
+         * ColumnIn
+         * @description What a column means; amounts and copies may be ``of`` a state or a grade, amounts in one currency.
+         */
+        ColumnIn: {
+            /**
+             * Currency
+             * @default null
+             */
+            currency?: string | null;
+            means: components["schemas"]["Column"];
+            /**
+             * Of
+             * @default null
+             */
+            of?: string | null;
+        };
+        /**
+         * ColumnOut
+         * @description A column: its head, what it means, and the first things in it.
+         */
+        ColumnOut: {
+            /** Currency */
+            currency: string | null;
+            /** First */
+            first: string[];
+            /** Head */
+            head: string;
+            means: components["schemas"]["Column"];
+            /** Of */
+            of: string | null;
+        };
+        /**
          * CompChoiceIn
          * @description Keep what is flagged, leave it out, or neither.
          */
@@ -3262,10 +3351,55 @@ export interface components {
             /** Rarest */
             rarest: number | null;
         };
+        /**
+         * CountIn
+         * @description How many copies of a version a grader had given a grade to, on a day.
+         */
+        CountIn: {
+            /** Count */
+            count: number;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Grade */
+            grade: string;
+            /** Grader */
+            grader: string;
+            /** Version */
+            version: number;
+        };
         /** CountOut */
         CountOut: {
             /** Count */
             count: number;
+        };
+        /**
+         * CountedOut
+         * @description A count of copies as it would be kept.
+         */
+        CountedOut: {
+            /** Choices */
+            choices: number[];
+            /** Count */
+            count: number | null;
+            /** Day */
+            day: string | null;
+            /** Doubt */
+            doubt: string | null;
+            /** Grade */
+            grade: string | null;
+            /** Grader */
+            grader: string | null;
+            /** Refused */
+            refused: string | null;
+            /** Row */
+            row: number;
+            /** Title */
+            title: string;
+            /** Version */
+            version: number | null;
         };
         /** CurrenciesOut */
         CurrenciesOut: {
@@ -4277,6 +4411,25 @@ export interface components {
             market?: string | null;
             /** Rows */
             rows: components["schemas"]["RowIn"][];
+        };
+        /**
+         * KeepTableIn
+         * @description What is kept of a table; with its text and columns, what they mean is remembered.
+         */
+        KeepTableIn: {
+            /** Columns */
+            columns: components["schemas"]["ColumnIn"][];
+            /** Counts */
+            counts: components["schemas"]["CountIn"][];
+            /**
+             * Market
+             * @default null
+             */
+            market?: string | null;
+            /** Rows */
+            rows: components["schemas"]["RowIn"][];
+            /** Text */
+            text: string;
         };
         /**
          * LadderOut
@@ -5646,6 +5799,8 @@ export interface components {
             known: boolean;
             /** Lot */
             lot: number;
+            /** Market */
+            market: string | null;
             /** Price */
             price: string | null;
             /** Ready */
@@ -6285,6 +6440,11 @@ export interface components {
             kind: components["schemas"]["CompKind"];
             /** Lot */
             lot: number;
+            /**
+             * Market
+             * @default null
+             */
+            market?: string | null;
             /** Price */
             price: string;
             /** Shipping */
@@ -6972,6 +7132,89 @@ export interface components {
             release_title: string;
             spread: components["schemas"]["MeanSpreadOut"];
             verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
+         * TableForm
+         * @description A file with a table.
+         */
+        TableForm: {
+            /**
+             * File
+             * Format: binary
+             * @description A table: CSV, XLSX, or a list of sales in JSON
+             */
+            file: string;
+        };
+        /**
+         * TableIn
+         * @description A table as text, what its columns mean (null: as remembered or guessed), and what is said of all of it.
+         */
+        TableIn: {
+            /**
+             * Columns
+             * @default null
+             */
+            columns?: components["schemas"]["ColumnIn"][] | null;
+            /**
+             * Day
+             * @default null
+             */
+            day?: string | null;
+            /**
+             * Grader
+             * @default null
+             */
+            grader?: string | null;
+            /**
+             * Market
+             * @default null
+             */
+            market?: string | null;
+            /**
+             * Month First
+             * @default false
+             */
+            month_first?: boolean;
+            /**
+             * Raw State
+             * @default null
+             */
+            raw_state?: ("mint" | "NM" | "LP" | "MP" | "HP" | "damaged") | null;
+            /** Text */
+            text: string;
+            /**
+             * Unsaid
+             * @default sold
+             * @enum {string}
+             */
+            unsaid?: "sold" | "ask";
+        };
+        /**
+         * TableOut
+         * @description What a table holds; ``left``: how many rows are too many at once.
+         */
+        TableOut: {
+            /** Cards */
+            cards: components["schemas"]["FoundOut"][];
+            /** Columns */
+            columns: components["schemas"]["ColumnOut"][];
+            /** Counts */
+            counts: components["schemas"]["CountedOut"][];
+            /** Guessed */
+            guessed: boolean;
+            /** Left */
+            left: number;
+            /** Results */
+            results: components["schemas"]["ProposedOut"][];
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
+         * TableTextOut
+         * @description The table as text, its cells parted by tabs.
+         */
+        TableTextOut: {
+            /** Text */
+            text: string;
         };
         /** TakeOutIn */
         TakeOutIn: {
@@ -9519,6 +9762,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepTableIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SalesAddedOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_table_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["TableForm"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableTextOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

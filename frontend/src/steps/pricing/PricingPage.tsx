@@ -61,6 +61,7 @@ export default function PricingPage() {
   const [typed, setTyped] = useState("");
   const found = useQuery({ queryKey: ["prices"], queryFn: () => take(client.GET("/api/prices")) });
   useKey("v", "paste a page of results", () => void navigate("/pricing/-/paste"));
+  useKey("t", "bring in a table of prices", () => void navigate("/pricing/-/table"));
   if (!found.data) return <Answer of={found} />;
   const { verdict, currency, waiting, next_up, seen } = found.data;
   return (
@@ -74,7 +75,8 @@ export default function PricingPage() {
           width={420}
         />
         <Box sx={{ alignSelf: "flex-end", pb: 0.75 }}>
-          <Link to="/pricing/-/paste">or paste a page of results</Link> <Key>V</Key>
+          <Link to="/pricing/-/paste">or paste a page of results</Link> <Key>V</Key>{" "}
+          <Link to="/pricing/-/table">or bring in a table</Link> <Key>T</Key>
         </Box>
       </FieldRow>
       <Section

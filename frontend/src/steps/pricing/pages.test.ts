@@ -1,4 +1,4 @@
-import { choose, takenOf, toRows, type Result } from "./pages";
+import { choose, doubtOf, takenOf, toRows, type Result } from "./pages";
 
 function result(row: number, more: Partial<Result> = {}): Result {
   return {
@@ -13,6 +13,7 @@ function result(row: number, more: Partial<Result> = {}): Result {
     currency: "EUR",
     state: "NM",
     bids: null,
+    market: null,
     lot: 1,
     doubt: null,
     refused: null,
@@ -49,4 +50,14 @@ test("choosing all and none again leaves what cannot be kept out", () => {
   const all = choose(ALL, {}, new Set([1, 2, 3, 4, 5]));
   expect([...takenOf(ALL, all)]).toEqual([1, 2, 5]);
   expect([...takenOf(ALL, choose(ALL, all, new Set()))]).toEqual([]);
+});
+
+test("what is said of a result is one sentence for each matter", () => {
+  expect(doubtOf(result(1, { known: true, doubt: "it may be another card" }), {})).toBe(
+    "There already. It may be another card.",
+  );
+  const refused = result(2, { refused: "it is still running" });
+  expect(doubtOf(refused, {})).toBe("Not taken: it is still running.");
+  expect(doubtOf(refused, { 2: { version: 3 } })).toBe(""); // the owner said which card it is
+  expect(doubtOf(result(1), {})).toBe("");
 });

@@ -32,6 +32,19 @@ export function canBeTaken(result: Result, said: AllSaid): boolean {
   return result.price !== null && Boolean(state) && versionOf(result, said) !== null;
 }
 
+/** What to look at before a result is taken, or why it is not; nothing if there is nothing to say. */
+export function doubtOf(result: Result, said: AllSaid): string {
+  const isSaid = said[result.row]?.version !== undefined;
+  const parts = [
+    result.known && "there already",
+    result.refused && !isSaid ? `not taken: ${result.refused}` : result.doubt,
+  ];
+  return parts
+    .filter((part) => part !== null && part !== false)
+    .map((part) => `${part.charAt(0).toUpperCase()}${part.slice(1)}.`)
+    .join(" ");
+}
+
 /** What is said once some are chosen: whoever is no longer chosen is left out, whoever is new is taken. */
 export function choose(results: readonly Result[], said: AllSaid, chosen: ReadonlySet<number>): AllSaid {
   const now = takenOf(results, said);
@@ -62,6 +75,7 @@ export function toRows(results: readonly Result[], said: AllSaid): Schemas["RowI
         shipping: result.shipping,
         bids: result.bids,
         lot: result.lot,
+        market: result.market,
         title: result.title,
       },
     ];

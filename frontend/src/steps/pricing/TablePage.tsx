@@ -1,0 +1,288 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { client, inWords, take, type Schemas } from "../../shared/api/client";
+import { markOf, send as upload, useStage, useUploadKey } from "../../shared/api/upload";
+import { ChoiceBox } from "../../shared/ChoiceBox";
+import { ConditionChoice, type Condition } from "../../shared/ConditionChoice";
+import { FieldRow } from "../../shared/FieldRow";
+import { FileDrop } from "../../shared/FileDrop";
+import { count, day } from "../../shared/format";
+import { PageTitle } from "../../shared/PageTitle";
+import { Section } from "../../shared/Section";
+import { Aside } from "../../shared/states";
+import { Heads, Table } from "../../shared/Table";
+import { UploadProgress } from "../../shared/UploadProgress";
+import { useAct } from "../../shared/useAct";
+import { useDebounced } from "../../shared/useDebounced";
+import { useDraft } from "../../shared/useDraft";
+import { keyed, useOnce } from "../../shared/useOnce";
+import { PRICED } from "./kinds";
+import { takenOf, toRows, type AllSaid } from "./pages";
+import { namesOf, Proposals } from "./Proposals";
+import { COLUMNS, countsOf, sayColumn, takesState, type ColumnSaid } from "./tables";
+
+const EMPTY = {
+  text: "",
+  columns: null as ColumnSaid[] | null,
+  market: "",
+  raw_state: "NM" as Condition,
+  unsaid: "sold" as "sold" | "ask",
+  month_first: false,
+  grader: "",
+};
+const UNSAID = { sold: "was sold", ask: "is asked for" };
+const NO_RESULTS: Schemas["TableOut"]["results"] = [];
+const NO_COUNTS: Schemas["TableOut"]["counts"] = [];
+
+/** A table of prices or of graded copies: what its columns mean is guessed, shown and corrected, and remembered. */
+export default function TablePage() {
+  const [page, setPage, forget] = useDraft("a table of prices", EMPTY);
+  const [said, setSaid] = useState<AllSaid>({});
+  const text = useDebounced(page.text, 200);
+  const { market, grader, columns, ...rest } = page;
+  const asked = { ...rest, text, columns, market: market.trim() || null, grader: grader.trim() || null };
+  const read = useQuery({
+    queryKey: ["table read", asked],
+    queryFn: ({ signal }) => take(client.POST("/api/prices/table/reading", { body: asked, signal })),
+    enabled: text.trim() !== "",
+    placeholderData: (before) => before,
+    retry: false,
+  });
+  const data = text.trim() === "" || read.isError ? undefined : read.data;
+  const results = data?.results ?? NO_RESULTS;
+  const counts = countsOf(data?.counts ?? NO_COUNTS);
+  const taken = takenOf(results, said);
+  const keyOf = useUploadKey();
+  const [stage, tell] = useStage();
+  const bring = useAct(
+    (file: File) => {
+      const form = new FormData();
+      form.set("file", file);
+      return upload<Schemas["TableTextOut"]>(
+        { path: "/api/prices/table/file", form, key: keyOf(markOf(file)) },
+        tell,
+      );
+    },
+    { keys: [], done: (found) => begin(found.text) },
+  );
+  const begin = (words: string) => {
+    setPage({ ...page, text: words, columns: null });
+    setSaid({});
+  };
+  const once = useOnce();
+  const keep = useAct(
+    (rows: Schemas["RowIn"][]) =>
+      take(
+        client.POST("/api/prices/table", {
+          body: { text, columns: data?.columns.map(sayColumn) ?? [], market: asked.market, rows, counts },
+          ...keyed(once.key()),
+        }),
+      ),
+    {
+      keys: PRICED,
+      text: ({ added }) =>
+        [
+          added > 0 && `${count(added)} ${added === 1 ? "price" : "prices"} kept.`,
+          counts.length > 0 && `${count(counts.length)} counts kept.`,
+        ]
+          .filter(Boolean)
+          .join(" "),
+      undo: async (_, { batch }) => {
+        if (batch) await take(client.DELETE("/api/prices/batches/{batch}", { params: { path: { batch } } }));
+      },
+      done: () => {
+        once.made();
+        forget();
+        setPage({ ...page, text: "", columns: null });
+        setSaid({});
+      },
+    },
+  );
+  const many = taken.size + counts.length;
+  const send = () => {
+    if (many > 0 && !keep.isPending) keep.mutate(toRows(results, said));
+  };
+  const say = (at: number, more: Partial<ColumnSaid>) => {
+    const now = data?.columns.map(sayColumn) ?? [];
+    setPage({
+      ...page,
+      columns: now.map((column, place) => (place === at ? { ...column, ...more } : column)),
+    });
+    setSaid({});
+  };
+  const named = namesOf(data?.cards ?? []);
+  const asksGrader = data?.columns.some(
+    ({ means }) => means === "copies" || means === "grade" || means === "price",
+  );
+  return (
+    <PageTitle
+      title="A table of prices"
+      {...(data
+        ? { verdict: data.verdict }
+        : { plain: "Paste a table, or choose a file: a list of sales, a book, or graded copies." })}
+      crumbs={[{ name: "Pricing", to: "/pricing" }, { name: "A table of prices" }]}
+    >
+      <Box
+        onKeyDown={(event) => {
+          if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) {
+            event.preventDefault();
+            send();
+          }
+        }}
+      >
+        <FileDrop
+          label="A table of prices"
+          accept=".csv,.tsv,.txt,.xlsx,.json"
+          act={bring.isPending ? "Reading it …" : "Choose a file"}
+          disabled={bring.isPending}
+          choose={(file) => bring.mutate(file)}
+        >
+          <Box component="span" sx={{ fontSize: 13, color: "text.secondary" }}>
+            CSV, XLSX or a list of sales as JSON; or paste its cells below.
+          </Box>
+        </FileDrop>
+        {bring.isPending && <UploadProgress stage={stage} />}
+        <TextField
+          label="The table, its cells parted by tabs, semicolons or commas"
+          value={page.text}
+          onChange={(event) => begin(event.target.value)}
+          autoFocus
+          multiline
+          minRows={3}
+          maxRows={data ? 4 : 12}
+          fullWidth
+          sx={{ mt: 1, "& textarea": { whiteSpace: "pre", overflowX: "auto" } }}
+        />
+        {read.isError && text.trim() !== "" && (
+          <Box role="alert" sx={{ color: "error.main", fontSize: 13, mt: 0.5 }}>
+            {inWords(read.error)}
+          </Box>
+        )}
+        {data && (
+          <Section
+            title="What its columns mean"
+            point={
+              data.guessed ? "guessed: mend what is wrong" : "as you said it; kept for the next such table"
+            }
+          >
+            <Table label="What its columns mean">
+              <Heads of={["Column", "First in it", "It means", "Of"]} />
+              <tbody>
+                {data.columns.map((column, at) => (
+                  <tr key={at} data-row>
+                    <td>
+                      <span data-cell>{column.head}</span>
+                    </td>
+                    <td>{column.first.filter(Boolean).slice(0, 2).join(", ").slice(0, 60)}</td>
+                    <td>
+                      <ChoiceBox
+                        label={`${column.head} means`}
+                        value={column.means}
+                        set={(means) => say(at, { means: means as ColumnSaid["means"] })}
+                        choices={COLUMNS}
+                        width={210}
+                      />
+                    </td>
+                    <td>
+                      {takesState(column.means) && (
+                        <TextField
+                          variant="standard"
+                          value={column.of ?? ""}
+                          placeholder="any"
+                          onChange={(event) => say(at, { of: event.target.value.slice(0, 60) || null })}
+                          slotProps={{ htmlInput: { "aria-label": `${column.head} is of the state` } }}
+                          sx={{ width: 130 }}
+                        />
+                      )}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </Table>
+            <FieldRow>
+              <TextField
+                label="Where it is from"
+                value={page.market}
+                onChange={(event) => setPage({ ...page, market: event.target.value.slice(0, 60) })}
+                sx={{ width: 180 }}
+              />
+              {asksGrader && (
+                <TextField
+                  label="Whose grades, if not said"
+                  value={page.grader}
+                  onChange={(event) => setPage({ ...page, grader: event.target.value.slice(0, 40) })}
+                  sx={{ width: 190 }}
+                />
+              )}
+              <ConditionChoice
+                label="Raw, if not said"
+                value={page.raw_state}
+                choose={(state) => state && setPage({ ...page, raw_state: state })}
+                width={140}
+              />
+              <ChoiceBox
+                label="What is not said to be either"
+                value={page.unsaid}
+                set={(unsaid) => setPage({ ...page, unsaid: unsaid === "ask" ? "ask" : "sold" })}
+                choices={UNSAID}
+                width={190}
+              />
+              <ChoiceBox
+                label="3/11 is"
+                value={page.month_first ? "m" : "d"}
+                set={(way) => setPage({ ...page, month_first: way === "m" })}
+                choices={{ d: "3 November", m: "11 March" }}
+                width={150}
+              />
+            </FieldRow>
+          </Section>
+        )}
+        {results.length > 0 && (
+          <Section title="What it holds" point={`${count(taken.size)} of ${count(results.length)} are taken`}>
+            <Proposals results={results} cards={data?.cards ?? []} said={said} setSaid={setSaid} />
+          </Section>
+        )}
+        {data && data.counts.length > 0 && (
+          <Section
+            title="Graded copies"
+            point={`${count(counts.length)} of ${count(data.counts.length)} are ready`}
+          >
+            <Table label="Graded copies">
+              <Heads of={["What it says", "Card", "Grade", { figure: "copies" }, "Day"]} />
+              <tbody>
+                {data.counts.slice(0, 200).map((item) => (
+                  <tr key={item.row} data-row>
+                    <td>
+                      <span data-cell>{item.title}</span>
+                      {(item.refused ?? item.doubt) && (
+                        <Box sx={{ fontSize: 12, color: "text.secondary" }}>{item.refused ?? item.doubt}</Box>
+                      )}
+                    </td>
+                    <td>{item.version === null ? "none" : named(item.version)}</td>
+                    <td>
+                      {item.grader} {item.grade}
+                    </td>
+                    <td className="figure">{item.count === null ? "" : count(item.count)}</td>
+                    <td className="day">{item.day && day(item.day)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </Table>
+            <Aside>
+              A count is not taken back: one of a later day stands beside it, one of the same day in its
+              place.
+            </Aside>
+          </Section>
+        )}
+        {data && (results.length > 0 || data.counts.length > 0) && (
+          <Button variant="contained" disabled={many === 0 || keep.isPending} onClick={send} sx={{ mt: 1 }}>
+            Keep {count(many)} (Ctrl Enter)
+          </Button>
+        )}
+      </Box>
+    </PageTitle>
+  );
+}
