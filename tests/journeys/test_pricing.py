@@ -1,10 +1,12 @@
 """Journeys of the Pricing step, through the interface that people use."""
 
 import re
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.conftest import TODAY
 from tests.journeys.conftest import heading
 
 pytestmark = pytest.mark.journey
@@ -150,3 +152,50 @@ def test_a_target_list_is_kept_bought_from_taken_back_and_printed(page: Page) ->
     page.get_by_label("Chance").fill("0")
     page.keyboard.press("Tab")
     expect(page.get_by_text("must be more than 0")).to_be_visible()
+
+
+def test_a_table_is_chosen_mended_and_kept_by_keyboard(page: Page, tmp_path: Path) -> None:
+    wide = tmp_path / "book.csv"
+    wide.write_text("card;set;9;pop 9\nFenwick Fennick KH5;Skerrylight 2025;48,00;40\nNobody;Skerrylight 2025;much;1\n")
+    page.goto("/pricing")
+    heading(page).wait_for()
+    page.keyboard.press("t")
+    page.get_by_label("A table of prices").set_input_files(wide)
+    columns = page.get_by_role("table", name="What its columns mean")
+    expect(columns).to_contain_text("Fenwick Fennick KH5")
+    expect(heading(page)).to_contain_text("2 left out")  # whose grades, and of which day, is not said and not guessed
+    page.get_by_label("Whose grades, if not said").fill("Plumbline")
+    page.get_by_label("Day, if not said").fill(str(TODAY))
+    expect(heading(page)).to_contain_text("1 ready")
+    expect(page.get_by_role("table", name="What it holds")).to_contain_text("row 3: “much” is no amount")
+    columns.get_by_label("9 means").first.click()
+    page.get_by_role("option", name="high of a book").click()
+    expect(page.get_by_role("table", name="What it holds")).to_contain_text("Plumbline:9")
+    page.reload()
+    expect(page.get_by_text("as you said it")).to_be_visible()  # what was typed and mended is still there
+    page.get_by_label("The table, its cells").press("Control+Enter")
+    expect(page.get_by_text("1 price kept. 1 count kept.")).to_be_visible()
+    expect(page.get_by_label("The table, its cells")).to_have_value("")
+    page.get_by_label("A table of prices").set_input_files(wide)
+    expect(page.get_by_text("as you said it")).to_be_visible()  # remembered for the next one with these heads
+
+
+def test_cards_side_by_side_raw_against_graded(page: Page) -> None:
+    page.goto("/pricing/-/beside")
+    expect(heading(page)).to_contain_text("What you hold in NM")
+    page.get_by_label("Beside them, graded by").click()
+    page.get_by_role("option", name="Plumbline").click()
+    page.get_by_label("Grading costs in all").fill("dear")
+    expect(page.get_by_text("write an amount, like 24.50")).to_be_visible()
+    page.get_by_label("Grading costs in all").fill("24,50")
+    expect(page.get_by_role("columnheader", name="Gains from")).to_be_visible()
+    expect(page.get_by_text("gain at some grade, if they make it")).to_be_visible()
+    page.get_by_role("table", name="The cards").get_by_role("button", name="10", exact=True).click()
+    expect(page).to_have_url(re.compile("by=grade"))
+    page.reload()
+    expect(page.get_by_label("Grading costs in all")).to_have_value("24,50")
+    page.get_by_label("Cards", exact=True).click()
+    page.get_by_role("option", name="Ottergate Regatta 2026").click()
+    expect(heading(page)).to_contain_text("Ottergate Regatta 2026 in NM")
+    page.get_by_role("table", name="The cards").get_by_role("link").first.click()
+    expect(page.get_by_role("region", name="All that was seen")).to_be_visible()

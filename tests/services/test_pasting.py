@@ -16,7 +16,7 @@ from tobbix.core.pricing.tables import Column, ColumnSaid
 from tobbix.core.pricing.titles import Means
 from tobbix.formats.item_lists import write_xlsx
 from tobbix.formats.tables import table_text
-from tobbix.services.pricing import looking_up, pasting, seeing, tabling
+from tobbix.services.pricing import looking_up, pasting, seeing, side_by_side, tabling
 from tobbix.services.pricing.pasting import ReadPage
 from tobbix.services.products.catalogue import Catalogue
 
@@ -159,3 +159,19 @@ def test_any_list_of_sales_is_read_by_its_keys(catalogue: Catalogue) -> None:
     book = write_xlsx("Sales", ["card", "price", "day"], [["Subject C8 Test 2025", 150.5, date(2026, 11, 3)]])
     found = tabling.read_listed(catalogue, table_text(book), None, tabling.TableWish())
     assert [(it.ready, it.comp and it.comp.price) for it in found.page.proposed] == [(True, Decimal("150.5"))]
+
+
+def test_cards_stand_side_by_side_raw_and_graded_in_few_statements(catalogue: Catalogue) -> None:
+    take(catalogue, example_1())
+    seeing.add_sales(catalogue, *CARD, "150 + 2 3 nov\n148 + 4 4 nov\n150 + 2 5 nov\n400 + 2 Plumbline:9 4 nov", "NM")
+    counted = []
+    event.listen(catalogue.database.engine, "before_cursor_execute", lambda *_: counted.append(1))
+    found = side_by_side.look_beside(catalogue, "test", None, "Plumbline", Decimal(100))
+    assert len(counted) < 30 and found.all_of == 178 and found.grades == ("9",)
+    first = found.rows[0]
+    assert (first.card.number, first.value and first.value.amount) == ("C8", Decimal("152.00"))
+    assert first.gains == {"9": Decimal("150.00")} and first.least == "9"  # 402 less 152 and 100
+    assert all(row.graded == {} for row in found.rows[1:])  # of no other card a grade was seen
+    assert side_by_side.look_beside(catalogue, None, None, None, None).rows == ()  # nothing is held
+    with pytest.raises(NotFound):
+        side_by_side.look_beside(catalogue, "nobody", None, None, None)

@@ -40,6 +40,7 @@ const PAGES = [
   { name: "Make or buy a grade", path: "/buying/-/make" },
   { name: "Paste a page of results", path: "/pricing/-/paste" },
   { name: "A table of prices", path: "/pricing/-/table" },
+  { name: "Cards side by side", path: "/pricing/-/beside" },
   { name: "Settings", path: "/settings" },
 ];
 

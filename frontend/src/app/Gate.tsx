@@ -15,6 +15,7 @@ const FirstVisit = later(() => import("./FirstVisit"));
 const Desk = later(() => import("./Desk"));
 const Pricing = later(() => import("../steps/pricing/PricingPage"));
 const TablePage = later(() => import("../steps/pricing/TablePage"));
+const BesidePage = later(() => import("../steps/pricing/BesidePage"));
 const PastePage = later(() => import("../steps/pricing/PastePage"));
 const CardPrice = later(() => import("../steps/pricing/PricePage"));
 const Shelf = later(() => import("../steps/products/ShelfPage"));
@@ -101,6 +102,7 @@ export function Gate() {
             <Route path="pricing" element={<Pricing />} />
             <Route path="pricing/-/card" element={<CardPrice />} />
             <Route path="pricing/-/table" element={<TablePage />} />
+            <Route path="pricing/-/beside" element={<BesidePage />} />
             <Route path="pricing/-/paste" element={<PastePage />} />
             <Route path="books" element={<Books />} />
             <Route path="settings/*" element={<Settings />} />

@@ -4,12 +4,14 @@ from decimal import Decimal
 
 from flask_openapi3 import APIBlueprint, Tag
 
+from tobbix.api.base.cards import FoundOut
 from tobbix.api.base.context import catalogue
 from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.pricing.schemas import (
     AskingOut,
     AskOut,
+    BesideOut,
     BracketOut,
     CardPriceQuery,
     CompChoiceIn,
@@ -26,6 +28,8 @@ from tobbix.api.pricing.schemas import (
     PriceOut,
     SalesAddedOut,
     SalesIn,
+    SideBySideOut,
+    SideBySideQuery,
     StateWorthOut,
     TrendOut,
     WayIn,
@@ -37,7 +41,7 @@ from tobbix.core.base.errors import InputError
 from tobbix.core.pricing.asking import state_assumed
 from tobbix.core.pricing.fees import Bracket, SellingWay
 from tobbix.core.products.odds import plain
-from tobbix.services.pricing import seeing
+from tobbix.services.pricing import seeing, side_by_side
 from tobbix.services.pricing.ways import StoredWay, list_ways, remove_way, save_way, work_out_net
 
 blueprint = APIBlueprint(
@@ -115,6 +119,26 @@ def look_round() -> LookingOut:
         verdict=show_verdict(found.verdict), currency=found.currency, waiting=found.waiting,
         next_up=[NextUpOut.model_validate(it, from_attributes=True) for it in found.next_up],
         seen=[LookedUpOut.model_validate(it, from_attributes=True) for it in found.seen],
+    )  # fmt: skip
+
+
+@blueprint.get("/prices/side-by-side", responses={200: SideBySideOut}, summary="Many cards beside one another")
+@returns()
+def look_beside(query: SideBySideQuery) -> SideBySideOut:
+    cost = None if query.cost is None else Decimal(query.cost)
+    found = side_by_side.look_beside(catalogue(), query.release, query.state, query.grader, cost)
+    return SideBySideOut(
+        verdict=show_verdict(found.verdict), all_of=found.all_of, state=found.state, currency=found.currency,
+        graders=list(found.graders), grades=list(found.grades),
+        rows=[
+            BesideOut(
+                card=FoundOut.model_validate(row.card, from_attributes=True), held=row.held,
+                value=row.value and row.value.amount, day=row.value and row.value.day,
+                graded={grade: known.amount for grade, known in row.graded.items()}, gains=dict(row.gains),
+                least=row.least,
+            )
+            for row in found.rows
+        ],
     )  # fmt: skip
 
 

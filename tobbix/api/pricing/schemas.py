@@ -262,3 +262,36 @@ class LookingOut(BaseModel):
     waiting: int
     next_up: list[NextUpOut]
     seen: list[LookedUpOut]
+
+
+class SideBySideQuery(BaseModel):
+    """Cards of a release, or all that are held; a state; a grader, and what grading costs in all, in money at home."""
+
+    release: Key | None = None
+    state: str | None = Field(None, max_length=60)
+    grader: str | None = Field(None, min_length=1, max_length=40)
+    cost: Amount | None = None
+
+
+class BesideOut(BaseModel):
+    """A card raw and graded; what each grade gains once grading is paid, and the least grade from which on it does."""
+
+    card: FoundOut
+    held: int
+    value: Exact | None
+    day: date | None
+    graded: dict[str, Exact]
+    gains: dict[str, Exact]
+    least: str | None
+
+
+class SideBySideOut(BaseModel):
+    """Cards beside one another, the dearest first, of ``all_of`` in all; money at home."""
+
+    verdict: VerdictOut
+    all_of: int
+    state: str
+    currency: str
+    graders: list[str]
+    grades: list[str]
+    rows: list[BesideOut]

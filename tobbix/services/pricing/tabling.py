@@ -73,7 +73,7 @@ class ReadTable:
 
     @property
     def verdict(self) -> Verdict:
-        counts = [row.refused is None for row in self.counts]
+        counts = [row.version is not None and not (row.refused or row.doubt) for row in self.counts]
         return state_table(self.page.proposed, sum(counts), len(counts), self.left)
 
 

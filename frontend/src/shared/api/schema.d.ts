@@ -794,6 +794,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/prices/side-by-side": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Many cards beside one another */
+        get: operations["look_beside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/prices/table": {
         parameters: {
             query?: never;
@@ -2767,6 +2784,29 @@ export interface components {
             passphrase: string;
             /** Ways */
             ways: components["schemas"]["FirstWayIn"][];
+        };
+        /**
+         * BesideOut
+         * @description A card raw and graded; what each grade gains once grading is paid, and the least grade from which on it does.
+         */
+        BesideOut: {
+            card: components["schemas"]["FoundOut"];
+            /** Day */
+            day: string | null;
+            /** Gains */
+            gains: {
+                [key: string]: string;
+            };
+            /** Graded */
+            graded: {
+                [key: string]: string;
+            };
+            /** Held */
+            held: number;
+            /** Least */
+            least: string | null;
+            /** Value */
+            value: string | null;
         };
         /** BidOut */
         BidOut: {
@@ -6740,6 +6780,25 @@ export interface components {
             verdict: components["schemas"]["VerdictOut"];
         };
         /**
+         * SideBySideOut
+         * @description Cards beside one another, the dearest first, of ``all_of`` in all; money at home.
+         */
+        SideBySideOut: {
+            /** All Of */
+            all_of: number;
+            /** Currency */
+            currency: string;
+            /** Graders */
+            graders: string[];
+            /** Grades */
+            grades: string[];
+            /** Rows */
+            rows: components["schemas"]["BesideOut"][];
+            /** State */
+            state: string;
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
          * SideOut
          * @description One box, of the sheet or of the scratch copy.
          */
@@ -9762,6 +9821,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_beside: {
+        parameters: {
+            query?: {
+                release?: string | null;
+                state?: string | null;
+                grader?: string | null;
+                cost?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideBySideOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

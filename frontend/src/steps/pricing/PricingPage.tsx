@@ -105,7 +105,8 @@ export default function PricingPage() {
         />
       </Section>
       <Aside>
-        What a price nets, and what to list a card at, is worked out with{" "}
+        <Link to="/pricing/-/beside">Cards side by side</Link>: a set at a glance, raw against graded. What a
+        price nets, and what to list a card at, is worked out with{" "}
         <Link to="/settings">your ways of selling</Link>.
       </Aside>
     </PageTitle>

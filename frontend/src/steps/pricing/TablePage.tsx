@@ -7,6 +7,7 @@ import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { markOf, send as upload, useStage, useUploadKey } from "../../shared/api/upload";
 import { ChoiceBox } from "../../shared/ChoiceBox";
 import { ConditionChoice, type Condition } from "../../shared/ConditionChoice";
+import { DAY_FIELD } from "../../shared/dayField";
 import { FieldRow } from "../../shared/FieldRow";
 import { FileDrop } from "../../shared/FileDrop";
 import { count, day } from "../../shared/format";
@@ -32,6 +33,7 @@ const EMPTY = {
   unsaid: "sold" as "sold" | "ask",
   month_first: false,
   grader: "",
+  day: "",
 };
 const UNSAID = { sold: "was sold", ask: "is asked for" };
 const NO_RESULTS: Schemas["TableOut"]["results"] = [];
@@ -43,7 +45,14 @@ export default function TablePage() {
   const [said, setSaid] = useState<AllSaid>({});
   const text = useDebounced(page.text, 200);
   const { market, grader, columns, ...rest } = page;
-  const asked = { ...rest, text, columns, market: market.trim() || null, grader: grader.trim() || null };
+  const asked = {
+    ...rest,
+    text,
+    columns,
+    market: market.trim() || null,
+    grader: grader.trim() || null,
+    day: page.day || null,
+  };
   const read = useQuery({
     queryKey: ["table read", asked],
     queryFn: ({ signal }) => take(client.POST("/api/prices/table/reading", { body: asked, signal })),
@@ -86,7 +95,7 @@ export default function TablePage() {
       text: ({ added }) =>
         [
           added > 0 && `${count(added)} ${added === 1 ? "price" : "prices"} kept.`,
-          counts.length > 0 && `${count(counts.length)} counts kept.`,
+          counts.length > 0 && `${count(counts.length)} ${counts.length === 1 ? "count" : "counts"} kept.`,
         ]
           .filter(Boolean)
           .join(" "),
@@ -114,6 +123,7 @@ export default function TablePage() {
     setSaid({});
   };
   const named = namesOf(data?.cards ?? []);
+  const asksDay = !data?.columns.some(({ means }) => means === "day");
   const asksGrader = data?.columns.some(
     ({ means }) => means === "copies" || means === "grade" || means === "price",
   );
@@ -184,6 +194,7 @@ export default function TablePage() {
                         set={(means) => say(at, { means: means as ColumnSaid["means"] })}
                         choices={COLUMNS}
                         width={210}
+                        bare
                       />
                     </td>
                     <td>
@@ -215,6 +226,15 @@ export default function TablePage() {
                   value={page.grader}
                   onChange={(event) => setPage({ ...page, grader: event.target.value.slice(0, 40) })}
                   sx={{ width: 190 }}
+                />
+              )}
+              {asksDay && (
+                <TextField
+                  {...DAY_FIELD}
+                  label="Day, if not said"
+                  value={page.day}
+                  onChange={(event) => setPage({ ...page, day: event.target.value })}
+                  sx={{ width: 160 }}
                 />
               )}
               <ConditionChoice
