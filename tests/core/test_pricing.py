@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 from scipy import optimize, stats
 
 from tobbix.core.base.errors import InputError
-from tobbix.core.pricing.asking import what_to_ask
+from tobbix.core.pricing.asking import meet, what_to_ask
 from tobbix.core.pricing.comps import Comp, CompKind
 from tobbix.core.pricing.estimating import (
     Choice,
@@ -128,6 +128,17 @@ def test_what_to_ask_lies_between_the_quartiles_and_under_the_lowest_ask() -> No
     assert asked(dear)[0][1] == D("11.50") and asked(dear)[1][2] == pytest.approx(2 * (alone[1][2] or 0))
     assert asked(dear, cheap)[0][1] == D("10.99")
     assert what_to_ask(worth([]), "EUR", way) == ()
+
+
+def test_an_offer_goes_down_to_the_quick_price_and_in_person_both_gain() -> None:
+    """By hand: the market is 12, of which 11 are left; the buyer pays 12 elsewhere: they meet at 11.50."""
+    found = worth([sale(at, price, at) for at, price in enumerate(("10", "12", "14", "20"))])
+    way = SellingWay("fair", "Fair", packing=D(1))
+    met = meet(what_to_ask(found, "EUR", way), found, "EUR", way)
+    assert (met.lowest, met.seller, met.buyer, met.middle) == (D("11.50"), D("11.00"), D("12.00"), D("11.50"))
+    assert met.seller is not None and met.seller < 12 and meet((), worth([]), "EUR", way).lowest is None
+    alone = meet(what_to_ask(found, "EUR", None), found, "EUR", None)
+    assert (alone.seller, alone.middle) == (None, None)  # what is not known is not proposed
 
 
 def test_outliers_where_most_prices_are_the_same() -> None:

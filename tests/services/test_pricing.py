@@ -41,6 +41,8 @@ def test_sales_are_typed_once_and_make_what_is_held_worth_more(catalogue: Catalo
     assert kept.found.used == 5 and kept.found.flagged == ()
     seeing.choose_sale(catalogue, far.number, "leave_out")
     assert seeing.read_price(catalogue, *CARD, "NM", 90).found.used == 4
+    top = seeing.read_price(catalogue, *CARD, "NM", 90).highest
+    assert top is not None and top.amount == pytest.approx(162) and top.day < TODAY  # not the 900 that is left out
     looked = seeing.look_round(catalogue)
     assert [(it.count, it.card.price) for it in looked.seen] == [(7, D(str(round(view.found.estimate or 0, 2))))]
     assert looked.next_up == () and "fresh value" in looked.verdict.text()

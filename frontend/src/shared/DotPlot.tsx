@@ -5,6 +5,7 @@ import { AsTable } from "./AsTable";
 import { nextDot, type Dot } from "./dots";
 import { HeightAxis, SOFT } from "./HeightAxis";
 import { apart } from "./plot";
+import { Spoken } from "./Spoken";
 import { useMeasured } from "./useMeasured";
 
 const [LEFT, RIGHT, TOP, BOTTOM, HEIGHT] = [54, 14, 12, 28, 260];
@@ -40,7 +41,7 @@ export function DotPlot({ label, dots, level, band, until, most, text, legend, h
   const held = at === null ? undefined : dots[at];
   const green = "var(--mui-palette-tone-gain)";
   return (
-    <Box ref={frame} sx={{ mb: 2 }}>
+    <Box ref={frame} sx={{ mb: 2, position: "relative" }}>
       <Box
         component="svg"
         role="img"
@@ -110,13 +111,7 @@ export function DotPlot({ label, dots, level, band, until, most, text, legend, h
           </g>
         )}
       </Box>
-      <Box
-        component="span"
-        role="status"
-        sx={{ position: "absolute", width: 1, height: 1, overflow: "hidden", clipPath: "inset(50%)" }}
-      >
-        {held?.text}
-      </Box>
+      <Spoken>{held?.text}</Spoken>
       <Box sx={{ color: "text.secondary", fontSize: 12, pl: `${LEFT}px` }}>{legend}</Box>
       <AsTable heads={heads} rows={rows} />
     </Box>

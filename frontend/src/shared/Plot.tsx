@@ -3,6 +3,7 @@ import { scaleLinear } from "d3-scale";
 import { useState, type KeyboardEvent, type PointerEvent } from "react";
 import { AsTable } from "./AsTable";
 import { HeightAxis, SOFT } from "./HeightAxis";
+import { Spoken } from "./Spoken";
 import { useMeasured } from "./useMeasured";
 import { apart, readOff, spreadLabels, stepAlong, tableOf, type PlotLine } from "./plot";
 
@@ -195,13 +196,7 @@ export function Plot(props: Props) {
           </g>
         )}
       </Box>
-      <Box
-        component="span"
-        role="status"
-        sx={{ position: "absolute", width: 1, height: 1, overflow: "hidden", clipPath: "inset(50%)" }}
-      >
-        {at !== null && readOff(lines, at, xText, yText)}
-      </Box>
+      <Spoken>{at !== null && readOff(lines, at, xText, yText)}</Spoken>
       {isNarrow && (
         <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2, fontSize: 12 }}>
           {lines.map((line) => (

@@ -20,12 +20,15 @@ from tobbix.api.pricing.schemas import (
     LadderOut,
     LookedUpOut,
     LookingOut,
+    MeetingOut,
     NetOut,
     NetQuery,
     NextUpOut,
+    OtherWayOut,
     PopulationsIn,
     PopulationsOut,
     PriceOut,
+    ReleaseNameOut,
     SalesAddedOut,
     SalesIn,
     SideBySideOut,
@@ -130,6 +133,7 @@ def look_beside(query: SideBySideQuery) -> SideBySideOut:
     return SideBySideOut(
         verdict=show_verdict(found.verdict), all_of=found.all_of, state=found.state, currency=found.currency,
         graders=list(found.graders), grades=list(found.grades),
+        releases=[ReleaseNameOut(key=key, title=title) for key, title in found.releases],
         rows=[
             BesideOut(
                 card=FoundOut.model_validate(row.card, from_attributes=True), held=row.held,
@@ -169,6 +173,9 @@ def read_price(query: CardPriceQuery) -> PriceOut:
         book_high=None if found.book is None else found.book[1],
         assumed=state_assumed(found),
         asking=[AskingOut.model_validate(it, from_attributes=True) for it in view.asking], way=view.way,
+        others=[OtherWayOut(way=name, nets=list(nets)) for name, nets in view.others],
+        meeting=MeetingOut.model_validate(view.meeting, from_attributes=True),
+        highest=view.highest and view.highest.amount, highest_on=view.highest and view.highest.day,
         states=[StateWorthOut.model_validate(it, from_attributes=True) for it in view.states],
         ladders=[LadderOut.model_validate(it, from_attributes=True) for it in view.ladders], gems=view.gems,
         seen=[

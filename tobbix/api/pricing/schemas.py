@@ -9,7 +9,7 @@ from tobbix.api.base.cards import FoundOut
 from tobbix.api.base.fields import Amount, Exact, Key, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
-from tobbix.core.pricing.asking import Asking
+from tobbix.core.pricing.asking import Asking, Meeting
 from tobbix.core.pricing.comps import CompKind
 from tobbix.core.pricing.estimating import Ask
 from tobbix.core.pricing.fees import FeeBase
@@ -154,6 +154,17 @@ class AskingOut(Mirror, of=Asking):
     """A price to ask, what it nets and about how many days it takes."""
 
 
+class OtherWayOut(BaseModel):
+    """What the prices to ask net in another way of selling, in their order."""
+
+    way: str
+    nets: list[float]
+
+
+class MeetingOut(Mirror, of=Meeting):
+    """The lowest offer worth taking, and where to meet in person."""
+
+
 class StateWorthOut(Mirror, of=StateWorth):
     """What a state of the card is worth by its sales."""
 
@@ -234,6 +245,10 @@ class PriceOut(BaseModel):
     assumed: str
     asking: list[AskingOut]
     way: str | None
+    others: list[OtherWayOut]
+    meeting: MeetingOut
+    highest: float | None
+    highest_on: date | None
     states: list[StateWorthOut]
     ladders: list[LadderOut]
     gems: str
@@ -285,6 +300,13 @@ class BesideOut(BaseModel):
     least: str | None
 
 
+class ReleaseNameOut(BaseModel):
+    """A release by its key, and what it is called."""
+
+    key: str
+    title: str
+
+
 class SideBySideOut(BaseModel):
     """Cards beside one another, the dearest first, of ``all_of`` in all; money at home."""
 
@@ -294,4 +316,5 @@ class SideBySideOut(BaseModel):
     currency: str
     graders: list[str]
     grades: list[str]
+    releases: list[ReleaseNameOut]
     rows: list[BesideOut]

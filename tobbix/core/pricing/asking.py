@@ -59,6 +59,34 @@ def what_to_ask(found: Estimate, currency: str, way: SellingWay | None) -> tuple
     return asking("quick", min(quick, market)), asking("market", market), asking("patient", patient)
 
 
+@dataclass(frozen=True, slots=True)
+class Meeting:
+    """How far an offer may go down (money; None: not known): the ``lowest`` worth taking in the way of selling; in
+    person, where nothing is taken, from the ``seller``'s net to what a ``buyer`` pays all-in elsewhere, with the
+    ``middle`` that is proposed."""
+
+    lowest: Decimal | None
+    seller: Decimal | None
+    buyer: Decimal | None
+    middle: Decimal | None
+
+
+def meet(asks: Sequence[Asking], found: Estimate, currency: str, way: SellingWay | None) -> Meeting:
+    """The lowest offer worth taking is what the quick price nets, asked for in the same way: less is to be had by
+    asking that. In person the middle between the seller's net at the market price and the buyer's all-in. Rule C-21.
+    """
+    by_name = {ask.name: ask for ask in asks}
+    quick, market = by_name.get("quick"), by_name.get("market")
+    if quick is None or market is None or found.estimate is None:
+        return Meeting(None, None, None, None)
+    buyer = Money.from_estimate(found.estimate, currency).amount
+    if way is None or market.net is None or quick.net is None:
+        return Meeting(quick.price, None, buyer, None)
+    seller = Money.from_estimate(market.net, currency).amount
+    middle = Money.from_estimate((market.net + found.estimate) / 2, currency).amount if seller <= buyer else None
+    return Meeting(quick.price, seller, buyer, middle)
+
+
 def state_price(name: str, state: str, found: Estimate, asks: Sequence[Asking], currency: str) -> Verdict:
     """What a card is worth, by how much that is known, which way it moves, and what to ask. Rules C-18 and C-21."""
     if found.estimate is None or found.interval is None:

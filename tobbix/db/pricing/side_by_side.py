@@ -27,6 +27,13 @@ def cards_beside(session: Session, release: str | None, most: int) -> tuple[list
     return [(version, int(held)) for version, held, _ in rows], int(rows[0][-1]) if rows else 0
 
 
+def releases_named(session: Session) -> list[tuple[str, str]]:
+    """Every release that is there, as far as seen or whole, the newest first: its key and what it is called."""
+    query = """select key, concat_ws(' ', name, series, year) from release
+        where removed_at is null order by year desc, name, id"""
+    return [(key, title) for key, title in session.execute(text(query))]
+
+
 def grades_seen(session: Session, grader: str) -> list[str]:
     """The grades of a grader of which any price was seen."""
     query = select(CompRow.grade).where(CompRow.grader == grader, CompRow.grade.is_not(None)).distinct()

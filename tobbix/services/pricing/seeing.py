@@ -6,12 +6,12 @@ from datetime import UTC, date, datetime
 
 from tobbix.core.base.errors import Fault, InputError, NotFound
 from tobbix.core.base.results import Verdict
-from tobbix.core.pricing.asking import Asking, state_price, what_to_ask
+from tobbix.core.pricing.asking import Asking, Meeting, meet, state_price, what_to_ask
 from tobbix.core.pricing.comps import Comp, split_state
-from tobbix.core.pricing.estimating import Choice, Estimate
+from tobbix.core.pricing.estimating import SALES, Choice, Estimate
 from tobbix.core.pricing.ladder import Ladder, Population, build_ladder, read_populations, state_gems
 from tobbix.core.pricing.next_up import NextUp, state_next, why_look
-from tobbix.core.pricing.observing import Rates
+from tobbix.core.pricing.observing import CardKey, Observation, Rates, bring_home
 from tobbix.core.pricing.reading import read_sale
 from tobbix.core.products.finding import FoundCard
 from tobbix.db.base import Session
@@ -19,6 +19,7 @@ from tobbix.db.holdings.rates import all_rates, latest_rates
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.pricing import comps as comps_store
 from tobbix.db.pricing.comps import (
+    KeptComp,
     add_comps,
     begin_batch,
     choose_comp,
@@ -66,9 +67,17 @@ class Seen:
     choice: str | None
 
 
+@dataclass(frozen=True, slots=True)
+class Highest:
+    """The most that was ever paid for a card in a state, all-in at home (money), and when."""
+
+    amount: float
+    day: date
+
+
 @dataclass(frozen=True, eq=False)
 class PriceView:
-    """A card's prices in a state."""
+    """A card's prices in a state; ``others``: what the prices to ask net in the other ways of selling."""
 
     card: FoundCard
     state: str
@@ -77,6 +86,9 @@ class PriceView:
     found: Estimate
     asking: tuple[Asking, ...]
     way: str | None
+    others: tuple[tuple[str, tuple[float, ...]], ...]
+    meeting: Meeting
+    highest: Highest | None
     states: tuple[StateWorth, ...]
     seen: tuple[Seen, ...]
     ladders: tuple[Ladder, ...]
@@ -121,12 +133,28 @@ def read_price(
     asking = what_to_ask(found, preferences.currency, way)
     return PriceView(
         card, chosen, window, preferences.currency, found, asking, None if way is None else way.name,
+        tuple((other.name, tuple(float(other.net(it.price)) for it in asking)) for other in ways[1:]),
+        meet(asking, found, preferences.currency, way), _highest(comps, card, chosen, found, rates),
         tuple(StateWorth(each, it.estimate, it.used, it.days_since_last) for each, it in worths),
         tuple(
             Seen(at, comp, amounts.get(at), why.get(str(at)), str(at) in flagged, choice) for at, comp, choice in comps
         ),
         ladders, state_gems(ladders), state_price(card.subject, chosen, found, asking, preferences.currency),
     )  # fmt: skip
+
+
+def _highest(comps: Sequence[KeptComp], card: FoundCard, state: str, found: Estimate, rates: Rates) -> Highest | None:
+    """The most that was ever paid in a state, far off ones and lots aside; unknown shipping counts as usual."""
+    aside = {str(number) for number, _, choice in comps if choice == "leave_out"} | set(found.flagged)
+    key = CardKey(card.release, card.line, card.number, card.variant)
+    sales = [
+        Observation(str(number), key, comp)
+        for number, comp, _ in comps
+        if comp.kind in SALES and comp.state == state and comp.lot == 1 and str(number) not in aside
+    ]
+    paid = bring_home(sales, [], rates)[0]
+    top = max(paid, key=lambda it: it.amount, default=None)
+    return None if top is None else Highest(top.amount, top.seen.comp.day)
 
 
 def _build_ladders(by_state: Mapping[str, Estimate], counted: Sequence[Population], on: date) -> tuple[Ladder, ...]:

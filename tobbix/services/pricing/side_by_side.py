@@ -9,7 +9,7 @@ from tobbix.core.pricing.ladder import grade_order
 from tobbix.core.pricing.side_by_side import Beside, Known, put_beside, state_side_by_side
 from tobbix.db.base import Session
 from tobbix.db.pricing.comps import known_graders
-from tobbix.db.pricing.side_by_side import cards_beside, grades_seen
+from tobbix.db.pricing.side_by_side import cards_beside, grades_seen, releases_named
 from tobbix.db.products.finding import read_cards
 from tobbix.db.products.loading import find_release
 from tobbix.db.products.values import price_versions
@@ -23,7 +23,7 @@ MOST_GRADES = 8
 @dataclass(frozen=True, eq=False)
 class SideBySide:
     """Cards beside one another, the dearest first, of ``all_of`` them; ``graders`` are those that can be chosen,
-    ``grades`` the columns, the lowest first."""
+    ``grades`` the columns, the lowest first; ``releases`` every one by key and title."""
 
     rows: tuple[Beside, ...]
     all_of: int
@@ -31,6 +31,7 @@ class SideBySide:
     currency: str
     graders: tuple[str, ...]
     grades: tuple[str, ...]
+    releases: tuple[tuple[str, str], ...]
     verdict: Verdict
 
 
@@ -45,6 +46,7 @@ def look_beside(
         home = home_on(session, catalogue.today())
         chosen = state or home.state
         graders = tuple(known_graders(session))
+        releases = tuple(releases_named(session))
         found, all_of = cards_beside(session, release, MOST_CARDS)
         versions = [version for version, _ in found]
         cards = read_cards(session, versions)
@@ -64,7 +66,7 @@ def look_beside(
     ]  # fmt: skip
     rows.sort(key=lambda row: (row.value is None, -(row.value.amount if row.value else 0)))
     return SideBySide(
-        tuple(rows), all_of, chosen, home.currency, graders, tuple(grades),
+        tuple(rows), all_of, chosen, home.currency, graders, tuple(grades), releases,
         state_side_by_side(rows, what, chosen, home.currency, grader),
     )  # fmt: skip
 

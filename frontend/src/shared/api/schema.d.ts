@@ -4825,6 +4825,20 @@ export interface components {
             variant: string | null;
         };
         /**
+         * MeetingOut
+         * @description The lowest offer worth taking, and where to meet in person.
+         */
+        MeetingOut: {
+            /** Buyer */
+            buyer: string | null;
+            /** Lowest */
+            lowest: string | null;
+            /** Middle */
+            middle: string | null;
+            /** Seller */
+            seller: string | null;
+        };
+        /**
          * Method
          * @description How a cost is divided.
          * @enum {string}
@@ -5336,6 +5350,16 @@ export interface components {
             verdict: components["schemas"]["VerdictOut"];
         };
         /**
+         * OtherWayOut
+         * @description What the prices to ask net in another way of selling, in their order.
+         */
+        OtherWayOut: {
+            /** Nets */
+            nets: number[];
+            /** Way */
+            way: string;
+        };
+        /**
          * OutTogetherIn
          * @description Several items leave the stock, not by a sale.
          */
@@ -5654,6 +5678,10 @@ export interface components {
             gems: string;
             /** High */
             high: number | null;
+            /** Highest */
+            highest: number | null;
+            /** Highest On */
+            highest_on: string | null;
             /** Interval High */
             interval_high: number | null;
             /** Interval Low */
@@ -5670,12 +5698,15 @@ export interface components {
             mean: number | null;
             /** Median */
             median: number | null;
+            meeting: components["schemas"]["MeetingOut"];
             /** Months Of Supply */
             months_of_supply: number | null;
             /** Name */
             name: string;
             /** Number */
             number: string;
+            /** Others */
+            others: components["schemas"]["OtherWayOut"][];
             /** Release */
             release: string;
             /** Release Title */
@@ -6347,6 +6378,16 @@ export interface components {
             release: components["schemas"]["ReleaseOut"];
             verdict: components["schemas"]["VerdictOut"];
         };
+        /**
+         * ReleaseNameOut
+         * @description A release by its key, and what it is called.
+         */
+        ReleaseNameOut: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+        };
         /** ReleaseOut */
         ReleaseOut: {
             /** Cards */
@@ -6792,6 +6833,8 @@ export interface components {
             graders: string[];
             /** Grades */
             grades: string[];
+            /** Releases */
+            releases: components["schemas"]["ReleaseNameOut"][];
             /** Rows */
             rows: components["schemas"]["BesideOut"][];
             /** State */

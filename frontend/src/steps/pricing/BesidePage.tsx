@@ -43,15 +43,13 @@ export default function BesidePage() {
     queryFn: () => take(client.GET("/api/prices/side-by-side", { params: { query } })),
     placeholderData: (before) => before,
   });
-  const releases = useQuery({ queryKey: ["shelf"], queryFn: () => take(client.GET("/api/releases")) });
   if (!found.data) return <Answer of={found} />;
   const data = found.data;
   const by = asked.get("by") ?? "value";
   const descending = asked.get("up") === null;
   const start = Number(asked.get("start") ?? 0);
   const rows = ordered(data.rows, by, descending);
-  const titles = Object.fromEntries((releases.data?.releases ?? []).map((it) => [it.id, it.title]));
-  if (release && !(release in titles)) titles[release] = data.rows[0]?.card.release_title ?? release;
+  const titles = Object.fromEntries(data.releases.map(({ key, title }) => [key, title]));
   const columns: Column<Beside>[] = [
     {
       key: "card",

@@ -20,6 +20,7 @@ import { useKey } from "../../shared/keys/useKey";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
+import { Heads, Table } from "../../shared/Table";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { useAct } from "../../shared/useAct";
 import { useAddress } from "../../shared/useAddress";
@@ -262,6 +263,12 @@ function Act({ text, go }: { text: string; go: () => void }) {
 /** A change with its sign. */
 const moved = (share: number) => `${share < 0 ? "\u2212" : "+"}${percent(Math.abs(share))}`;
 
+/** The page of bids with what is known here. */
+function bidOf(known: Record<string, string | null>): string {
+  const told = Object.entries(known).filter((it): it is [string, string] => it[1] !== null);
+  return `/buying/-/bid?${new URLSearchParams(told).toString()}`;
+}
+
 function Working({ data, choose }: { data: Price; choose: (state: string) => void }) {
   const { trend } = data;
   return (
@@ -274,7 +281,44 @@ function Working({ data, choose }: { data: Price; choose: (state: string) => voi
             `${money(it.price)}${it.net === null ? "" : `, nets ${money(it.net)}`}${it.days === null ? "" : `, about ${count(Math.ceil(it.days))} days`}`,
           ])}
         />
+        {data.others.length > 0 && data.asking.length > 0 && (
+          <Table label="What it nets elsewhere">
+            <Heads of={["Net elsewhere", ...data.asking.map((it) => ({ figure: it.name }))]} />
+            <tbody>
+              {data.others.map((other) => (
+                <tr key={other.way} data-row>
+                  <td>{other.way}</td>
+                  {other.nets.map((net, at) => (
+                    <td key={data.asking[at]?.name} className="figure">
+                      {money(net)}
+                    </td>
+                  ))}
+                </tr>
+              ))}
+            </tbody>
+          </Table>
+        )}
       </Section>
+      {data.meeting.lowest !== null && (
+        <Section title="Offers" point={data.currency}>
+          <Figures
+            rows={[
+              ["Lowest to take", money(data.meeting.lowest)],
+              [
+                "In person",
+                data.meeting.middle === null
+                  ? "you net more by selling it"
+                  : `${money(data.meeting.seller)} to ${money(data.meeting.buyer)}, say ${money(data.meeting.middle)}`,
+              ],
+            ]}
+          />
+          <Aside>
+            Less than the lowest is had by asking the quick price. The most to bid:{" "}
+            <Link to={bidOf({ ceiling: data.meeting.buyer })}>to keep it</Link>, or{" "}
+            <Link to={bidOf({ price: data.asking[1]?.price ?? null })}>to sell it again</Link>.
+          </Aside>
+        </Section>
+      )}
       <Section title="By school" point={`${count(data.used)} sales`}>
         <Figures
           rows={[
@@ -282,6 +326,10 @@ function Working({ data, choose }: { data: Price; choose: (state: string) => voi
             ["Last", money(data.last)],
             ["Average", money(data.mean)],
             ["Median", money(data.median)],
+            [
+              "Highest ever",
+              data.highest === null ? "unknown" : `${money(data.highest)}, ${day(data.highest_on ?? "")}`,
+            ],
             [
               "Lowest and highest",
               data.low === null ? "unknown" : `${money(data.low)} to ${money(data.high)}`,
