@@ -6,6 +6,7 @@ from decimal import Decimal as D
 import pytest
 
 from tobbix.core.pricing.side_by_side import Beside, Known, how_many_make, put_beside, state_side_by_side
+from tobbix.core.pricing.trading import Traded, even_out
 from tobbix.core.products.finding import FoundCard
 
 DAY = date(2026, 11, 20)
@@ -45,3 +46,16 @@ def test_a_set_is_said_with_what_is_not_known_of_it() -> None:
     assert said([beside(1, None)]).startswith("Of no card of Skerrylight 2025 a value in NM is known")
     graded = [beside(1, "30", "25", g10="150"), beside(2, "30", "25", g10="40"), beside(3, "30", "25")]
     assert "Graded by Plumbline, 1 of 2 gain at some grade" in said(graded, "Plumbline")
+
+
+def test_a_trade_is_evened_and_what_is_not_known_is_never_nothing() -> None:
+    """By hand: 2 x 10 + 5 less a fifth are 20; against 40 they take 20 more."""
+    give, get = [Traded("A", 2, D(10)), Traded("B", 1, D(5))], [Traded("C", 1, D(40))]
+    even = even_out(give, get, D("0.2"), "EUR")
+    assert (even.given, even.got, even.cash) == (D("20.0"), D(40), D("20.00"))
+    assert even.verdict.text().startswith("You pay 20.00 to even it: you give 20.00 and get 40.00 EUR.")
+    back = even_out(get, give, D(0), "EUR")
+    assert back.cash == D("-15.00") and back.verdict.text().startswith("You are paid 15.00")
+    assert even_out(get, get, D(0), "EUR").verdict.text().startswith("It is even")
+    open_ = even_out(give, [*get, Traded("D in NM", 1, None)], D(0), "EUR")
+    assert open_.cash is None and "what D in NM is worth is not known" in open_.verdict.text()

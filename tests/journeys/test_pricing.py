@@ -199,3 +199,27 @@ def test_cards_side_by_side_raw_against_graded(page: Page) -> None:
     expect(heading(page)).to_contain_text("Ottergate Regatta 2026 in NM")
     page.get_by_role("table", name="The cards").get_by_role("link").first.click()
     expect(page.get_by_role("region", name="All that was seen")).to_be_visible()
+
+
+def test_a_trade_is_evened_and_stays_on_the_table(page: Page) -> None:
+    page.goto("/pricing/-/trade")
+    expect(heading(page)).to_contain_text("Nothing is on the table yet")
+    for side, words in (("You give", "fennick KH5"), ("You get", "dunstan tarrow 4")):
+        page.get_by_label(f"{side}: a card").fill(words)
+        page.get_by_role("option").first.wait_for()
+        page.keyboard.press("ArrowDown")
+        page.keyboard.press("Enter")
+    got = page.get_by_role("table", name="You get")
+    expect(got.get_by_role("row").nth(1)).to_contain_text(re.compile(r"\d\.\d\d"))
+    expect(heading(page)).to_contain_text("to even it")
+    got.get_by_label(re.compile("^Copies of")).fill("x")
+    expect(page.get_by_text("write a whole number from 1 on")).to_be_visible()
+    got.get_by_label(re.compile("^Copies of")).fill("2")
+    got.get_by_label(re.compile("agreed to be worth")).fill("50")
+    expect(page.get_by_role("region", name="You get")).to_contain_text("100.00 EUR")
+    page.get_by_label("Your cards count less by, %").fill("10")
+    expect(page.get_by_text("Your cards count 10 % less")).to_be_visible()
+    page.reload()
+    expect(page.get_by_role("region", name="You get")).to_contain_text("100.00 EUR")  # nothing typed is lost
+    page.get_by_role("button", name="Clear the table").click()
+    expect(heading(page)).to_contain_text("Nothing is on the table yet")

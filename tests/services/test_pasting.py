@@ -16,7 +16,7 @@ from tobbix.core.pricing.tables import Column, ColumnSaid
 from tobbix.core.pricing.titles import Means
 from tobbix.formats.item_lists import write_xlsx
 from tobbix.formats.tables import table_text
-from tobbix.services.pricing import looking_up, pasting, seeing, side_by_side, tabling
+from tobbix.services.pricing import looking_up, pasting, seeing, side_by_side, tabling, trading
 from tobbix.services.pricing.pasting import ReadPage
 from tobbix.services.products.catalogue import Catalogue
 
@@ -175,3 +175,18 @@ def test_cards_stand_side_by_side_raw_and_graded_in_few_statements(catalogue: Ca
     assert side_by_side.look_beside(catalogue, None, None, None, None).rows == ()  # nothing is held
     with pytest.raises(NotFound):
         side_by_side.look_beside(catalogue, "nobody", None, None, None)
+
+
+def test_a_trade_goes_by_what_is_known_or_agreed(catalogue: Catalogue) -> None:
+    take(catalogue, example_1())
+    best, other = (
+        seeing.read_price(catalogue, "test", "c", number, "", None, 90).card.version for number in ("C8", "C7")
+    )
+    wanted = [trading.Wanted(best, "NM", 1)], [trading.Wanted(other, "NM", 2), trading.Wanted(best, "Plumbline:9", 1)]
+    found = trading.read_trade(catalogue, *wanted, Decimal(0))
+    assert (found.trade.given, found.trade.cash) == (120, None)  # of the grade nothing is known
+    agreed = [*wanted[1][:1], trading.Wanted(best, "Plumbline:9", 1, Decimal(90))]
+    assert trading.read_trade(catalogue, wanted[0], agreed, Decimal("0.25")).trade.cash == 80  # 2 x 40 + 90 less 90
+    with pytest.raises(InputError) as caught:
+        trading.read_trade(catalogue, [], [trading.Wanted(999_999, "NM", 1)], Decimal(0))
+    assert caught.value.faults[0].field == "get.0.version"

@@ -41,6 +41,7 @@ const PAGES = [
   { name: "Paste a page of results", path: "/pricing/-/paste" },
   { name: "A table of prices", path: "/pricing/-/table" },
   { name: "Cards side by side", path: "/pricing/-/beside" },
+  { name: "Even out a trade", path: "/pricing/-/trade" },
   { name: "Settings", path: "/settings" },
 ];
 

@@ -16,6 +16,7 @@ const Desk = later(() => import("./Desk"));
 const Pricing = later(() => import("../steps/pricing/PricingPage"));
 const TablePage = later(() => import("../steps/pricing/TablePage"));
 const BesidePage = later(() => import("../steps/pricing/BesidePage"));
+const TradePage = later(() => import("../steps/pricing/TradePage"));
 const PastePage = later(() => import("../steps/pricing/PastePage"));
 const CardPrice = later(() => import("../steps/pricing/PricePage"));
 const Shelf = later(() => import("../steps/products/ShelfPage"));
@@ -103,6 +104,7 @@ export function Gate() {
             <Route path="pricing/-/card" element={<CardPrice />} />
             <Route path="pricing/-/table" element={<TablePage />} />
             <Route path="pricing/-/beside" element={<BesidePage />} />
+            <Route path="pricing/-/trade" element={<TradePage />} />
             <Route path="pricing/-/paste" element={<PastePage />} />
             <Route path="books" element={<Books />} />
             <Route path="settings/*" element={<Settings />} />

@@ -34,6 +34,9 @@ from tobbix.api.pricing.schemas import (
     SideBySideOut,
     SideBySideQuery,
     StateWorthOut,
+    TradedOut,
+    TradeIn,
+    TradeOut,
     TrendOut,
     WayIn,
     WayOut,
@@ -43,8 +46,10 @@ from tobbix.api.pricing.schemas import (
 from tobbix.core.base.errors import InputError
 from tobbix.core.pricing.asking import state_assumed
 from tobbix.core.pricing.fees import Bracket, SellingWay
+from tobbix.core.pricing.trading import Traded
+from tobbix.core.products.finding import FoundCard
 from tobbix.core.products.odds import plain
-from tobbix.services.pricing import seeing, side_by_side
+from tobbix.services.pricing import seeing, side_by_side, trading
 from tobbix.services.pricing.ways import StoredWay, list_ways, remove_way, save_way, work_out_net
 
 blueprint = APIBlueprint(
@@ -143,6 +148,27 @@ def look_beside(query: SideBySideQuery) -> SideBySideOut:
             )
             for row in found.rows
         ],
+    )  # fmt: skip
+
+
+@blueprint.post("/prices/trade", responses={200: TradeOut}, summary="What evens a trade")
+@returns()
+def read_trade(body: TradeIn) -> TradeOut:
+    give, get = (
+        [trading.Wanted(it.version, it.state, it.count, None if it.value is None else Decimal(it.value)) for it in side]
+        for side in (body.give, body.get)
+    )
+    found = trading.read_trade(catalogue(), give, get, Decimal(body.discount or "0"))
+
+    def show(side: tuple[tuple[FoundCard, Traded], ...]) -> list[TradedOut]:
+        return [
+            TradedOut(card=FoundOut.model_validate(card, from_attributes=True), value=it.value, worth=it.worth)
+            for card, it in side
+        ]
+
+    return TradeOut(
+        verdict=show_verdict(found.trade.verdict), currency=found.currency, given=found.trade.given,
+        got=found.trade.got, cash=found.trade.cash, give=show(found.give), get=show(found.get),
     )  # fmt: skip
 
 

@@ -318,3 +318,40 @@ class SideBySideOut(BaseModel):
     grades: list[str]
     releases: list[ReleaseNameOut]
     rows: list[BesideOut]
+
+
+class TradedIn(Strict):
+    """So many copies of a version in a state; ``value`` what one is agreed to be worth, if not what is known."""
+
+    version: int = Field(ge=1, le=9_000_000_000_000)
+    state: Annotated[str, StringConstraints(min_length=1, max_length=60)]
+    count: int = Field(1, ge=1, le=10_000)
+    value: Amount | None = None
+
+
+class TradeIn(Strict):
+    """What is given and got in a trade, and how much less (a share of 1) what is given counts."""
+
+    give: list[TradedIn] = Field(max_length=200)
+    get: list[TradedIn] = Field(max_length=200)
+    discount: Share = "0"
+
+
+class TradedOut(BaseModel):
+    """A card of a trade, what one is worth and all copies are."""
+
+    card: FoundOut
+    value: Exact | None
+    worth: Exact | None
+
+
+class TradeOut(BaseModel):
+    """A trade, and the cash that evens it (more than 0 is paid); money at home."""
+
+    verdict: VerdictOut
+    currency: str
+    given: Exact
+    got: Exact
+    cash: Exact | None
+    give: list[TradedOut]
+    get: list[TradedOut]

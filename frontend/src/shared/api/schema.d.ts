@@ -862,6 +862,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/prices/trade": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What evens a trade */
+        post: operations["read_trade"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/prices/words": {
         parameters: {
             query?: never;
@@ -7718,6 +7735,71 @@ export interface components {
             totals: components["schemas"]["TotalIn"][];
         };
         /**
+         * TradeIn
+         * @description What is given and got in a trade, and how much less (a share of 1) what is given counts.
+         */
+        TradeIn: {
+            /**
+             * Discount
+             * @default 0
+             */
+            discount?: string;
+            /** Get */
+            get: components["schemas"]["TradedIn"][];
+            /** Give */
+            give: components["schemas"]["TradedIn"][];
+        };
+        /**
+         * TradeOut
+         * @description A trade, and the cash that evens it (more than 0 is paid); money at home.
+         */
+        TradeOut: {
+            /** Cash */
+            cash: string | null;
+            /** Currency */
+            currency: string;
+            /** Get */
+            get: components["schemas"]["TradedOut"][];
+            /** Give */
+            give: components["schemas"]["TradedOut"][];
+            /** Given */
+            given: string;
+            /** Got */
+            got: string;
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
+         * TradedIn
+         * @description So many copies of a version in a state; ``value`` what one is agreed to be worth, if not what is known.
+         */
+        TradedIn: {
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /** State */
+            state: string;
+            /**
+             * Value
+             * @default null
+             */
+            value?: string | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * TradedOut
+         * @description A card of a trade, what one is worth and all copies are.
+         */
+        TradedOut: {
+            card: components["schemas"]["FoundOut"];
+            /** Value */
+            value: string | null;
+            /** Worth */
+            worth: string | null;
+        };
+        /**
          * TrendOut
          * @description The change in 30 days with its 95 %, and the days and prices that it starts and ends at.
          */
@@ -9997,6 +10079,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TableOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_trade: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TradeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TradeOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

@@ -105,9 +105,9 @@ export default function PricingPage() {
         />
       </Section>
       <Aside>
-        <Link to="/pricing/-/beside">Cards side by side</Link>: a set at a glance, raw against graded. What a
-        price nets, and what to list a card at, is worked out with{" "}
-        <Link to="/settings">your ways of selling</Link>.
+        <Link to="/pricing/-/beside">Cards side by side</Link>: a set at a glance, raw against graded.{" "}
+        <Link to="/pricing/-/trade">A trade</Link>, evened out. What a price nets, and what to list a card at,
+        is worked out with <Link to="/settings">your ways of selling</Link>.
       </Aside>
     </PageTitle>
   );
