@@ -23,6 +23,12 @@ TARGET = ROOT / "docs/screenshots"
 HARBOUR = "/products/skerrylight-2025/harbour"
 
 
+TABLE = """card\tset\traw\tPlumbline 9\tpop Plumbline 9
+Fenwick Fennick KH5\tSkerrylight 2025\t72.50\t148\t40
+Dunstan Tarrow 4\tOttergate Regatta 2026\t33.00\tmuch\t12
+"""
+
+
 def take(page: Page, name: str) -> None:
     page.get_by_role("heading", level=1).wait_for()
     page.evaluate("scrollTo(0, 0)")
@@ -41,17 +47,8 @@ def take_all(page: Page) -> None:
     take(page, "box")
     page.goto(HARBOUR + "/sure")
     take(page, "how-sure")
-    page.goto(HARBOUR + "/set?line=base")
-    page.get_by_text("Until it is complete").wait_for(timeout=60_000)
-    take(page, "set")
     page.goto(HARBOUR + "/choice")
     take(page, "rip-hold-buy")
-    page.goto(HARBOUR + "/trial")
-    page.get_by_role("button", name="Odds of Undertow, tried").click()
-    page.keyboard.type("2 per case, guaranteed")
-    page.keyboard.press("Enter")
-    page.get_by_text("With this you").first.wait_for()
-    take(page, "what-if")
     page.goto("/buying/-/new")
     page.get_by_label("The purchase in one line").fill("2 harbour box 176 + 6.90 ottergate")
     page.get_by_role("heading", level=1).filter(has_text="landed").wait_for()
@@ -76,6 +73,14 @@ def take_all(page: Page) -> None:
     page.goto("/pricing/-/card?release=ottergate-regatta-2026&line=base&number=15")
     page.get_by_role("table", name="All that was seen").wait_for()
     take(page, "price")
+    page.goto("/pricing/-/beside?grader=Plumbline&cost=24.50&by=grade+10")
+    page.get_by_role("columnheader", name="Gains from").wait_for()
+    take(page, "side-by-side")
+    page.goto("/pricing/-/table")
+    page.get_by_label("The table, its cells").fill(TABLE)
+    page.get_by_label("Day, if not said").fill("2026-11-20")
+    page.get_by_text("ready", exact=False).first.wait_for()
+    take(page, "table")
     page.goto("/buying/-/targets")
     page.get_by_role("table", name="Target list").wait_for()
     take(page, "targets")

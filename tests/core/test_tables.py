@@ -12,6 +12,7 @@ from tobbix.core.pricing.tables import (
     ColumnSaid,
     TableSaid,
     guess_columns,
+    how_many_rows,
     read_table,
     split_table,
 )
@@ -91,4 +92,5 @@ def test_keys_name_a_card_and_a_table_of_one_s_own_meaning_is_read_as_said() -> 
     said = [*columns[:5], ColumnSaid(Column.ASK, "LP", "USD")]
     asked = read_table(table, said, SAID)[0][1].result
     assert (asked.kind, asked.state, asked.currency) == (CompKind.ASK, "LP", "USD")
-    assert split_table("no cells\nat all") is None
+    assert split_table("no cells\nat all") is None and split_table('a,"' + "x" * 200_000) is None
+    assert how_many_rows(said) == 2_000 and how_many_rows([ColumnSaid(Column.PRICE, str(at)) for at in range(8)]) == 250

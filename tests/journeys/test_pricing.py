@@ -223,3 +223,23 @@ def test_a_trade_is_evened_and_stays_on_the_table(page: Page) -> None:
     expect(page.get_by_role("region", name="You get")).to_contain_text("100.00 EUR")  # nothing typed is lost
     page.get_by_role("button", name="Clear the table").click()
     expect(heading(page)).to_contain_text("Nothing is on the table yet")
+
+
+def test_what_changed_is_watched_and_seen(page: Page) -> None:
+    page.goto("/pricing")
+    changed = page.get_by_role("region", name="Changed since you looked")
+    expect(changed).to_contain_text("You have not looked yet")
+    changed.get_by_role("button", name="Begin to watch").click()
+    expect(changed).to_contain_text("Nothing that you hold changed its price")
+    page.goto("/pricing/-/card?release=ottergate-regatta-2026&line=base&number=4")  # three of it are held
+    typed = "\n".join(f"{price} + 0 {state}" for price in range(60, 90) for state in ("NM", "LP", "MP"))
+    page.get_by_label("What it went for, a line for each").fill(typed)
+    page.get_by_role("button", name="Add", exact=True).click()
+    expect(heading(page)).not_to_contain_text("34.91")
+    page.goto("/pricing")
+    expect(changed).to_contain_text("changed since")
+    expect(changed.get_by_role("table")).to_contain_text("Dunstan Tarrow, Base 4")
+    changed.get_by_role("button", name="I have seen them").click()
+    expect(changed).to_contain_text("Nothing that you hold changed its price")
+    page.get_by_role("button", name="Take back", exact=True).first.click()
+    expect(changed).to_contain_text("what you hold is worth")

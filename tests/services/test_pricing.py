@@ -1,15 +1,17 @@
 """What was seen of a card on the real store: typed, noticed when it comes twice, and what it makes of a value."""
 
+from datetime import UTC, datetime, timedelta
 from decimal import Decimal as D
 
 import pytest
+from sqlalchemy import text
 
 from tests.conftest import TODAY
 from tests.services.test_products import take
 from tests.sheets import example_1
 from tobbix.core.base.errors import InputError, NotFound
 from tobbix.formats.item_lists import parse_items
-from tobbix.services.pricing import seeing
+from tobbix.services.pricing import seeing, since
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.stock import bringing, items
 
@@ -51,3 +53,32 @@ def test_sales_are_typed_once_and_make_what_is_held_worth_more(catalogue: Catalo
     assert {(fault.row, fault.field) for fault in caught.value.faults} >= {(2, "text")}
     with pytest.raises(NotFound):
         seeing.read_price(catalogue, "test", "c", "C99", "", None, 90)
+
+
+def test_what_changed_since_the_last_look_is_said_by_money(catalogue: Catalogue) -> None:
+    take(catalogue, example_1())
+    rows = parse_items(b"name,release,line,number,count\nBest,test,c,C8,2\nOther,test,c,C7,1\nThird,test,c,C6,1\n")
+    bringing.import_items(catalogue.database, rows, TODAY)
+    assert since.read_changes(catalogue).since is None
+    with catalogue.database.transaction() as session:  # what was known so far was known for ten days
+        session.execute(text("update value set recorded_at = recorded_at - interval '10 days'"))
+    looked = datetime.now(UTC) - timedelta(5)
+    since.mark_seen(catalogue, looked, never=False)
+    assert since.read_changes(catalogue).rows == ()
+    for number, price in (("C8", 150), ("C7", 30), ("C6", 20)):  # by the sheet 120, 40 and 20
+        seeing.add_sales(
+            catalogue, "test", "c", number, "", "\n".join(f"{price} + 0 {day} nov" for day in (3, 4, 5)), "NM"
+        )
+    found = since.read_changes(catalogue)
+    assert [(it.card.number, it.before, it.now, it.change) for it in found.rows] == [
+        ("C8", 120, 150, 60), ("C7", 40, 30, -10),
+    ]  # fmt: skip
+    assert "worth 50.00 EUR more" in found.verdict.text() and "Up 60.00, down 10.00." in found.verdict.text()
+    since.mark_seen(catalogue, None, never=False)
+    assert since.read_changes(catalogue).rows == ()
+    since.mark_seen(catalogue, looked, never=False)  # taken back: it is all there again
+    assert since.read_changes(catalogue).all_of == 2
+    since.mark_seen(catalogue, None, never=True)
+    assert since.read_changes(catalogue).since is None
+    with pytest.raises(InputError):
+        since.mark_seen(catalogue, datetime.now(UTC) + timedelta(1), never=False)

@@ -14,6 +14,8 @@ from tobbix.api.pricing.schemas import (
     BesideOut,
     BracketOut,
     CardPriceQuery,
+    ChangedOut,
+    ChangesOut,
     CompChoiceIn,
     CompOut,
     CompPath,
@@ -31,6 +33,7 @@ from tobbix.api.pricing.schemas import (
     ReleaseNameOut,
     SalesAddedOut,
     SalesIn,
+    SeenIn,
     SideBySideOut,
     SideBySideQuery,
     StateWorthOut,
@@ -49,7 +52,7 @@ from tobbix.core.pricing.fees import Bracket, SellingWay
 from tobbix.core.pricing.trading import Traded
 from tobbix.core.products.finding import FoundCard
 from tobbix.core.products.odds import plain
-from tobbix.services.pricing import seeing, side_by_side, trading
+from tobbix.services.pricing import seeing, side_by_side, since, trading
 from tobbix.services.pricing.ways import StoredWay, list_ways, remove_way, save_way, work_out_net
 
 blueprint = APIBlueprint(
@@ -170,6 +173,28 @@ def read_trade(body: TradeIn) -> TradeOut:
         verdict=show_verdict(found.trade.verdict), currency=found.currency, given=found.trade.given,
         got=found.trade.got, cash=found.trade.cash, give=show(found.give), get=show(found.get),
     )  # fmt: skip
+
+
+@blueprint.get("/prices/changes", responses={200: ChangesOut}, summary="What changed since the last look")
+@returns()
+def read_changes() -> ChangesOut:
+    found = since.read_changes(catalogue())
+    return ChangesOut(
+        verdict=show_verdict(found.verdict), since=found.since, currency=found.currency, all_of=found.all_of,
+        rows=[
+            ChangedOut(
+                card=FoundOut.model_validate(row.card, from_attributes=True), state=row.state, held=row.held,
+                before=row.before, now=row.now, change=row.change,
+            )
+            for row in found.rows
+        ],
+    )  # fmt: skip
+
+
+@blueprint.put("/prices/changes/seen", responses={204: None}, summary="Say that one looked, or when")
+@returns(204)
+def mark_seen(body: SeenIn) -> None:
+    since.mark_seen(catalogue(), body.at, body.never)
 
 
 @blueprint.get("/prices/card", responses={200: PriceOut}, summary="What a card is worth by what was seen of it")

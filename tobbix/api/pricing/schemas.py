@@ -1,9 +1,9 @@
 """What is sent and answered: the Pricing step: ways of selling, and what a price nets."""
 
-from datetime import date
+from datetime import date, datetime
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, Field, StringConstraints
+from pydantic import AwareDatetime, BaseModel, Field, StringConstraints
 
 from tobbix.api.base.cards import FoundOut
 from tobbix.api.base.fields import Amount, Exact, Key, Strict
@@ -355,3 +355,31 @@ class TradeOut(BaseModel):
     cash: Exact | None
     give: list[TradedOut]
     get: list[TradedOut]
+
+
+class ChangedOut(BaseModel):
+    """A held card whose value changed: what one was worth and is, and by how much all copies did (money at home)."""
+
+    card: FoundOut
+    state: str
+    held: int
+    before: Exact | None
+    now: Exact | None
+    change: Exact | None
+
+
+class ChangesOut(BaseModel):
+    """What changed since the last look (null: there was none), the most money first, of ``all_of`` in all."""
+
+    verdict: VerdictOut
+    since: datetime | None
+    currency: str
+    all_of: int
+    rows: list[ChangedOut]
+
+
+class SeenIn(Strict):
+    """When the owner looked: now, ``at`` a time before, or ``never``."""
+
+    at: AwareDatetime | None = None
+    never: bool = False

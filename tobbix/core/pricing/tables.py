@@ -18,7 +18,7 @@ from tobbix.core.pricing.ladder import Population
 from tobbix.core.pricing.results import Ended, Result, read_amount, read_day
 
 MOST_COLUMNS = 60
-MOST_ROWS = 2_000
+MOST_CELLS = 2_000  # prices and counts at once
 _GRADE = re.compile(r"(?:10|[1-9](?:\.5)?)")
 _COUNT = re.compile(r"[0-9]{1,3}(?:[ ,.'’][0-9]{3})*|[0-9]{1,9}")
 
@@ -162,7 +162,10 @@ def split_table(text: str) -> Table | None:
     lines = [line for line in text.splitlines(keepends=True) if line.strip()]
     found = []
     for by in "\t;,":
-        rows = [tuple(cell.strip() for cell in row) for row in csv.reader(lines, delimiter=by)]
+        try:
+            rows = [tuple(cell.strip() for cell in row) for row in csv.reader(lines, delimiter=by)]
+        except csv.Error:  # a cell without an end: by this it is no table
+            continue
         widths = [len(row) for row in rows]
         usual = max(set(widths), key=widths.count, default=0)
         if usual > 1:
@@ -256,6 +259,12 @@ def _by_cells(cells: Sequence[str], known: frozenset[str]) -> ColumnSaid:
     if share(bool(re.search(r"[.,][0-9]{2}\b", cell)) and read_amount(cell, known) is not None for cell in told) > 0.8:
         return ColumnSaid(Column.PRICE)
     return ColumnSaid(Column.NOTHING)
+
+
+def how_many_rows(columns: Sequence[ColumnSaid]) -> int:
+    """How many rows of such a table are read at once."""
+    each = sum(column.means in _AMOUNTS or column.means is Column.COPIES for column in columns)
+    return MOST_CELLS // max(each, 1)
 
 
 def read_table(

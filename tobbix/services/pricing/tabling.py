@@ -10,7 +10,6 @@ from tobbix.core.holdings.states import CONDITIONS
 from tobbix.core.pricing.comps import CompKind
 from tobbix.core.pricing.pages import PageSaid, state_table
 from tobbix.core.pricing.tables import (
-    MOST_ROWS,
     ColumnSaid,
     Named,
     Table,
@@ -18,6 +17,7 @@ from tobbix.core.pricing.tables import (
     TablePrice,
     TableSaid,
     guess_columns,
+    how_many_rows,
     read_table,
     split_table,
 )
@@ -87,17 +87,17 @@ def read_listed(catalogue: Catalogue, text: str, columns: Sequence[ColumnSaid] |
     whole = split_table(text)
     if whole is None or not whole.rows:
         raise InputError.at("text", "is no table: its cells are parted by tabs, semicolons or commas")
-    table = Table(whole.head, whole.rows[:MOST_ROWS], whole.has_head)
-    if columns is not None and len(columns) != len(table.head):
-        raise InputError.at("columns", f"there are {len(table.head)} columns")
+    if columns is not None and len(columns) != len(whole.head):
+        raise InputError.at("columns", f"there are {len(whole.head)} columns")
     today = catalogue.today()
     with catalogue.database.transaction() as session:
         preferences = load_preferences(session)
         currencies = [row.currency for row in latest_rates(session)]
         graders = known_graders(session)
         known = frozenset({preferences.currency, *currencies})
-        kept = find_layout(session, table.head) if columns is None and table.has_head else None
-        said = tuple(columns or kept or guess_columns(table, graders, known))
+        kept = find_layout(session, whole.head) if columns is None and whole.has_head else None
+        said = tuple(columns or kept or guess_columns(whole, graders, known))
+        table = Table(whole.head, whole.rows[: how_many_rows(said)], whole.has_head)
         asked = TableSaid(today, tuple(graders), known, wish.month_first, wish.grader, wish.day)
         prices, counts = read_table(table, said, asked)
         reader, named = _identified(session, [*prices, *counts])

@@ -760,6 +760,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/prices/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What changed since the last look */
+        get: operations["read_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/changes/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say that one looked, or when */
+        put: operations["mark_seen"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/prices/page": {
         parameters: {
             query?: never;
@@ -3075,6 +3109,38 @@ export interface components {
             value: number;
             /** Worth */
             worth: number;
+        };
+        /**
+         * ChangedOut
+         * @description A held card whose value changed: what one was worth and is, and by how much all copies did (money at home).
+         */
+        ChangedOut: {
+            /** Before */
+            before: string | null;
+            card: components["schemas"]["FoundOut"];
+            /** Change */
+            change: string | null;
+            /** Held */
+            held: number;
+            /** Now */
+            now: string | null;
+            /** State */
+            state: string;
+        };
+        /**
+         * ChangesOut
+         * @description What changed since the last look (null: there was none), the most money first, of ``all_of`` in all.
+         */
+        ChangesOut: {
+            /** All Of */
+            all_of: number;
+            /** Currency */
+            currency: string;
+            /** Rows */
+            rows: components["schemas"]["ChangedOut"][];
+            /** Since */
+            since: string | null;
+            verdict: components["schemas"]["VerdictOut"];
         };
         /**
          * ChargeIn
@@ -6713,6 +6779,22 @@ export interface components {
             variant: string;
         };
         /**
+         * SeenIn
+         * @description When the owner looked: now, ``at`` a time before, or ``never``.
+         */
+        SeenIn: {
+            /**
+             * At
+             * @default null
+             */
+            at?: string | null;
+            /**
+             * Never
+             * @default false
+             */
+            never?: boolean;
+        };
+        /**
          * SeenReleaseIn
          * @description A release as far as it is known.
          */
@@ -9872,6 +9954,66 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SearchIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_changes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mark_seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenIn"];
             };
         };
         responses: {

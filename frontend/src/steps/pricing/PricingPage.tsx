@@ -1,4 +1,5 @@
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
@@ -7,12 +8,14 @@ import { client, take, type Schemas } from "../../shared/api/client";
 import { CardSearch } from "../../shared/CardSearch";
 import { DataTable, type Column } from "../../shared/DataTable";
 import { FieldRow } from "../../shared/FieldRow";
-import { count, day, money } from "../../shared/format";
+import { count, day, gain, money } from "../../shared/format";
 import { Key } from "../../shared/Key";
 import { useKey } from "../../shared/keys/useKey";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
+import { useAct } from "../../shared/useAct";
+import { plain } from "../../shared/VerdictLine";
 import { priceOf } from "./kinds";
 
 type Next = Schemas["NextUpOut"];
@@ -55,6 +58,78 @@ const SEEN: Column<Seen>[] = [
   { key: "day", name: "Newest", kind: "day", cell: (row) => day(row.day) },
 ];
 
+type Changed = Schemas["ChangedOut"];
+
+const CHANGED: Column<Changed>[] = [
+  {
+    key: "card",
+    name: "Card",
+    cell: ({ card }) => (
+      <Link to={priceOf(card)}>
+        {card.subject}, {card.line_name} {card.number}
+      </Link>
+    ),
+    text: ({ card }) => `${card.subject}, ${card.line_name} ${card.number}`,
+  },
+  { key: "release", name: "Release", cell: ({ card }) => card.release_title },
+  { key: "state", name: "State", cell: (row) => row.state },
+  { key: "held", name: "held", kind: "figure", cell: (row) => count(row.held) },
+  { key: "before", name: "was", kind: "figure", cell: (row) => money(row.before) },
+  { key: "now", name: "is", kind: "figure", cell: (row) => money(row.now) },
+  {
+    key: "change",
+    name: "all copies",
+    kind: "figure",
+    cell: (row) => (row.change === null ? "" : gain(Number(row.change))),
+  },
+];
+
+/** What changed in the prices of what is held since the owner looked last. */
+function SinceThen() {
+  const found = useQuery({
+    queryKey: ["prices", "changes"],
+    queryFn: () => take(client.GET("/api/prices/changes")),
+  });
+  const put = (body: Schemas["SeenIn"]) => take(client.PUT("/api/prices/changes/seen", { body }));
+  const seen = useAct((before: string | null) => put({ never: false }).then(() => before), {
+    keys: ["prices"],
+    text: "From now on what changes stands here.",
+    undo: (_, before) => put(before === null ? { never: true } : { at: before, never: false }),
+  });
+  if (!found.data) return null;
+  const { verdict, rows, all_of, currency, since } = found.data;
+  return (
+    <Section
+      title="Changed since you looked"
+      point={all_of > rows.length ? `the first ${rows.length} of ${count(all_of)}, ${currency}` : currency}
+    >
+      <Box sx={{ py: 1 }}>
+        <b>{plain(verdict.sentence)}</b> {plain(verdict.rests_on)}
+      </Box>
+      {rows.length > 0 && (
+        <DataTable
+          label="Changed since you looked"
+          rows={rows.slice(0, FEW)}
+          columns={CHANGED}
+          keyOf={(row) => `${row.card.version} ${row.state}`}
+          empty=""
+        />
+      )}
+      <Button
+        color="inherit"
+        variant="outlined"
+        disabled={seen.isPending}
+        onClick={() => seen.mutate(since)}
+        sx={{ mt: 0.5 }}
+      >
+        {since === null ? "Begin to watch" : "I have seen them"}
+      </Button>
+    </Section>
+  );
+}
+
+const FEW = 12;
+
 /** Where pricing begins: what to look up next, any card by its number or subject, and what was looked up last. */
 export default function PricingPage() {
   const navigate = useNavigate();
@@ -95,6 +170,7 @@ export default function PricingPage() {
           empty="Nothing that you hold wants a look."
         />
       </Section>
+      <SinceThen />
       <Section title="Looked up last" point={currency}>
         <DataTable
           label="Looked up last"

@@ -54,7 +54,7 @@ export default function TablePage() {
     day: page.day || null,
   };
   const read = useQuery({
-    queryKey: ["table read", asked],
+    queryKey: ["pasted", "table", asked],
     queryFn: ({ signal }) => take(client.POST("/api/prices/table/reading", { body: asked, signal })),
     enabled: text.trim() !== "",
     placeholderData: (before) => before,
