@@ -2,6 +2,7 @@
 
 import os
 import subprocess
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import date
@@ -10,6 +11,7 @@ from pathlib import Path
 import pytest
 from flask.testing import FlaskClient
 from sqlalchemy import Connection, create_engine, inspect, text
+from sqlalchemy.exc import ProgrammingError
 from sqlalchemy.orm import Session
 
 from tobbix.app import create_app
@@ -49,10 +51,19 @@ def cluster_script(action: str, folder: Path, kind: str = "throwaway") -> str:
 def copy_database(server_url: str, name: str, template: str = "template1") -> str:
     """A fresh database on the cluster, empty or a copy of one that nobody uses; returns its URL."""
     engine = create_engine(server_url, isolation_level="AUTOCOMMIT")
-    with engine.connect() as connection:
-        connection.execute(text(f'drop database if exists "{name}" with (force)'))
-        connection.execute(text(f'create database "{name}" template "{template}"'))
-    engine.dispose()
+    try:
+        for left in range(20, -1, -1):
+            try:
+                with engine.connect() as connection:
+                    connection.execute(text(f'drop database if exists "{name}" with (force)'))
+                    connection.execute(text(f'create database "{name}" template "{template}"'))
+                break
+            except ProgrammingError:  # the cluster itself is vacuuming it, which nobody but a superuser may end
+                if not left:
+                    raise
+                time.sleep(0.5)
+    finally:
+        engine.dispose()
     return server_url.rpartition("/")[0] + f"/{name}"
 
 

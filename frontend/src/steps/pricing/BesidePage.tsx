@@ -1,7 +1,6 @@
 import Box from "@mui/material/Box";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "react-router";
 import { Answer } from "../../shared/Answer";
 import { client, take } from "../../shared/api/client";
 import { ChoiceBox } from "../../shared/ChoiceBox";
@@ -15,7 +14,7 @@ import { Aside } from "../../shared/states";
 import { useAddress } from "../../shared/useAddress";
 import { useDebounced } from "../../shared/useDebounced";
 import { ordered, shares, type Beside } from "./beside";
-import { priceOf } from "./kinds";
+import { CardLink, cardWords } from "./CardLink";
 
 const TAKE = 50;
 const AMOUNT = /^\d{1,7}([.,]\d{1,3})?$/;
@@ -56,13 +55,11 @@ export default function BesidePage() {
       name: "Card",
       cell: ({ card }) => (
         <>
-          <Link to={priceOf(card)}>
-            {card.subject}, {card.line_name} {card.number}
-          </Link>
+          <CardLink card={card} />
           {!release && <Under>{card.release_title}</Under>}
         </>
       ),
-      text: ({ card }) => `${card.subject}, ${card.line_name} ${card.number}, ${card.release_title}`,
+      text: ({ card }) => `${cardWords(card)}, ${card.release_title}`,
     },
     {
       key: "held",

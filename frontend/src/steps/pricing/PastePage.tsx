@@ -5,8 +5,6 @@ import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
-import { ChoiceBox } from "../../shared/ChoiceBox";
-import { ConditionChoice, type Condition } from "../../shared/ConditionChoice";
 import { FieldRow } from "../../shared/FieldRow";
 import { count } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
@@ -18,15 +16,9 @@ import { keyed, useOnce } from "../../shared/useOnce";
 import { PRICED } from "./kinds";
 import { takenOf, toRows, type AllSaid } from "./pages";
 import { Proposals } from "./Proposals";
+import { NOTHING_SAID, WholeFields } from "./WholeFields";
 
-const EMPTY = {
-  text: "",
-  market: "",
-  raw_state: "NM" as Condition,
-  unsaid: "sold" as "sold" | "ask",
-  month_first: false,
-};
-const UNSAID = { sold: "was sold", ask: "is asked for" };
+const EMPTY = { ...NOTHING_SAID, text: "" };
 const NONE: Schemas["PageOut"]["results"] = [];
 
 /** A page of results, pasted as it is: what it holds is shown first, and kept once the owner says so. */
@@ -93,32 +85,7 @@ export default function PastePage() {
         }}
       >
         <FieldRow>
-          <TextField
-            label="Where it is from"
-            value={page.market}
-            onChange={(event) => setPage({ ...page, market: event.target.value.slice(0, 60) })}
-            sx={{ width: 180 }}
-          />
-          <ConditionChoice
-            label="Raw, if not said"
-            value={page.raw_state}
-            choose={(state) => state && setPage({ ...page, raw_state: state })}
-            width={140}
-          />
-          <ChoiceBox
-            label="What is not said to be either"
-            value={page.unsaid}
-            set={(unsaid) => setPage({ ...page, unsaid: unsaid === "ask" ? "ask" : "sold" })}
-            choices={UNSAID}
-            width={190}
-          />
-          <ChoiceBox
-            label="3/11 is"
-            value={page.month_first ? "m" : "d"}
-            set={(way) => setPage({ ...page, month_first: way === "m" })}
-            choices={{ d: "3 November", m: "11 March" }}
-            width={150}
-          />
+          <WholeFields said={page} say={(more) => setPage({ ...page, ...more })} />
         </FieldRow>
         <TextField
           inputRef={field}

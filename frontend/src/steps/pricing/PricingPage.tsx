@@ -16,19 +16,18 @@ import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { useAct } from "../../shared/useAct";
 import { plain } from "../../shared/VerdictLine";
+import { CardLink, cardWords } from "./CardLink";
 import { priceOf } from "./kinds";
 
 type Next = Schemas["NextUpOut"];
 type Seen = Schemas["LookedUpOut"];
 
-const named = ({ card }: Next | Seen) =>
-  `${card.subject}, ${card.line_name} ${card.number}${card.variant ? ` (${card.variant})` : ""}`;
 const keyOf = ({ card }: Next | Seen) => card.version;
 const CARD = {
   key: "card",
   name: "Card",
-  cell: (row: Next | Seen) => <Link to={priceOf(row.card)}>{named(row)}</Link>,
-  text: named,
+  cell: (row: Next | Seen) => <CardLink card={row.card} />,
+  text: (row: Next | Seen) => cardWords(row.card),
 };
 const RELEASE = { key: "release", name: "Release", cell: (row: Next | Seen) => row.card.release_title };
 
@@ -64,12 +63,8 @@ const CHANGED: Column<Changed>[] = [
   {
     key: "card",
     name: "Card",
-    cell: ({ card }) => (
-      <Link to={priceOf(card)}>
-        {card.subject}, {card.line_name} {card.number}
-      </Link>
-    ),
-    text: ({ card }) => `${card.subject}, ${card.line_name} ${card.number}`,
+    cell: ({ card }) => <CardLink card={card} />,
+    text: ({ card }) => cardWords(card),
   },
   { key: "release", name: "Release", cell: ({ card }) => card.release_title },
   { key: "state", name: "State", cell: (row) => row.state },

@@ -6,7 +6,6 @@ import { useState } from "react";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { markOf, send as upload, useStage, useUploadKey } from "../../shared/api/upload";
 import { ChoiceBox } from "../../shared/ChoiceBox";
-import { ConditionChoice, type Condition } from "../../shared/ConditionChoice";
 import { DAY_FIELD } from "../../shared/dayField";
 import { FieldRow } from "../../shared/FieldRow";
 import { FileDrop } from "../../shared/FileDrop";
@@ -24,18 +23,9 @@ import { PRICED } from "./kinds";
 import { takenOf, toRows, type AllSaid } from "./pages";
 import { namesOf, Proposals } from "./Proposals";
 import { COLUMNS, countsOf, sayColumn, takesState, type ColumnSaid } from "./tables";
+import { NOTHING_SAID, WholeFields } from "./WholeFields";
 
-const EMPTY = {
-  text: "",
-  columns: null as ColumnSaid[] | null,
-  market: "",
-  raw_state: "NM" as Condition,
-  unsaid: "sold" as "sold" | "ask",
-  month_first: false,
-  grader: "",
-  day: "",
-};
-const UNSAID = { sold: "was sold", ask: "is asked for" };
+const EMPTY = { ...NOTHING_SAID, text: "", columns: null as ColumnSaid[] | null, grader: "", day: "" };
 const NO_RESULTS: Schemas["TableOut"]["results"] = [];
 const NO_COUNTS: Schemas["TableOut"]["counts"] = [];
 
@@ -214,12 +204,6 @@ export default function TablePage() {
               </tbody>
             </Table>
             <FieldRow>
-              <TextField
-                label="Where it is from"
-                value={page.market}
-                onChange={(event) => setPage({ ...page, market: event.target.value.slice(0, 60) })}
-                sx={{ width: 180 }}
-              />
               {asksGrader && (
                 <TextField
                   label="Whose grades, if not said"
@@ -237,26 +221,7 @@ export default function TablePage() {
                   sx={{ width: 160 }}
                 />
               )}
-              <ConditionChoice
-                label="Raw, if not said"
-                value={page.raw_state}
-                choose={(state) => state && setPage({ ...page, raw_state: state })}
-                width={140}
-              />
-              <ChoiceBox
-                label="What is not said to be either"
-                value={page.unsaid}
-                set={(unsaid) => setPage({ ...page, unsaid: unsaid === "ask" ? "ask" : "sold" })}
-                choices={UNSAID}
-                width={190}
-              />
-              <ChoiceBox
-                label="3/11 is"
-                value={page.month_first ? "m" : "d"}
-                set={(way) => setPage({ ...page, month_first: way === "m" })}
-                choices={{ d: "3 November", m: "11 March" }}
-                width={150}
-              />
+              <WholeFields said={page} say={(more) => setPage({ ...page, ...more })} />
             </FieldRow>
           </Section>
         )}
