@@ -82,6 +82,14 @@ def test_what_a_cell_does_not_say_right_is_said_by_its_row_and_the_others_stand(
     assert prices[1].result.shipping is None  # not said is not free
 
 
+def test_what_could_not_be_kept_is_refused_where_it_stands() -> None:
+    text = "card;price;lot;grader;grade\nA;5;0;;\nB;5;2;;\nC;5;;" + "G" * 50 + ";9\nD;5;;Plumbline;fine\n"
+    prices, _ = read(text)
+    assert [it.result.fault for it in prices] == [
+        "row 2: 0 is no number of lot", None, f"row 4: “{'G' * 30}…” is no grader", "row 5: “fine” is no grade",
+    ]  # fmt: skip
+
+
 def test_keys_name_a_card_and_a_table_of_one_s_own_meaning_is_read_as_said() -> None:
     table = split_table("release,line,number,grader,grade,price\nsky,fog,FS3,Fourfold,9.5,60\nsky,fog,FS3,,,7\n")
     assert table is not None

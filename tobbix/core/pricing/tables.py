@@ -18,6 +18,8 @@ from tobbix.core.pricing.ladder import Population
 from tobbix.core.pricing.results import Ended, Result, read_amount, read_day
 
 MOST_COLUMNS = 60
+_MOST_COUNTED = 100_000  # bids, and copies in a lot
+_MOST_GRADER = 40  # letters
 MOST_CELLS = 2_000  # prices and counts at once
 _GRADE = re.compile(r"(?:10|[1-9](?:\.5)?)")
 _COUNT = re.compile(r"[0-9]{1,3}(?:[ ,.'’][0-9]{3})*|[0-9]{1,9}")
@@ -327,10 +329,12 @@ def _price(text: str, column: ColumnSaid, told: Mapping[Column, str], number: in
             fault = fault or f"row {number}: “{word[:30]}” is no whole number"
         elif word:
             counted[of] = int(re.sub(r"\D", "", word))
+            if not (of is Column.LOT) <= counted[of] <= _MOST_COUNTED:
+                fault = fault or f"row {number}: {word[:30]} is no number of {of.value}"
     currency = (amount and amount[1]) or column.currency or told.get(Column.CURRENCY, "").upper() or None
     return Result(
         number, "", amount and amount[0], currency, shipping, None, counted.get(Column.BIDS), Ended.UNSAID, state, kind,
-        counted.get(Column.LOT), told.get(Column.MARKET), fault,
+        counted.get(Column.LOT), told.get(Column.MARKET, "")[:60] or None, fault,
     )  # fmt: skip
 
 
@@ -347,8 +351,11 @@ def _state_of(column: ColumnSaid, told: Mapping[Column, str], said: TableSaid) -
         state = f"{told.get(Column.GRADER) or said.grader or ''}:{state}"
     if state.startswith(":"):
         return None, "say whose grades these are"
-    if ":" in state and not _GRADE.fullmatch(state.rpartition(":")[2]):
-        return None, f"“{grade[:30]}” is no grade"
+    grader, _, said_grade = state.rpartition(":")
+    if ":" in state and not _GRADE.fullmatch(said_grade):
+        return None, f"“{said_grade[:30]}” is no grade"
+    if len(grader) > _MOST_GRADER:
+        return None, f"“{grader[:30]}…” is no grader"
     return (None if state == "raw" else state), None
 
 
@@ -362,6 +369,8 @@ def _count(
         return None, f"row {number}: “{text[:30]}” is no count"
     if not grader:
         return None, "say whose grades these are"
+    if len(grader) > _MOST_GRADER:
+        return None, f"row {number}: “{grader[:30]}…” is no grader"
     if not _GRADE.fullmatch(grade):
         return None, f"row {number}: “{grade[:30]}” is no grade" if grade else "say of which grade"
     if day > said.today:
