@@ -94,7 +94,7 @@ def test_values_off_every_grid_stand_where_they_are() -> None:
 
 
 @pytest.mark.parametrize("fmt", ["tin", "market"])
-def test_a_small_box_net_of_fees_against_a_grid_ten_times_as_fine(fmt: str) -> None:
+def test_a_small_box_net_of_fees_against_a_grid_five_times_as_fine(fmt: str) -> None:
     """What is left after fees lies on no lattice: few heavy amounts, some a hair beside a whole cent."""
     worth = Worth(ValueBasis.FLOOR, demo_ways()[0], 0.5, 0.02)
     value = find_box_value(demo_sheets()[0], fmt, worth=worth).outcomes
