@@ -11,8 +11,8 @@ from tobbix.formats.sales import parse_sales
 from tobbix.formats.unpacking import ZIP
 
 _MOST_CELL = 500
-_SALES = ("release", "line", "number", "variant", "title", "kind", "day", "price", "shipping", "currency", "state",
-          "grader", "grade", "market", "bids", "lot")  # fmt: skip
+_SALES = ("release", "line", "number", "variant", "title", "kind", "day", "price", "shipping", "tax", "currency",
+          "state", "grader", "grade", "market", "bids", "lot")  # fmt: skip
 
 
 def table_text(content: bytes) -> str:
@@ -33,8 +33,8 @@ def read_text(content: bytes, progress: Progress = lambda rows: None) -> str:
             rows.append(
                 (
                     card.release, card.line, card.number, card.variant, seen.subject, comp.kind.value, comp.day,
-                    comp.price, comp.shipping, comp.currency, comp.condition, comp.grader, comp.grade, comp.market,
-                    comp.bids, comp.lot,
+                    comp.price, comp.shipping, comp.tax, comp.currency, comp.condition, comp.grader, comp.grade,
+                    comp.market, comp.bids, comp.lot,
                 )
             )  # fmt: skip
     else:

@@ -33,7 +33,7 @@ def show_proposed(item: Proposed) -> schemas.ProposedOut:
     return schemas.ProposedOut(
         **{name: getattr(item, name) for name in ("row", "title", "version", "doubt", "refused", "known", "ready")},
         **{name: None if comp is None else getattr(comp, name)
-           for name in ("kind", "day", "price", "shipping", "currency", "state", "bids", "market")},
+           for name in ("kind", "day", "price", "shipping", "tax", "currency", "state", "bids", "market")},
         lot=1 if comp is None else comp.lot, choices=list(item.choices), unexplained=list(item.unexplained),
     )  # fmt: skip
 
@@ -41,8 +41,9 @@ def show_proposed(item: Proposed) -> schemas.ProposedOut:
 def read_row(row: schemas.RowIn) -> tuple[int, Comp]:
     """A result that is kept, with its version."""
     shipping = None if row.shipping is None else Decimal(row.shipping)
+    tax = None if row.tax is None else Decimal(row.tax)
     return row.version, Comp(
-        row.kind, row.day, Decimal(row.price), row.currency, shipping, None, *split_state(row.state), market=row.market,
+        row.kind, row.day, Decimal(row.price), row.currency, shipping, tax, *split_state(row.state), market=row.market,
         bids=row.bids, lot=row.lot, note=row.title or None,
     )  # fmt: skip
 

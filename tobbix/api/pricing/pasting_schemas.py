@@ -42,6 +42,7 @@ class ProposedOut(BaseModel):
     day: date | None
     price: Exact | None
     shipping: Exact | None
+    tax: Exact | None
     currency: str | None
     state: str | None
     bids: int | None
@@ -76,6 +77,7 @@ class RowIn(Strict):
     lot: int = Field(ge=1, le=100_000)
     title: str = Field(max_length=300)
     market: Market | None = None
+    tax: Amount | None = None
 
 
 class KeepPageIn(Strict):

@@ -4,7 +4,7 @@ Example: 31, 34, 29, 36, 33, 35, 30, 38, 32, 118: only 118 is flagged; the media
 96.1 % interval is the 2nd to the 8th of nine.
 """
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import date
 
@@ -123,6 +123,26 @@ class Estimate:
     def stale(self) -> bool:
         """Whether the last sale is over half a year old, or there is none to go by."""
         return self.used == 0 or self.days_since_last is None or self.days_since_last > STALE
+
+
+@dataclass(frozen=True, slots=True)
+class Highest:
+    """The most that was ever paid for a card in a state, all-in at home (money), and when."""
+
+    amount: float
+    day: date
+
+
+def highest_paid(seen: Sequence[Observation], state: str, aside: Collection[str], rates: Rates) -> Highest | None:
+    """The most that was ever paid for one copy in a state, but for what stands ``aside``; unknown shipping counts as
+    usual. None if no sale was seen. Rule C-18."""
+    sales = [
+        it
+        for it in seen
+        if it.comp.kind in SALES and it.comp.state == state and it.comp.lot == 1 and it.id not in aside
+    ]
+    top = max(bring_home(sales, [], rates)[0], key=lambda it: it.amount, default=None)
+    return None if top is None else Highest(top.amount, top.seen.comp.day)
 
 
 def weighted_median(values: Array, weights: Array) -> float:

@@ -130,7 +130,7 @@ def _comp(
     is_unclear = reading.unclear and result.state is None
     state = (None, None, None) if is_unclear else split_state(result.state or reading.state or said.raw_state)
     return Comp(
-        kind, day, result.price, currency, result.shipping, None, *state, None, result.market or said.market,
+        kind, day, result.price, currency, result.shipping, result.tax, *state, None, result.market or said.market,
         result.bids, None, result.lot or reading.lot, result.title[:300],
     ), None  # fmt: skip
 

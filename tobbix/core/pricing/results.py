@@ -76,7 +76,7 @@ _ENDS = (
 class Result:
     """One result of a page, from the line ``row`` on (the first is 1): its words, price, shipping (money; None: not
     said), currency (None: not said), day, bids, and what became of it. A row of a table may say more: its ``state``,
-    ``kind``, ``lot`` and ``market``, and the ``fault`` of a cell that cannot be read."""
+    ``kind``, ``lot``, ``tax`` and ``market``, and the ``fault`` of a cell that cannot be read."""
 
     row: int
     title: str
@@ -89,6 +89,7 @@ class Result:
     state: str | None = None
     kind: CompKind | None = None
     lot: int | None = None
+    tax: Decimal | None = None
     market: str | None = None
     fault: str | None = None
 

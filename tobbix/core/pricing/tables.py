@@ -10,6 +10,7 @@ import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
+from decimal import Decimal
 from enum import StrEnum
 
 from tobbix.core.holdings.states import CONDITIONS
@@ -44,6 +45,7 @@ class Column(StrEnum):
     LOW = "low"
     HIGH = "high"
     SHIPPING = "shipping"
+    TAX = "tax"
     CURRENCY = "currency"
     MARKET = "market"
     BIDS = "bids"
@@ -67,6 +69,7 @@ _WORDS = {
     Column.LOW: "low lowest from min minimum",
     Column.HIGH: "high highest to max maximum",
     Column.SHIPPING: "shipping postage post delivery",
+    Column.TAX: "tax vat duty",
     Column.CURRENCY: "currency cur",
     Column.MARKET: "market where source place site",
     Column.BIDS: "bids",
@@ -220,7 +223,7 @@ def _by_head(head: str, graders: Sequence[str], known: frozenset[str]) -> Column
         of = Column.COPIES if means is Column.COPIES else Column.PRICE
         return ColumnSaid(of, state, currency if of is Column.PRICE else None)
     if means is not None:
-        return ColumnSaid(means, None, currency if means in _AMOUNTS or means is Column.SHIPPING else None)
+        return ColumnSaid(means, None, currency if means in _AMOUNTS else None)
     return ColumnSaid(Column.PRICE, None, currency) if currency and not rest else None
 
 
@@ -315,11 +318,14 @@ def _price(text: str, column: ColumnSaid, told: Mapping[Column, str], number: in
     if kind is None and (word := told.get(Column.KIND)):
         kind = _KINDS.get(word.casefold())
         fault = fault or (None if kind else f"row {number}: “{word[:30]}” is no kind of price")
-    shipping = None
-    if word := told.get(Column.SHIPPING):
-        found = read_amount(word, said.currencies)
-        shipping = found and found[0]
-        fault = fault or (None if found else f"row {number}: “{word[:30]}” is no amount of shipping")
+    beside: dict[Column, Decimal] = {}
+    for of in (Column.SHIPPING, Column.TAX):
+        if word := told.get(of):
+            found = read_amount(word, said.currencies)
+            if found is None:
+                fault = fault or f"row {number}: “{word[:30]}” is no amount of {of.value}"
+            else:
+                beside[of] = found[0]
     state, wrong = _state_of(column, told, said)
     fault = fault or (wrong and f"row {number}: {wrong}")
     counted = {}
@@ -333,8 +339,9 @@ def _price(text: str, column: ColumnSaid, told: Mapping[Column, str], number: in
                 fault = fault or f"row {number}: {word[:30]} is no number of {of.value}"
     currency = (amount and amount[1]) or column.currency or told.get(Column.CURRENCY, "").upper() or None
     return Result(
-        number, "", amount and amount[0], currency, shipping, None, counted.get(Column.BIDS), Ended.UNSAID, state, kind,
-        counted.get(Column.LOT), told.get(Column.MARKET, "")[:60] or None, fault,
+        number, "", amount and amount[0], currency, beside.get(Column.SHIPPING), None, counted.get(Column.BIDS),
+        Ended.UNSAID, state, kind, counted.get(Column.LOT), beside.get(Column.TAX),
+        told.get(Column.MARKET, "")[:60] or None, fault,
     )  # fmt: skip
 
 

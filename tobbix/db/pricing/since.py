@@ -1,6 +1,5 @@
 """When the owner looked last at how prices changed, and what held cards were worth then."""
 
-from collections.abc import Sequence
 from datetime import datetime
 
 from sqlalchemy import CheckConstraint, DateTime, delete, func, select
@@ -8,11 +7,8 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Mapped, Session, mapped_column
 
 from tobbix.core.holdings.states import HELD_STATES
-from tobbix.core.products.price_book import Value
 from tobbix.db.base import Table
 from tobbix.db.holdings.tables import ItemRow
-from tobbix.db.products.tables import ValueRow
-from tobbix.db.products.values import current_values
 
 
 class PriceLookRow(Table):
@@ -49,8 +45,3 @@ def held_states(session: Session, usual: str) -> list[tuple[int, str, int]]:
         .group_by(ItemRow.version_id, state)
     )
     return [(version, said, int(count)) for version, said, count in session.execute(query) if version is not None]
-
-
-def values_at(session: Session, versions: Sequence[int], state: str, at: datetime | None) -> dict[int, Value]:
-    """The value of versions in a state as it was known at a time (None: now)."""
-    return current_values(session, ValueRow.version_id, list(versions), state, at)

@@ -73,9 +73,9 @@ def current_values(
     return _by_thing(session.execute(query))
 
 
-def values_in(session: Session, versions: Sequence[int], state: str) -> dict[int, Value]:
-    """The current value of each of some versions in a state, as far as one is said."""
-    return current_values(session, ValueRow.version_id, list(versions), state)
+def values_in(session: Session, versions: Sequence[int], state: str, as_of: datetime | None = None) -> dict[int, Value]:
+    """The value of each of some versions in a state, as far as one is said, as it was known then (None: now)."""
+    return current_values(session, ValueRow.version_id, list(versions), state, as_of)
 
 
 def _by_thing(rows: Iterable[Any]) -> dict[int, Value]:

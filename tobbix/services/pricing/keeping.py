@@ -24,12 +24,16 @@ from tobbix.services.products.valuing import home_on, revalue_cards
 _SHARE = 0.8  # of the interval that is kept with a value
 
 
+def observations(comps: Sequence[KeptComp], card: FoundCard) -> list[Observation]:
+    """What was seen of a card, by the numbers of the store."""
+    key = CardKey(card.release, card.line, card.number, card.variant)
+    return [Observation(str(at), key, comp) for at, comp, _ in comps]
+
+
 def estimate(comps: Sequence[KeptComp], card: FoundCard, choice: Choice, rates: Rates) -> Estimate:
     """What was seen of a card, as the owner keeps it and leaves it out, in a choice. Rule C-18."""
-    key = CardKey(card.release, card.line, card.number, card.variant)
     keep, drop = (frozenset(str(at) for at, _, said in comps if said == what) for what in ("keep", "leave_out"))
-    seen = [Observation(str(at), key, comp) for at, comp, _ in comps]
-    return estimate_value(seen, replace(choice, keep=keep, drop=drop), rates)
+    return estimate_value(observations(comps, card), replace(choice, keep=keep, drop=drop), rates)
 
 
 def keep_values(session: Session, versions: Sequence[int], today: date, gone: Collection[tuple[int, str]] = ()) -> None:

@@ -8,10 +8,10 @@ from tobbix.core.base.errors import Fault, InputError, NotFound
 from tobbix.core.base.results import Verdict
 from tobbix.core.pricing.asking import Asking, Meeting, meet, state_price, what_to_ask
 from tobbix.core.pricing.comps import Comp, split_state
-from tobbix.core.pricing.estimating import SALES, Choice, Estimate
+from tobbix.core.pricing.estimating import Choice, Estimate, Highest, highest_paid
 from tobbix.core.pricing.ladder import Ladder, Population, build_ladder, read_populations, state_gems
 from tobbix.core.pricing.next_up import NextUp, state_next, why_look
-from tobbix.core.pricing.observing import CardKey, Observation, Rates, bring_home
+from tobbix.core.pricing.observing import Rates
 from tobbix.core.pricing.reading import read_sale
 from tobbix.core.products.finding import FoundCard
 from tobbix.db.base import Session
@@ -19,7 +19,6 @@ from tobbix.db.holdings.rates import all_rates, latest_rates
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.pricing import comps as comps_store
 from tobbix.db.pricing.comps import (
-    KeptComp,
     add_comps,
     begin_batch,
     choose_comp,
@@ -36,7 +35,7 @@ from tobbix.db.products.finding import read_card, read_cards
 from tobbix.db.products.identifying import Naming, identify_one
 from tobbix.db.products.loading import find_release
 from tobbix.db.products.values import price_versions
-from tobbix.services.pricing.keeping import estimate, keep_values
+from tobbix.services.pricing.keeping import estimate, keep_values, observations
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import home_on
 
@@ -65,14 +64,6 @@ class Seen:
     why: str | None
     flagged: bool
     choice: str | None
-
-
-@dataclass(frozen=True, slots=True)
-class Highest:
-    """The most that was ever paid for a card in a state, all-in at home (money), and when."""
-
-    amount: float
-    day: date
 
 
 @dataclass(frozen=True, eq=False)
@@ -127,6 +118,7 @@ def read_price(
         for each in states
     ]
     ladders = _build_ladders(dict(worths), counted, today)
+    aside = {str(at) for at, _, choice in comps if choice == "leave_out"} | set(found.flagged)
     amounts = {int(item.seen.id): item.amount for item in (*found.counted, *found.beside)}
     why, flagged = dict(found.left_out), set(found.flagged)
     way = ways[0] if ways else None
@@ -134,27 +126,13 @@ def read_price(
     return PriceView(
         card, chosen, window, preferences.currency, found, asking, None if way is None else way.name,
         tuple((other.name, tuple(float(other.net(it.price)) for it in asking)) for other in ways[1:]),
-        meet(asking, found, preferences.currency, way), _highest(comps, card, chosen, found, rates),
+        meet(asking, found, preferences.currency, way), highest_paid(observations(comps, card), chosen, aside, rates),
         tuple(StateWorth(each, it.estimate, it.used, it.days_since_last) for each, it in worths),
         tuple(
             Seen(at, comp, amounts.get(at), why.get(str(at)), str(at) in flagged, choice) for at, comp, choice in comps
         ),
         ladders, state_gems(ladders), state_price(card.subject, chosen, found, asking, preferences.currency),
     )  # fmt: skip
-
-
-def _highest(comps: Sequence[KeptComp], card: FoundCard, state: str, found: Estimate, rates: Rates) -> Highest | None:
-    """The most that was ever paid in a state, far off ones and lots aside; unknown shipping counts as usual."""
-    aside = {str(number) for number, _, choice in comps if choice == "leave_out"} | set(found.flagged)
-    key = CardKey(card.release, card.line, card.number, card.variant)
-    sales = [
-        Observation(str(number), key, comp)
-        for number, comp, _ in comps
-        if comp.kind in SALES and comp.state == state and comp.lot == 1 and str(number) not in aside
-    ]
-    paid = bring_home(sales, [], rates)[0]
-    top = max(paid, key=lambda it: it.amount, default=None)
-    return None if top is None else Highest(top.amount, top.seen.comp.day)
 
 
 def _build_ladders(by_state: Mapping[str, Estimate], counted: Sequence[Population], on: date) -> tuple[Ladder, ...]:

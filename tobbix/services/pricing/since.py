@@ -8,8 +8,9 @@ from tobbix.core.base.errors import InputError
 from tobbix.core.base.results import Verdict
 from tobbix.core.pricing.since import Changed, by_money, state_changes
 from tobbix.core.products.price_book import Value
-from tobbix.db.pricing.since import held_states, mark_prices_seen, prices_seen_at, values_at
+from tobbix.db.pricing.since import held_states, mark_prices_seen, prices_seen_at
 from tobbix.db.products.finding import read_cards
+from tobbix.db.products.values import values_in
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import Home, home_on
 
@@ -39,7 +40,7 @@ def read_changes(catalogue: Catalogue) -> Changes:
         found: list[tuple[int, str, int, Decimal | None, Decimal | None]] = []
         for state in sorted({state for _, state, _ in held}):
             versions = [version for version, other, _ in held if other == state]
-            then, now = (values_at(session, versions, state, at) for at in (since, None))
+            then, now = (values_in(session, versions, state, at) for at in (since, None))
             found += [
                 (version, state, count, _amount(then.get(version), home), _amount(now.get(version), home))
                 for version, other, count in held

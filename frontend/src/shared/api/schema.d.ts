@@ -3322,7 +3322,7 @@ export interface components {
          * @description What a column of such a table may hold; nothing: it is left out.
          * @enum {string}
          */
-        Column: "" | "title" | "release" | "line" | "number" | "variant" | "state" | "grader" | "grade" | "kind" | "day" | "price" | "ask" | "low" | "high" | "shipping" | "currency" | "market" | "bids" | "lot" | "copies";
+        Column: "" | "title" | "release" | "line" | "number" | "variant" | "state" | "grader" | "grade" | "kind" | "day" | "price" | "ask" | "low" | "high" | "shipping" | "tax" | "currency" | "market" | "bids" | "lot" | "copies";
         /**
          * ColumnIn
          * @description What a column means; amounts and copies may be ``of`` a state or a grade, amounts in one currency.
@@ -5967,6 +5967,8 @@ export interface components {
             shipping: string | null;
             /** State */
             state: string | null;
+            /** Tax */
+            tax: string | null;
             /** Title */
             title: string;
             /** Unexplained */
@@ -6615,6 +6617,11 @@ export interface components {
             shipping: string | null;
             /** State */
             state: string;
+            /**
+             * Tax
+             * @default null
+             */
+            tax?: string | null;
             /** Title */
             title: string;
             /** Version */

@@ -14,6 +14,7 @@ function result(row: number, more: Partial<Result> = {}): Result {
     state: "NM",
     bids: null,
     market: null,
+    tax: null,
     lot: 1,
     doubt: null,
     refused: null,

@@ -76,6 +76,7 @@ export function toRows(results: readonly Result[], said: AllSaid): Schemas["RowI
         bids: result.bids,
         lot: result.lot,
         market: result.market,
+        tax: result.tax,
         title: result.title,
       },
     ];

@@ -20,6 +20,7 @@ export const COLUMNS: Record<ColumnSaid["means"], string> = {
   low: "low of a book",
   high: "high of a book",
   shipping: "shipping",
+  tax: "tax",
   currency: "currency",
   market: "market",
   bids: "bids",
