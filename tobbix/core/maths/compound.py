@@ -50,6 +50,8 @@ _SUM = 1_000  # of them that a sum of draws kept apart stands for, since it is l
 _ANGLE = 2e-3  # how far left-over amounts may turn a phase, as a deviation of the whole total's
 _MOST_SUMS = 20_000  # sums of dear draws that are kept one by one
 _HEAVY = 1e-5  # the chance from which on a sum is kept, however many there are
+_RARE = 1e-7  # ways of dear draws that are rarer, in chance and in their part of the mean, are put at one amount; on a
+# coarse grid, which has an error of its own, only those that are ten times as rare
 _NOISE = 1e-13  # what is missing of the chance by rounding alone
 
 
@@ -144,7 +146,7 @@ class _Plan:
 
     def leaf(self, rest_of: Callable[[Severity], Spectrum | float], effort: int) -> Callable[[Severity], Marked]:
         """Draws as marked elements; ``rest_of`` gives the transform of a draw's cheap values, with their chance."""
-        shared = Effort(self.weights, effort)
+        shared = Effort(self.weights, effort, _RARE if self.whole else _RARE / 10)
         none = (0,) * len(self.marked)
 
         def leaf(severity: Severity) -> Marked:

@@ -3,8 +3,8 @@
 A total of many cheap and a few dear draws has no grid that suits both: fine enough for the cheap ones it is endless,
 long enough for the dear ones it is coarse. So a dear draw puts a mark on the generating function instead of moving the
 grid: a ``Marked`` element holds, for each number of dear draws of each kind, the transform of the cheap ones beside
-them. The ways in which dear draws come are few; what is rarer than ``NEGLIGIBLE`` (in chance and in its part of the
-mean) is dropped, and counted by whoever sums up.
+them. The ways in which dear draws come are few; what is rarer than is worth it (in chance and in its part of the mean)
+is dropped, and counted by whoever sums up.
 """
 
 from dataclasses import dataclass
@@ -15,7 +15,6 @@ import numpy as np
 from tobbix.core.maths.severity import Array
 from tobbix.core.maths.transforms import Spectrum
 
-NEGLIGIBLE = 1e-8
 Key = tuple[int, ...]
 
 
@@ -25,10 +24,12 @@ class TooMany(ArithmeticError):
 
 @dataclass(slots=True)
 class Effort:
-    """How much work multiplying may take, in products of terms; ``weights`` are the dear means over the total's."""
+    """How much work multiplying may take, in products of terms; ``weights`` are the dear means over the total's. Terms
+    that are less than ``negligible`` are dropped."""
 
     weights: tuple[float, ...]
     left: int
+    negligible: float
 
     def dear(self, key: Key) -> float:
         """What so many dear draws add up to on average, over the total's mean."""
@@ -58,7 +59,7 @@ class Marked:
             if other == 1.0:
                 return self
             return Marked({key: (mass * other, rest * other) for key, (mass, rest) in self.terms.items()}, self.effort)
-        effort = self.effort
+        effort, least = self.effort, self.effort.negligible
         effort.spend(len(self.terms) * len(other.terms))
         made: dict[Key, tuple[float, Spectrum | float]] = {}
         rights = [(key, effort.dear(key), *term) for key, term in other.terms.items()]
@@ -66,7 +67,7 @@ class Marked:
             left_dear = effort.dear(left)
             for right, right_dear, right_mass, right_rest in rights:
                 mass = left_mass * right_mass
-                if mass < NEGLIGIBLE and mass * (left_dear + right_dear) < NEGLIGIBLE:
+                if mass < least and mass * (left_dear + right_dear) < least:
                     continue
                 key = tuple(map(add, left, right))
                 rest = left_rest * right_rest

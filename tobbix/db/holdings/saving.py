@@ -135,18 +135,19 @@ def add_items(session: Session, rows: Sequence[Mapping[str, Any]]) -> list[int]:
     """New things; their numbers. They come to the register by the entry that brings them."""
     if not rows:
         return []
-    session.flush()
     ids = fresh_numbers(session, len(rows))
+    _bring_items(session, [{**row, "id": number} for number, row in zip(ids, rows, strict=True)])
+    return ids
+
+
+def _bring_items(session: Session, rows: Sequence[Mapping[str, Any]]) -> None:
+    session.flush()
     unsaid: dict[str, Any] = {name: None for row in rows for name in row}
     unsaid.update(_UNSAID, version=0, state=State.UNDONE.value)
     bring_rows(
         session, ItemRow,
-        [
-            {"id": number, **{n: Jsonb(it) if isinstance(it, dict) else it for n, it in {**unsaid, **row}.items()}}
-            for number, row in zip(ids, rows, strict=True)
-        ],
+        [{n: Jsonb(it) if isinstance(it, dict) else it for n, it in {**unsaid, **row}.items()} for row in rows],
     )  # fmt: skip
-    return ids
 
 
 _UNSAID: dict[str, Any] = {
@@ -214,12 +215,29 @@ def add_entry(
     return row.id
 
 
+def bring_things(
+    session: Session, rows: Mapping[int, Mapping[str, Any]], change: Change, document: int, method: Method | None = None
+) -> int:
+    """New things by the numbers that were drawn for them, as an event brings them, with its entry, in one step; the
+    entry's number. (Thousands that are first brought and then changed would be written twice.)"""
+    new = [
+        {
+            **rows[t.key], "id": t.key, "state": t.state.value, "count": t.count, "basis": t.basis, "version": 1,
+        }
+        for t in change.things
+    ]  # fmt: skip
+    _bring_items(session, new)
+    entry = add_entry(session, change.entry, document, None, method)
+    _bring_marks(session, change, entry)
+    return entry
+
+
 def keep_change(
     session: Session, change: Change, document: int, reverses: int | None = None, method: Method | None = None
 ) -> int:
     """Write what an event did to the things that it names, with its entry, which may say by which ``method`` it
     divided a cost; the entry's number."""
-    entry, said = add_entry(session, change.entry, document, reverses, method), change.entry
+    entry = add_entry(session, change.entry, document, reverses, method)
     session.flush()
     if not change.things:
         return entry
@@ -238,6 +256,12 @@ def keep_change(
         row = session.identity_map.get(session.identity_key(ItemRow, number))
         if row is not None:
             session.expire(row)
+    _bring_marks(session, change, entry)
+    return entry
+
+
+def _bring_marks(session: Session, change: Change, entry: int) -> None:
+    said = change.entry
     bring_rows(
         session, ItemEventRow,
         [
@@ -248,7 +272,6 @@ def keep_change(
             for t in change.things
         ],
     )  # fmt: skip
-    return entry
 
 
 def add_charges(session: Session, document: int, entry: int, charges: Iterable[Charge]) -> None:

@@ -279,7 +279,7 @@ def _revalue(session: Session, rows: Sequence[Any], state: str, convert: Convert
     query = (
         select(ValueRow.item_id, ValueRow.says, ValueRow.amount, ValueRow.currency, ValueRow.day, ValueRow.source)
         .ext(distinct_on(ValueRow.item_id))
-        .where(ValueRow.item_id.in_([row.id for row in rows]), ValueRow.taken_back_at.is_(None))
+        .where(among(ValueRow.item_id, [row.id for row in rows]), ValueRow.taken_back_at.is_(None))
         .order_by(ValueRow.item_id, ValueRow.id.desc())
     )
     said = _by_thing(session.execute(query))

@@ -23,10 +23,11 @@ from tobbix.db.holdings.loading import things_of_purchase
 from tobbix.db.holdings.saving import (
     add_charges,
     add_document,
-    add_items,
     add_parcel,
+    bring_things,
     change_parcel,
     document_once,
+    fresh_numbers,
     keep_change,
     party_named,
     touch_document,
@@ -112,7 +113,7 @@ def record_purchase(database: Database, said: PurchaseInput, once: str, today: d
         )  # fmt: skip
         number = add_purchase(session, document, said.entertainment)
         identities = identify(session, {_naming(thing) for thing in said.things})
-        items = add_items(session, [_item(number, t, identities[_naming(t)], said.bought_on) for t in said.things])
+        items = fresh_numbers(session, len(said.things))
         state = State.HELD if here else State.IN_TRANSIT
         things = [
             Thing(item, thing.name, thing.count, state, share, thing.value, Kind(thing.kind), gift=thing.gift)
@@ -120,7 +121,8 @@ def record_purchase(database: Database, said: PurchaseInput, once: str, today: d
         ]
         cash = [charge.line(division.currency) for charge in division.charges]
         change = register.buy(things, cash, said.bought_on, f"bought: {name}")
-        entry = keep_change(session, change, document, method=said.method)
+        rows = [_item(number, t, identities[_naming(t)], said.bought_on) for t in said.things]
+        entry = bring_things(session, dict(zip(items, rows, strict=True)), change, document, said.method)
         add_charges(session, document, entry, [charge.charge() for charge in division.charges])
         add_parcel(
             session, document, "in", items, said.received_on, carrier=said.carrier, tracking=said.tracking,
