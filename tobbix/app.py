@@ -27,7 +27,7 @@ from tobbix.api.buying import target_routes
 from tobbix.api.installation import desk_routes
 from tobbix.api.installation import routes as installation
 from tobbix.api.opening import routes as opening
-from tobbix.api.pricing import pasting_routes, tabling_routes
+from tobbix.api.pricing import fetching_routes, pasting_routes, tabling_routes
 from tobbix.api.pricing import routes as pricing
 from tobbix.api.products import naming_routes, planning_routes
 from tobbix.api.products import routes as products
@@ -37,11 +37,14 @@ from tobbix.config import Config
 from tobbix.db.base import Unsure
 from tobbix.demo.scenario import add_demo_releases
 from tobbix.formats.limits import MOST_BYTES, MOST_UPLOADED
+from tobbix.gateways.ports import PriceSource
+from tobbix.gateways.standins.markets import SimulatedAuctions, SimulatedMarket
 from tobbix.gateways.standins.rates import SimulatedRates
 from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.services.installation.progress import ProgressBoard
 from tobbix.services.installation.signing_in import Limits
 from tobbix.services.installation.store import open_catalogue, open_store
+from tobbix.services.pricing.fetching import list_goods
 from tobbix.services.products.catalogue import Catalogue
 
 _NONCE = "__CSP_NONCE__"
@@ -67,6 +70,17 @@ class _Json(DefaultJSONProvider):
         return document
 
 
+def find_sources(config: Config, catalogue: Catalogue) -> tuple[PriceSource, ...]:
+    """What prices are fetched from: simulated stand-ins, which have no place among an owner's own prices."""
+    if config.own:
+        return ()
+
+    def goods() -> list[tuple[tuple[str, ...], float | None]]:
+        return list_goods(catalogue)
+
+    return SimulatedMarket("Bellbuoy", goods), SimulatedAuctions("Gavelrock", goods)
+
+
 def create_app(config: Config, catalogue: Catalogue | None = None) -> OpenAPI:
     """The application with its store; ``catalogue`` stands in for the one that the configuration leads to."""
     app = Application(
@@ -86,7 +100,7 @@ def create_app(config: Config, catalogue: Catalogue | None = None) -> OpenAPI:
     catalogue = catalogue or open_catalogue(open_store(config.database_url.get_secret_value()))
     app.extensions["tobbix"] = Context(
         catalogue, SimulatedRates(), SimulatedScale(), None if config.own else add_demo_releases, config.instance,
-        ProgressBoard(), config.backups,
+        ProgressBoard(), config.backups, find_sources(config, catalogue),
     )  # fmt: skip
     limits = Limits(timedelta(hours=config.idle_hours), timedelta(days=config.longest_days))
 
@@ -101,7 +115,7 @@ def create_app(config: Config, catalogue: Catalogue | None = None) -> OpenAPI:
     _compress(app)
     rooms = (
         installation, desk_routes, tasks, products, naming_routes, planning_routes, pricing, pasting_routes,
-        tabling_routes, buying, target_routes, opening, stock, books,
+        tabling_routes, fetching_routes, buying, target_routes, opening, stock, books,
     )  # fmt: skip
     for room in rooms:
         app.register_api(room.blueprint)

@@ -8,7 +8,7 @@ from types import FrameType
 
 import click
 
-from tobbix.app import create_app
+from tobbix.app import create_app, find_sources
 from tobbix.cli.keeping import end_with
 from tobbix.cli.logs import start_log
 from tobbix.cli.web_server import make_web_server
@@ -55,4 +55,7 @@ def work(parent: int | None, log_file: Path | None) -> None:
         end_with(parent)
     config = Config()
     start_log(log_file, config.secrets)
-    run_worker(config.database_url.get_secret_value(), backups=config.backups)
+    run_worker(
+        config.database_url.get_secret_value(), backups=config.backups,
+        find_sources=lambda catalogue: find_sources(config, catalogue),
+    )  # fmt: skip

@@ -10,6 +10,7 @@ import asyncio
 import logging
 import os
 import threading
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 import procrastinate
@@ -17,8 +18,10 @@ import psycopg
 from procrastinate import PsycopgConnector
 from procrastinate.jobs import Status
 
+from tobbix.gateways.ports import PriceSource
 from tobbix.services.installation.keeping import back_up_daily
 from tobbix.services.installation.store import connection_of, hold_worker_lock, open_catalogue, open_store
+from tobbix.services.pricing.fetching import fetch_runs
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.simulating import simulation_runs
 from tobbix.services.tasks.carrying import carry_out_task, give_up
@@ -28,25 +31,30 @@ MOST_ATTEMPTS = 3
 _LOOK_EVERY = 1.0
 _BACK_UP_EVERY = 60.0
 
+FindSources = Callable[[Catalogue], Sequence[PriceSource]]
+
 log = logging.getLogger("tobbix.worker")
 
 
-def make_queue(url: str, catalogue: Catalogue) -> procrastinate.App:
-    """The queue of an installation, with its tasks."""
+def make_queue(url: str, catalogue: Catalogue, sources: Sequence[PriceSource]) -> procrastinate.App:
+    """The queue of an installation, with its tasks; prices are fetched from ``sources``."""
     queue = procrastinate.App(connector=PsycopgConnector(kwargs=connection_of(url), min_size=1, max_size=4))
 
     @queue.task(name=JOB)
     def carry(task: int) -> None:
-        carry_out_task(catalogue.database, task, simulation_runs(catalogue))
+        carry_out_task(catalogue.database, task, {**simulation_runs(catalogue), **fetch_runs(catalogue, sources)})
 
     return queue
 
 
-def run_worker(url: str, wait: bool = True, backups: Path | None = None) -> None:
+def run_worker(
+    url: str, wait: bool = True, backups: Path | None = None, find_sources: FindSources = lambda catalogue: ()
+) -> None:
     """Work until told to stop; with ``wait`` false until the queue is empty. Waits for its turn first. A backup of each
-    day is kept in the folder ``backups``."""
+    day is kept in the folder ``backups``; prices are fetched from what ``find_sources`` finds."""
     database = open_store(url)
     catalogue = open_catalogue(database)
+    sources = find_sources(catalogue)
     is_main = threading.current_thread() is threading.main_thread()
     lock = hold_worker_lock(url)
     done = threading.Event()
@@ -55,8 +63,8 @@ def run_worker(url: str, wait: bool = True, backups: Path | None = None) -> None
     if backups is not None:
         threading.Thread(target=_back_up, args=(catalogue, backups, done), daemon=True).start()
     try:
-        asyncio.run(_take_over(make_queue(url, catalogue), catalogue))
-        queue = make_queue(url, catalogue)
+        asyncio.run(_take_over(make_queue(url, catalogue, sources), catalogue))
+        queue = make_queue(url, catalogue, sources)
         with queue.open():
             queue.run_worker(wait=wait, concurrency=1, delete_jobs="successful", install_signal_handlers=is_main)
     finally:

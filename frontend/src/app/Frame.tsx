@@ -39,6 +39,7 @@ const PAGES = [
   { name: "Target list", path: "/buying/-/targets" },
   { name: "Make or buy a grade", path: "/buying/-/make" },
   { name: "Paste a page of results", path: "/pricing/-/paste" },
+  { name: "Fetch prices", path: "/pricing/-/fetch" },
   { name: "A table of prices", path: "/pricing/-/table" },
   { name: "Cards side by side", path: "/pricing/-/beside" },
   { name: "Even out a trade", path: "/pricing/-/trade" },

@@ -9,16 +9,18 @@ import { useAct } from "../shared/useAct";
 type Task = Schemas["TaskOut"];
 
 const FEW = 8;
-const KINDS: Record<string, { name: string; page: string }> = {
+const KINDS: Record<string, { name: string; page?: string; stopped?: string }> = {
   boxes: { name: "Boxes opened", page: "/sure" },
   worlds: { name: "Worlds of prices", page: "/sure" },
   set: { name: "A set completed", page: "/set" },
+  fetch: { name: "Prices fetched", stopped: "Stopped. What had come in was kept." },
 };
 
 /** Where the result of long work is shown; what it is about says so. */
-export function pathOf({ kind, belongs_to }: Pick<Task, "kind" | "belongs_to">): string | null {
+export function pathOf({ kind, belongs_to, number }: Pick<Task, "kind" | "belongs_to" | "number">) {
+  if (kind === "fetch") return `/pricing/-/fetch?fetch=${number}`;
   const about = /^release:([^/]+)\/(.+)$/.exec(belongs_to);
-  return about && KINDS[kind] ? `/products/${about[1]}/${about[2]}${KINDS[kind].page}` : null;
+  return about && KINDS[kind]?.page ? `/products/${about[1]}/${about[2]}${KINDS[kind].page}` : null;
 }
 
 const isAlive = ({ state }: Task) => state === "waiting" || state === "running";
@@ -61,6 +63,7 @@ export function LongWork({ close }: { close: () => void }) {
               done={task.done}
               total={task.total}
               fault={task.fault}
+              stopped={KINDS[task.kind]?.stopped}
               stop={() => stop.mutate(task.number)}
             />
           </Box>

@@ -8,13 +8,17 @@ interface Props {
   done: number;
   total: number;
   fault: string | null;
+  /** What is said of work that was stopped. */
+  stopped?: string | undefined;
   stop: () => void;
 }
 
+const STOPPED = "Stopped. Nothing was kept of it.";
+
 /** How far long work is, with a way to stop it; once it is over, only what went wrong. */
-export function Progress({ state, done, total, fault, stop }: Props) {
+export function Progress({ state, done, total, fault, stopped = STOPPED, stop }: Props) {
   if (state === "done") return null;
-  if (state === "cancelled") return <Box sx={{ mt: 1.5 }}>Stopped. Nothing was kept of it.</Box>;
+  if (state === "cancelled") return <Box sx={{ mt: 1.5 }}>{stopped}</Box>;
   if (state === "failed") {
     return (
       <Box role="alert" sx={{ mt: 1.5, color: "error.main" }}>

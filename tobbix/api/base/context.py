@@ -6,7 +6,7 @@ from pathlib import Path
 
 from flask import current_app
 
-from tobbix.gateways.ports import RateFeed, Scale
+from tobbix.gateways.ports import PriceSource, RateFeed, Scale
 from tobbix.services.installation.progress import ProgressBoard
 from tobbix.services.products.catalogue import Catalogue
 
@@ -14,7 +14,8 @@ from tobbix.services.products.catalogue import Catalogue
 @dataclass(frozen=True)
 class Context:
     """The catalogue, the feeds and devices behind their ports, what adds the demo's releases (None where no demo may
-    come in), the mark of the running server, how far uploads are, and the folder of daily backups if there is one."""
+    come in), the mark of the running server, how far uploads are, the folder of daily backups if there is one, and what
+    prices are fetched from."""
 
     catalogue: Catalogue
     rates: RateFeed
@@ -23,6 +24,7 @@ class Context:
     instance: str
     progress: ProgressBoard
     backups: Path | None
+    sources: tuple[PriceSource, ...]
 
 
 def context() -> Context:

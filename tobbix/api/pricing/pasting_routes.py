@@ -35,6 +35,7 @@ def show_proposed(item: Proposed) -> schemas.ProposedOut:
         **{name: None if comp is None else getattr(comp, name)
            for name in ("kind", "day", "price", "shipping", "tax", "currency", "state", "bids", "market")},
         lot=1 if comp is None else comp.lot, choices=list(item.choices), unexplained=list(item.unexplained),
+        own_id=None if comp is None else comp.outside_id,
     )  # fmt: skip
 
 
@@ -45,6 +46,7 @@ def read_row(row: schemas.RowIn) -> tuple[int, Comp]:
     return row.version, Comp(
         row.kind, row.day, Decimal(row.price), row.currency, shipping, tax, *split_state(row.state), market=row.market,
         bids=row.bids, lot=row.lot, note=row.title or None,
+        outside=row.market if row.own_id and row.market else None, outside_id=row.own_id if row.market else None,
     )  # fmt: skip
 
 

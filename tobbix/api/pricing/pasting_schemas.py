@@ -53,6 +53,7 @@ class ProposedOut(BaseModel):
     known: bool
     ready: bool
     unexplained: list[str]
+    own_id: str | None
 
 
 class PageOut(BaseModel):
@@ -64,7 +65,8 @@ class PageOut(BaseModel):
 
 
 class RowIn(Strict):
-    """A result that is kept: a price of a version in a state (a condition, or Grader:grade)."""
+    """A result that is kept: a price of a version in a state (a condition, or Grader:grade); ``own_id`` is the one that
+    it has at its market, if it was fetched from there."""
 
     version: int = Field(ge=1, le=9_000_000_000_000)
     kind: CompKind
@@ -78,6 +80,7 @@ class RowIn(Strict):
     title: str = Field(max_length=300)
     market: Market | None = None
     tax: Amount | None = None
+    own_id: Annotated[str, StringConstraints(min_length=1, max_length=100)] | None = None
 
 
 class KeepPageIn(Strict):

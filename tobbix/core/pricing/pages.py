@@ -86,7 +86,7 @@ def judge_page(
             if seen[_same(comp)] > 0:
                 seen[_same(comp)] -= 1
                 is_known = True
-            elif (mark := (result.title, version, *_same(comp))) in twice:
+            elif (mark := (result.own_id, result.title, version, *_same(comp))) in twice:
                 doubt = "it stands on the page twice"
             else:
                 twice.add(mark)
@@ -132,6 +132,7 @@ def _comp(
     return Comp(
         kind, day, result.price, currency, result.shipping, result.tax, *state, None, result.market or said.market,
         result.bids, None, result.lot or reading.lot, result.title[:300],
+        outside=None if result.own_id is None else result.market or said.market, outside_id=result.own_id,
     ), None  # fmt: skip
 
 

@@ -76,7 +76,8 @@ _ENDS = (
 class Result:
     """One result of a page, from the line ``row`` on (the first is 1): its words, price, shipping (money; None: not
     said), currency (None: not said), day, bids, and what became of it. A row of a table may say more: its ``state``,
-    ``kind``, ``lot``, ``tax`` and ``market``, and the ``fault`` of a cell that cannot be read."""
+    ``kind``, ``lot``, ``tax`` and ``market``, and the ``fault`` of a cell that cannot be read; one that was fetched has
+    the source's ``own_id``, and one that is still running the day on which it ends."""
 
     row: int
     title: str
@@ -92,6 +93,7 @@ class Result:
     tax: Decimal | None = None
     market: str | None = None
     fault: str | None = None
+    own_id: str | None = None
 
 
 @dataclass

@@ -69,6 +69,11 @@ def beside(session: Session, version: int) -> list[Possible]:
     return _read(session, _BESIDE, version=version)
 
 
+def all_named(session: Session) -> list[Possible]:
+    """Every version that shows a subject, as far as so many are read at once."""
+    return _read(session, "true")
+
+
 def _read(session: Session, where: str, **asked: Any) -> list[Possible]:
     rows = session.execute(text(_POSSIBLE.format(where=where)), {**asked, "most": _MOST_POSSIBLE})
     return [

@@ -59,11 +59,13 @@ def load_task(session: Session, number: int) -> Task:
     return _task(_find(session, number))
 
 
-def list_tasks(session: Session, belongs_to: str | None, most: int) -> list[Task]:
-    """The newest pieces of work, of one thing if asked."""
+def list_tasks(session: Session, belongs_to: str | None, most: int, kind: str | None = None) -> list[Task]:
+    """The newest pieces of work, of one thing or of one kind if asked."""
     query = select(TaskRow).order_by(TaskRow.id.desc()).limit(most)
     if belongs_to is not None:
         query = query.where(TaskRow.belongs_to == belongs_to)
+    if kind is not None:
+        query = query.where(TaskRow.kind == kind)
     return [_task(row) for row in session.scalars(query)]
 
 

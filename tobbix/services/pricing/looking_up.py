@@ -2,7 +2,9 @@
 
 from dataclasses import replace
 
+from tobbix.core.base.errors import NotFound
 from tobbix.core.pricing.looking_up import SearchWords, check_words, propose_words
+from tobbix.db.base import Session
 from tobbix.db.pricing import titles
 from tobbix.services.pricing.seeing import find_card
 from tobbix.services.products.catalogue import Catalogue
@@ -13,9 +15,18 @@ Keys = tuple[str, str, str, str]
 def read_words(catalogue: Catalogue, card: Keys, state: str) -> SearchWords:
     """What to look a card in a state up with. Raises NotFound."""
     with catalogue.database.transaction() as session:
-        version = find_card(session, *card)
-        said, found = titles.load_search_words(session, version), titles.beside(session, version)
-    own = next(it for it in found if it.version == version)
+        found = words_of(session, find_card(session, *card), state)
+    if found is None:
+        raise NotFound("it shows nobody and nothing by which it could be looked up")
+    return found
+
+
+def words_of(session: Session, version: int, state: str = "") -> SearchWords | None:
+    """What to look a version up with; None if it is not there any more, or shows no subject."""
+    said, found = titles.load_search_words(session, version), titles.beside(session, version)
+    own = next((it for it in found if it.version == version), None)
+    if own is None:
+        return None
     proposed = propose_words(own, state, [it for it in found if it.version != version])
     if said is None:
         return proposed

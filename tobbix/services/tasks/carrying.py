@@ -50,10 +50,10 @@ def read_task(database: Database, number: int) -> Task:
         return keeping.load_task(session, number)
 
 
-def list_tasks(database: Database, belongs_to: str | None = None) -> list[Task]:
-    """The newest pieces of work, of one thing if asked: a reload finds a finished one again."""
+def list_tasks(database: Database, belongs_to: str | None = None, kind: str | None = None) -> list[Task]:
+    """The newest pieces of work, of one thing or of one kind if asked: a reload finds a finished one again."""
     with database.transaction() as session:
-        return keeping.list_tasks(session, belongs_to, MOST_LISTED)
+        return keeping.list_tasks(session, belongs_to, MOST_LISTED, kind)
 
 
 def stop_task(database: Database, number: int) -> Task:

@@ -794,6 +794,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/prices/fetches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What prices are fetched from */
+        get: operations["list_fetches"];
+        put?: never;
+        /** Fetch prices */
+        post: operations["begin_fetch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/fetches/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a fetch brought */
+        get: operations["read_fetch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/prices/page": {
         parameters: {
             query?: never;
@@ -3318,6 +3353,29 @@ export interface components {
             version: number;
         };
         /**
+         * ClosingLotOut
+         * @description A lot that closes on a ``day``: the card that was looked for, what it says, the bid so far and how many there
+         *     are.
+         */
+        ClosingLotOut: {
+            /** Bids */
+            bids: number | null;
+            /** Currency */
+            currency: string | null;
+            /** Day */
+            day: string | null;
+            /** Market */
+            market: string | null;
+            /** Price */
+            price: string | null;
+            /** Shipping */
+            shipping: string | null;
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+        };
+        /**
          * Column
          * @description What a column of such a table may hold; nothing: it is left out.
          * @enum {string}
@@ -3816,6 +3874,55 @@ export interface components {
              * @default 90
              */
             days?: number;
+        };
+        /**
+         * FetchOut
+         * @description A fetch as it stands; ``kept`` so far, which ``batch`` takes back. Once it is done: what came of it, what wants a
+         *     look, lots that close, what got no answer, and the cards that these are of.
+         */
+        FetchOut: {
+            /** About */
+            about: string;
+            /** Batch */
+            batch: number;
+            /** Cards */
+            cards: components["schemas"]["FoundOut"][];
+            doubtful: components["schemas"]["PageOut"] | null;
+            /** Kept */
+            kept: number;
+            /** Lots */
+            lots: components["schemas"]["ClosingLotOut"][];
+            /** Missed */
+            missed: components["schemas"]["MissedOut"][];
+            task: components["schemas"]["TaskOut"];
+            verdict: components["schemas"]["VerdictOut"] | null;
+        };
+        /**
+         * FetchPricesIn
+         * @description For which cards: a ``scope``, and for a card or a release its keys.
+         */
+        FetchPricesIn: {
+            /**
+             * Line
+             * @default
+             */
+            line?: string;
+            /**
+             * Number
+             * @default
+             */
+            number?: string;
+            /**
+             * Release
+             * @default
+             */
+            release?: string;
+            scope: components["schemas"]["Scope"];
+            /**
+             * Variant
+             * @default
+             */
+            variant?: string;
         };
         /**
          * FiguresOut
@@ -4928,6 +5035,18 @@ export interface components {
          */
         Method: "value" | "equal" | "count" | "hand" | "residual";
         /**
+         * MissedOut
+         * @description What got no answer, and why.
+         */
+        MissedOut: {
+            /** Source */
+            source: string;
+            /** Version */
+            version: number;
+            /** Why */
+            why: string;
+        };
+        /**
          * MonthOut
          * @description What a month came to, by its first day; ``held`` at its end, at cost.
          */
@@ -5955,6 +6074,8 @@ export interface components {
             lot: number;
             /** Market */
             market: string | null;
+            /** Own Id */
+            own_id: string | null;
             /** Price */
             price: string | null;
             /** Ready */
@@ -6591,7 +6712,8 @@ export interface components {
         };
         /**
          * RowIn
-         * @description A result that is kept: a price of a version in a state (a condition, or Grader:grade).
+         * @description A result that is kept: a price of a version in a state (a condition, or Grader:grade); ``own_id`` is the one that
+         *     it has at its market, if it was fetched from there.
          */
         RowIn: {
             /** Bids */
@@ -6611,6 +6733,11 @@ export interface components {
              * @default null
              */
             market?: string | null;
+            /**
+             * Own Id
+             * @default null
+             */
+            own_id?: string | null;
             /** Price */
             price: string;
             /** Shipping */
@@ -6733,6 +6860,13 @@ export interface components {
             /** Total */
             total: string;
         };
+        /**
+         * Scope
+         * @description The cards that prices are fetched for: one, those of a release, of the target list, all that is held, or those
+         *     whose values want a look.
+         * @enum {string}
+         */
+        Scope: "card" | "release" | "targets" | "held" | "next";
         /**
          * SearchIn
          * @description The owner's own words for a card; empty: the proposed ones again.
@@ -7101,6 +7235,18 @@ export interface components {
          * @enum {string}
          */
         Source: "owner" | "comps" | "sheet" | "borrowed" | "book" | "line";
+        /**
+         * SourcesOut
+         * @description What prices are fetched from here, the newest fetches, and the releases that can be asked for.
+         */
+        SourcesOut: {
+            /** Names */
+            names: string[];
+            /** Newest */
+            newest: components["schemas"]["TaskOut"][];
+            /** Releases */
+            releases: components["schemas"]["ReleaseNameOut"][];
+        };
         /**
          * SpendingEntryOut
          * @description A purchase, or an entry of its own (``number``) that can be taken back.
@@ -10030,6 +10176,99 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_fetches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourcesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_fetch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FetchPricesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_fetch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FetchOut"];
+                };
             };
             /** @description Refused, with the reason in plain words */
             "4XX": {

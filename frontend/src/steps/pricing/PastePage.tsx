@@ -9,11 +9,9 @@ import { FieldRow } from "../../shared/FieldRow";
 import { count } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { useAct } from "../../shared/useAct";
 import { useDebounced } from "../../shared/useDebounced";
 import { useDraft } from "../../shared/useDraft";
-import { keyed, useOnce } from "../../shared/useOnce";
-import { PRICED } from "./kinds";
+import { useKeepPage } from "./keepPage";
 import { takenOf, toRows, type AllSaid } from "./pages";
 import { Proposals } from "./Proposals";
 import { NOTHING_SAID, WholeFields } from "./WholeFields";
@@ -46,24 +44,12 @@ export default function PastePage() {
   const data = text.trim() === "" ? undefined : read.data;
   const results = data?.results ?? NONE;
   const taken = takenOf(results, said);
-  const once = useOnce();
-  const keep = useAct(
-    (rows: Schemas["RowIn"][]) =>
-      take(client.POST("/api/prices/page", { body: { market: asked.market, rows }, ...keyed(once.key()) })),
-    {
-      keys: PRICED,
-      text: ({ added }) => `${count(added)} ${added === 1 ? "price" : "prices"} kept.`,
-      undo: (_, { batch }) =>
-        take(client.DELETE("/api/prices/batches/{batch}", { params: { path: { batch: batch ?? 0 } } })),
-      done: () => {
-        once.made();
-        forget();
-        setPage({ ...page, text: "" });
-        setSaid({});
-        field.current?.focus();
-      },
-    },
-  );
+  const keep = useKeepPage(asked.market, () => {
+    forget();
+    setPage({ ...page, text: "" });
+    setSaid({});
+    field.current?.focus();
+  });
   const send = () => {
     const rows = toRows(results, said);
     if (rows.length > 0 && !keep.isPending) keep.mutate(rows);

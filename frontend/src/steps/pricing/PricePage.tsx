@@ -25,7 +25,7 @@ import { TwoColumns } from "../../shared/TwoColumns";
 import { useAct } from "../../shared/useAct";
 import { useAddress } from "../../shared/useAddress";
 import { keyed } from "../../shared/useOnce";
-import { KINDS, pasteOf, PRICED } from "./kinds";
+import { fetchOf, KINDS, pasteOf, PRICED } from "./kinds";
 import { Graded } from "./Graded";
 import { LookUp } from "./LookUp";
 import { SalesPlot } from "./SalesPlot";
@@ -127,6 +127,7 @@ function Adding({ card, state }: { card: Omit<Schemas["SalesIn"], "text" | "stat
   });
   const navigate = useNavigate();
   useKey("v", "paste a page of results", () => void navigate(pasteOf(card)));
+  useKey("f", "fetch prices", () => void navigate(fetchOf(card)));
   useKey("a", "type what it went for", (event) => {
     event.preventDefault(); // the key is not typed into the field that it leads to
     form.setFocus("text");
@@ -139,7 +140,8 @@ function Adding({ card, state }: { card: Omit<Schemas["SalesIn"], "text" | "stat
       act="Add"
       after={
         <span>
-          <Link to={pasteOf(card)}>or paste a page of results</Link> <Key>V</Key>
+          <Link to={pasteOf(card)}>or paste a page of results</Link> <Key>V</Key>{" "}
+          <Link to={fetchOf(card)}>or fetch them</Link> <Key>F</Key>
         </span>
       }
     >

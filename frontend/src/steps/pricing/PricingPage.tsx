@@ -132,6 +132,7 @@ export default function PricingPage() {
   const found = useQuery({ queryKey: ["prices"], queryFn: () => take(client.GET("/api/prices")) });
   useKey("v", "paste a page of results", () => void navigate("/pricing/-/paste"));
   useKey("t", "bring in a table of prices", () => void navigate("/pricing/-/table"));
+  useKey("f", "fetch prices", () => void navigate("/pricing/-/fetch"));
   if (!found.data) return <Answer of={found} />;
   const { verdict, currency, waiting, next_up, seen } = found.data;
   return (
@@ -146,7 +147,8 @@ export default function PricingPage() {
         />
         <Box sx={{ alignSelf: "flex-end", pb: 0.75 }}>
           <Link to="/pricing/-/paste">or paste a page of results</Link> <Key>V</Key>{" "}
-          <Link to="/pricing/-/table">or bring in a table</Link> <Key>T</Key>
+          <Link to="/pricing/-/table">or bring in a table</Link> <Key>T</Key>{" "}
+          <Link to="/pricing/-/fetch">or fetch them</Link> <Key>F</Key>
         </Box>
       </FieldRow>
       <Section

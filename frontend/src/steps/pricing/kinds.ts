@@ -3,7 +3,7 @@ import type { Schemas } from "../../shared/api/client";
 type Kind = Schemas["PriceOut"]["seen"][number]["kind"];
 
 /** What a new price may change elsewhere. */
-export const PRICED = ["price", "prices", "pasted", "items", "release", "shelf", "answer"];
+export const PRICED = ["price", "prices", "pasted", "fetch", "items", "release", "shelf", "answer"];
 
 /** What kind of price was seen, as people say it. */
 export const KINDS: Record<Kind, string> = {
@@ -23,6 +23,11 @@ export function priceOf(card: Keys): string {
 /** Where a page of results of a card is pasted. */
 export function pasteOf(card: Keys): string {
   return `/pricing/-/paste?${asked(card)}`;
+}
+
+/** Where prices of a card are fetched. */
+export function fetchOf(card: Keys): string {
+  return `/pricing/-/fetch?scope=card&${asked(card)}`;
 }
 
 interface Keys {

@@ -15,6 +15,7 @@ function result(row: number, more: Partial<Result> = {}): Result {
     bids: null,
     market: null,
     tax: null,
+    own_id: null,
     lot: 1,
     doubt: null,
     refused: null,

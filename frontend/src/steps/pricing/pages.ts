@@ -78,6 +78,7 @@ export function toRows(results: readonly Result[], said: AllSaid): Schemas["RowI
         market: result.market,
         tax: result.tax,
         title: result.title,
+        own_id: result.own_id,
       },
     ];
   });
