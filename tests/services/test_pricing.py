@@ -9,11 +9,16 @@ from sqlalchemy import text
 from tests.conftest import TODAY
 from tests.services.test_products import take
 from tests.sheets import example_1
-from tobbix.core.base.errors import InputError, NotFound
+from tobbix.core.base.errors import Conflict, InputError, NotFound
+from tobbix.core.pricing.schools import WORDS, School
+from tobbix.db.pricing.many import kept_of_all
 from tobbix.formats.item_lists import parse_items
-from tobbix.services.pricing import seeing, since
+from tobbix.services.installation.preferences import choose_school, read_preferences
+from tobbix.services.pricing import revaluing, seeing, since
+from tobbix.services.pricing.keeping import keep_values
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.stock import bringing, items
+from tobbix.services.tasks.carrying import carry_out_task, read_task
 
 CARD = ("test", "c", "C8", "")
 
@@ -82,3 +87,48 @@ def test_what_changed_since_the_last_look_is_said_by_money(catalogue: Catalogue)
     assert since.read_changes(catalogue).since is None
     with pytest.raises(InputError):
         since.mark_seen(catalogue, datetime.now(UTC) + timedelta(1), never=False)
+
+
+def test_everything_is_valued_anew_by_the_owners_school_as_it_would_be_one_by_one(catalogue: Catalogue) -> None:
+    take(catalogue, example_1())
+    ago = [f"{TODAY - timedelta(days):%d %b %Y}" for days in range(200)]
+    said = (
+        f"10 + 0 {ago[12]}\n12 + 1 {ago[9]}\n40 + 0 {ago[2]}\n30 + 0 plumb:9 {ago[4]}\n55 + 0 ask\n8 + 0 LP {ago[190]}"
+    )
+    seeing.add_sales(catalogue, *CARD, said, None)
+    seeing.add_sales(catalogue, "test", "c", "C7", "", f"20 + 1 {ago[3]}\n21 + 1 {ago[2]}\n22 + 1 {ago[1]}", None)
+
+    def kept() -> dict[tuple[int, str], tuple[object, ...]]:
+        with catalogue.database.transaction() as session:
+            found = kept_of_all(session)
+        return {key: (it.says, it.amount, it.low, it.high, it.comps, it.day) for key, it in found.items()}
+
+    def revalued(school: School) -> tuple[dict[tuple[int, str], tuple[object, ...]], int]:
+        version = read_preferences(catalogue.database).version
+        task = choose_school(catalogue, school, version)
+        carry_out_task(catalogue.database, task.number, revaluing.revalue_runs(catalogue))
+        done = read_task(catalogue.database, task.number)
+        assert done.state == "done" and done.result is not None
+        return kept(), done.result["changed"]
+
+    usual = kept()
+    assert revalued(School.WEIGHTED) == (usual, 0)  # nothing is recorded where nothing changed
+    for school, amount in ((School.LAST, 40), (School.AVERAGE, 21), (School.MEDIAN, 13)):
+        together, changed = revalued(school)
+        assert changed >= 1 and D(amount) in {it[1] for it in together.values()}
+        view = seeing.read_price(catalogue, *CARD, "NM", 90)
+        assert (view.school, view.weighted) == (school, 13)
+        assert view.found.estimate == pytest.approx(float(amount), abs=0.01)
+        assert f"by {WORDS[school]}" in view.verdict.text()
+        with catalogue.database.transaction() as session:  # the same as one by one
+            keep_values(session, sorted({version for version, _ in together}), catalogue.today())
+        assert kept() == together
+    assert D(55) in {it[1] for it in revalued(School.LOWEST_ASK)[0].values()}
+    assert "nothing to go by for the middle of the book" in _chosen(catalogue, School.BOOK).verdict.text()
+    with pytest.raises(Conflict):
+        choose_school(catalogue, School.LAST, 0)
+
+
+def _chosen(catalogue: Catalogue, school: School) -> seeing.PriceView:
+    choose_school(catalogue, school, read_preferences(catalogue.database).version)
+    return seeing.read_price(catalogue, *CARD, "NM", 90)

@@ -22,6 +22,7 @@ from tobbix.gateways.ports import PriceSource
 from tobbix.services.installation.keeping import back_up_daily
 from tobbix.services.installation.store import connection_of, hold_worker_lock, open_catalogue, open_store
 from tobbix.services.pricing.fetching import fetch_runs
+from tobbix.services.pricing.revaluing import revalue_runs
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.simulating import simulation_runs
 from tobbix.services.tasks.carrying import carry_out_task, give_up
@@ -42,7 +43,8 @@ def make_queue(url: str, catalogue: Catalogue, sources: Sequence[PriceSource]) -
 
     @queue.task(name=JOB)
     def carry(task: int) -> None:
-        carry_out_task(catalogue.database, task, {**simulation_runs(catalogue), **fetch_runs(catalogue, sources)})
+        runs = {**simulation_runs(catalogue), **fetch_runs(catalogue, sources), **revalue_runs(catalogue)}
+        carry_out_task(catalogue.database, task, runs)
 
     return queue
 

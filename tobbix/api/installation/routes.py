@@ -36,6 +36,7 @@ from tobbix.api.installation.schemas import (
     ProgressOut,
     ProgressPath,
     RestoredOut,
+    SchoolIn,
     SessionOut,
     SignInIn,
     SpendingEntryOut,
@@ -43,6 +44,7 @@ from tobbix.api.installation.schemas import (
     SpendingOut,
     SpendingPath,
 )
+from tobbix.api.tasks.schemas import TaskOut
 from tobbix.core.base.money import currency_codes
 from tobbix.core.planning.habits import Preferences, SealedHabits, SellingHabits
 from tobbix.core.pricing.fees import Bracket, SellingWay
@@ -57,6 +59,7 @@ from tobbix.services.installation.owners import current_owner
 from tobbix.services.installation.preferences import (
     change_preferences,
     choose_home,
+    choose_school,
     is_home_open,
     note_spending,
     read_preferences,
@@ -106,6 +109,7 @@ def describe_preferences(preferences: Preferences) -> PreferencesOut:
         currency=preferences.currency,
         currency_open=is_home_open(catalogue().database),
         sheet_condition=preferences.sheet_condition,
+        school=preferences.school,
     )
 
 
@@ -256,6 +260,12 @@ def put_home(body: HomeIn) -> PreferencesOut:
     today = catalogue().today()
     chosen = choose_home(catalogue().database, body.currency, body.sheet_condition, body.version, today)
     return describe_preferences(chosen)
+
+
+@blueprint.put("/preferences/school", responses={200: TaskOut}, summary="Choose how prices are read off sales")
+@returns()
+def put_school(body: SchoolIn) -> TaskOut:
+    return TaskOut.model_validate(choose_school(catalogue(), body.school, body.version), from_attributes=True)
 
 
 @blueprint.put("/preferences", responses={200: PreferencesOut}, summary="Change how the owner decides and sells")

@@ -11,6 +11,7 @@ from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.planning.desk import Step, When
 from tobbix.core.planning.spending import LimitState
+from tobbix.core.pricing.schools import School
 from tobbix.core.products.most_to_pay import Standard
 from tobbix.core.products.worth import ValueBasis
 from tobbix.services.installation.finding import Place
@@ -110,17 +111,23 @@ class PreferencesFields(Strict):
 
 
 class PreferencesOut(PreferencesFields):
-    """The same as they are stored, with the home currency, whether it can still be chosen, and the condition that
-    prices of sheets speak for."""
+    """The same as they are stored, with the home currency, whether it can still be chosen, the condition that prices of
+    sheets speak for, and the school by which prices are read off sales."""
 
     currency: str
     currency_open: bool
     sheet_condition: Condition
+    school: School
 
 
 class HomeIn(Strict):
     currency: str = Field(max_length=10)
     sheet_condition: Condition
+    version: int = Field(ge=0, le=2_000_000_000)
+
+
+class SchoolIn(Strict):
+    school: School
     version: int = Field(ge=0, le=2_000_000_000)
 
 

@@ -12,7 +12,7 @@ from tobbix.api.pricing.pasting_schemas import PageOut
 from tobbix.api.pricing.schemas import ReleaseNameOut
 from tobbix.api.tasks.schemas import TaskOut, TaskPath
 from tobbix.core.pricing.fetching import Scope
-from tobbix.services.pricing import fetching
+from tobbix.services.pricing import fetching, revaluing
 
 blueprint = APIBlueprint(
     "fetching",
@@ -42,6 +42,12 @@ def begin_fetch(body: schemas.FetchPricesIn) -> TaskOut:
         named = None
     task = fetching.ask_fetch(catalogue(), context().sources, body.scope, named)
     return TaskOut.model_validate(task, from_attributes=True)
+
+
+@blueprint.post("/prices/revaluing", responses={200: TaskOut}, summary="Value everything anew")
+@returns()
+def begin_revaluing() -> TaskOut:
+    return TaskOut.model_validate(revaluing.ask_revaluing(catalogue()), from_attributes=True)
 
 
 @blueprint.get("/prices/fetches/<int:number>", responses={200: schemas.FetchOut}, summary="What a fetch brought")

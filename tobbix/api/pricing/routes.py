@@ -208,6 +208,7 @@ def read_price(query: CardPriceQuery) -> PriceOut:
         name=view.card.subject, release=view.card.release, release_title=view.card.release_title,
         line_name=view.card.line_name, number=view.card.number, state=view.state, window=view.window,
         currency=view.currency, verdict=show_verdict(view.verdict), used=found.used, estimate=found.estimate,
+        weighted=view.weighted, school=view.school,
         last=found.last, mean=found.mean, median=found.median, low=found.low, high=found.high,
         interval_low=None if found.interval is None else found.interval.low,
         interval_high=None if found.interval is None else found.interval.high,

@@ -15,6 +15,7 @@ from tobbix.core.pricing.estimating import Ask
 from tobbix.core.pricing.fees import FeeBase
 from tobbix.core.pricing.ladder import Ladder, Rung
 from tobbix.core.pricing.next_up import NextUp
+from tobbix.core.pricing.schools import School
 from tobbix.services.pricing.seeing import Added, StateWorth
 
 Share = Annotated[str, StringConstraints(pattern=r"^0?(\.[0-9]{1,6})?$|^0$")]
@@ -225,6 +226,8 @@ class PriceOut(BaseModel):
     verdict: VerdictOut
     used: int
     estimate: float | None
+    weighted: float | None
+    school: School
     last: float | None
     mean: float | None
     median: float | None

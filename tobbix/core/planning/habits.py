@@ -7,6 +7,7 @@ from decimal import Decimal
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.base.money import minor_units
 from tobbix.core.pricing.fees import SellingWay
+from tobbix.core.pricing.schools import School
 from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule
 from tobbix.core.products.sureness import Uncertainty
 from tobbix.core.products.worth import Horizon, ValueBasis, Worth
@@ -61,7 +62,8 @@ class SealedHabits:
 @dataclass(frozen=True, slots=True)
 class Preferences:
     """All of it, with the ``version`` of the whole. ``monthly_limit`` of spending is in the home ``currency``;
-    ``sheet_condition`` the condition of a raw card that prices of sheets speak for."""
+    ``sheet_condition`` the condition of a raw card that prices of sheets speak for; by
+    which ``school`` prices are read off sales."""
 
     rule: PayingRule = PayingRule()
     costs: BuyingCosts = BuyingCosts()
@@ -72,6 +74,7 @@ class Preferences:
     currency: str = "EUR"
     version: int = 0
     sheet_condition: str = "NM"
+    school: School = School.WEIGHTED
 
     def __post_init__(self) -> None:
         if self.monthly_limit is not None:

@@ -10,6 +10,7 @@ from tobbix.core.base.money import Money, minor_units
 from tobbix.core.base.results import Run, Verdict
 from tobbix.core.pricing.estimating import Estimate
 from tobbix.core.pricing.fees import SellingWay
+from tobbix.core.pricing.schools import WORDS, School
 from tobbix.core.products.verdict import amount_words
 
 
@@ -87,8 +88,12 @@ def meet(asks: Sequence[Asking], found: Estimate, currency: str, way: SellingWay
     return Meeting(quick.price, seller, buyer, middle)
 
 
-def state_price(name: str, state: str, found: Estimate, asks: Sequence[Asking], currency: str) -> Verdict:
-    """What a card is worth, by how much that is known, which way it moves, and what to ask. Rules C-18 and C-21."""
+def state_price(
+    name: str, state: str, found: Estimate, asks: Sequence[Asking], currency: str, wanted: School = School.WEIGHTED,
+    spoke: School = School.WEIGHTED,
+) -> Verdict:  # fmt: skip
+    """What a card is worth, by how much that is known, which way it moves, and what to ask; by which school if it is
+    not the usual one: ``wanted`` is the owner's, ``spoke`` the one that had something to go by. Rules C-18, C-21."""
     if found.estimate is None or found.interval is None:
         last = found.days_since_last
         sentence = [Run("Nobody was seen to sell it", "estimate", True), Run(f" in {state} lately. ")]
@@ -96,6 +101,8 @@ def state_price(name: str, state: str, found: Estimate, asks: Sequence[Asking], 
         return Verdict(tuple(sentence), ())
     many = "one sale" if found.used == 1 else f"{found.used} sales"
     sentence = [Run("Worth about "), Run(amount_words(found.estimate, currency), "estimate", True), Run(f" in {state}")]
+    if spoke is not School.WEIGHTED:
+        sentence.append(Run(f" by {WORDS[spoke]}"))
     trend = found.trend
     if trend is not None:
         word = "rises" if trend.per_30_days > 0 else "falls"
@@ -111,6 +118,8 @@ def state_price(name: str, state: str, found: Estimate, asks: Sequence[Asking], 
         Run(amount_words(found.interval.high, currency), "high"),
         Run(f" with {found.interval.confidence * 100:.0f} %; the last {_ago(found.days_since_last)}."),
     ]  # fmt: skip
+    if wanted is not spoke:
+        ground.append(Run(f" There is nothing to go by for {WORDS[wanted]}."))
     if found.thin or found.stale:
         words = " and ".join(word for word, so in (("few sales", found.thin), ("old ones", found.stale)) if so)
         ground.append(Run(f" It rests on {words}: take it as a hint."))

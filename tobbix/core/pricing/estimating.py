@@ -20,7 +20,7 @@ from tobbix.core.pricing.observing import AllIn, CardKey, Observation, Rates, br
 
 SALES = (CompKind.SOLD, CompKind.AUCTION, CompKind.OWN)
 WINDOW, HALF_LIFE, THIN, STALE = 90, 60.0, 3, 180
-_LEAST_FLAGGED, _FAR, _CONFIDENCE = 5, 3.5, 0.95
+LEAST_FLAGGED, FAR, _CONFIDENCE = 5, 3.5, 0.95
 _TREND_SALES, _TREND_DAYS = 5, 3
 _TIE = 1e-12
 _NO_SALE = {
@@ -163,13 +163,13 @@ def weighted_median(values: Array, weights: Array) -> float:
 def flag_outliers(values: Array) -> NDArray[np.bool_]:
     """Which of some prices (money, shape (n,)) lie far from the others: the modified z-score of their logs passes 3.5
     (Iglewicz and Hoaglin 1993). None of fewer than five. Rule C-18."""
-    if values.size < _LEAST_FLAGGED:
+    if values.size < LEAST_FLAGGED:
         return np.zeros(values.size, bool)
     off = np.log(values) - np.median(np.log(values))
     spread = float(np.median(np.abs(off))) / 0.6745
     if spread == 0:
         spread = 1.2533 * float(np.mean(np.abs(off)))
-    return np.abs(off) > _FAR * spread if spread > 0 else np.zeros(values.size, bool)
+    return np.abs(off) > FAR * spread if spread > 0 else np.zeros(values.size, bool)
 
 
 def median_interval(values: Array, confidence: float = _CONFIDENCE) -> Interval:
@@ -177,10 +177,19 @@ def median_interval(values: Array, confidence: float = _CONFIDENCE) -> Interval:
     least ``confidence``, else the lowest and highest with theirs (Conover, *Practical Nonparametric Statistics*).
     Rule C-18."""
     ordered, count = np.sort(values), values.size
-    k = 1
+    k = rank_of_median(count, confidence)
+    return Interval(float(ordered[k - 1]), float(ordered[count - k]), _holds(count, k))
+
+
+def rank_of_median(count: int, confidence: float) -> int:
+    """The innermost rank k so that the k-th and the k-th last of so many hold the median with that confidence; 1 if no
+    rank does. Rule C-18."""
+    k = max(int((count - float(special.ndtri((1 + confidence) / 2)) * count**0.5) / 2), 1)  # near it
+    while k > 1 and _holds(count, k) < confidence:
+        k -= 1
     while 2 * (k + 1) <= count + 1 and _holds(count, k + 1) >= confidence:
         k += 1
-    return Interval(float(ordered[k - 1]), float(ordered[count - k]), _holds(count, k))
+    return k
 
 
 def _holds(count: int, k: int) -> float:

@@ -6,6 +6,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from tobbix.core.planning.habits import Preferences, SealedHabits, SellingHabits
+from tobbix.core.pricing.schools import School
 from tobbix.core.products.most_to_pay import BuyingCosts, PayingRule, Standard
 from tobbix.core.products.sureness import Uncertainty
 from tobbix.core.products.worth import Horizon, ValueBasis
@@ -52,6 +53,7 @@ def load_preferences(session: Session, lock: bool = False) -> Preferences:
         row.currency,
         row.version,
         row.sheet_condition,
+        School(row.school),
     )  # fmt: skip
 
 
@@ -60,7 +62,7 @@ def save_preferences(session: Session, preferences: Preferences) -> None:
     row = find_preferences(session) or PreferenceRow(id=1)
     rule, costs, selling = preferences.rule, preferences.costs, preferences.selling
     row.version, row.currency, row.monthly_limit = preferences.version, preferences.currency, preferences.monthly_limit
-    row.sheet_condition = preferences.sheet_condition
+    row.sheet_condition, row.school = preferences.sheet_condition, preferences.school.value
     row.standard, row.chance, row.margin = rule.standard.value, rule.chance, rule.margin
     row.shipping, row.tax, row.tax_on_shipping = _exact(costs.shipping), costs.tax, costs.tax_on_shipping
     row.basis, row.way_id = selling.basis.value, None if selling.way is None else find_way(session, selling.way).id

@@ -111,6 +111,7 @@ class PreferenceRow(Table):
     monthly_limit: Mapped[Decimal | None] = mapped_column(Numeric(14, 2))
     currency: Mapped[str] = mapped_column(String(3), server_default="EUR")
     sheet_condition: Mapped[str] = mapped_column(String(20), default="NM")
+    school: Mapped[str] = mapped_column(String(12), default="weighted")
 
 
 class SpendingRow(Table):

@@ -6,13 +6,17 @@ from decimal import Decimal
 
 from tobbix.core.base.errors import Conflict, InputError
 from tobbix.core.base.money import minor_units
+from tobbix.core.base.tasks import Task
 from tobbix.core.planning.habits import Preferences
 from tobbix.core.planning.spending import Spent, judge_spending, month_of
+from tobbix.core.pricing.schools import School
 from tobbix.db.base import Database, Session
 from tobbix.db.buying.loading import spent_on_purchases
 from tobbix.db.holdings.loading import is_anything_booked
 from tobbix.db.installation.keeping import load_preferences, save_preferences
 from tobbix.db.installation.spending import is_anything_spent, keep_spending, list_spending, mark_spending
+from tobbix.services.pricing.revaluing import ask_revaluing
+from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import home_on, revalue_all
 
 
@@ -28,8 +32,9 @@ def change_preferences(database: Database, wanted: Preferences) -> Preferences:
         if current.version != wanted.version:
             raise Conflict("these settings were changed meanwhile; look again, then retry")
         saved = replace(
-            wanted, version=current.version + 1, currency=current.currency, sheet_condition=current.sheet_condition
-        )
+            wanted, version=current.version + 1, currency=current.currency, sheet_condition=current.sheet_condition,
+            school=current.school,
+        )  # fmt: skip
         save_preferences(session, saved)
     return saved
 
@@ -50,6 +55,16 @@ def check_currency(currency: str) -> None:
         minor_units(currency)
     except ValueError:
         raise InputError.at("currency", "is not a currency code of three capital letters, like EUR") from None
+
+
+def choose_school(catalogue: Catalogue, school: School, version: int) -> Task:
+    """Choose by which school prices are read off sales; everything is valued anew by it, as a task. Raises Conflict."""
+    with catalogue.database.transaction() as session:
+        current = load_preferences(session, lock=True)
+        if current.version != version:
+            raise Conflict("these settings were changed meanwhile; look again, then retry")
+        save_preferences(session, replace(current, version=version + 1, school=school))
+    return ask_revaluing(catalogue)
 
 
 def choose_home(database: Database, currency: str, sheet_condition: str, version: int, today: date) -> Preferences:

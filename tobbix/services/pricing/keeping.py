@@ -10,6 +10,7 @@ import numpy as np
 from tobbix.core.base.money import Money
 from tobbix.core.pricing.estimating import Choice, Estimate, estimate_value, median_interval
 from tobbix.core.pricing.observing import CardKey, Observation, Rates
+from tobbix.core.pricing.schools import by_school
 from tobbix.core.products.finding import FoundCard
 from tobbix.core.products.price_book import Says, Source, Value
 from tobbix.db.base import Session
@@ -21,7 +22,7 @@ from tobbix.db.products.loading import find_release
 from tobbix.db.products.values import record_values
 from tobbix.services.products.valuing import home_on, revalue_cards
 
-_SHARE = 0.8  # of the interval that is kept with a value
+SHARE = 0.8  # of the interval that is kept with a value
 
 
 def observations(comps: Sequence[KeptComp], card: FoundCard) -> list[Observation]:
@@ -46,7 +47,7 @@ def keep_values(session: Session, versions: Sequence[int], today: date, gone: Co
     for version, card in cards.items():
         seen_in = [comp.state for _, comp, _ in comps[version] if comp.state is not None]
         for state in dict.fromkeys([*seen_in, *(state for other, state in gone if other == version)]):
-            found = estimate(comps[version], card, Choice(state, today), rates)
+            found, _ = by_school(estimate(comps[version], card, Choice(state, today), rates), preferences.school)
             said = (version, _value(found, preferences.currency, today))
             values.setdefault((card.release, state), []).append(said)
     releases = {key: find_release(session, key, stub=True) for key in sorted({release for release, _ in values})}
@@ -58,13 +59,13 @@ def keep_values(session: Session, versions: Sequence[int], today: date, gone: Co
 def _value(found: Estimate, currency: str, today: date) -> Value:
     if found.estimate is None:
         return Value(Says.RELEASED, None, currency, today, Source.COMPS, comps=0)
-    between = median_interval(np.array([it.amount for it in found.counted]), _SHARE)
+    between = median_interval(np.array([it.amount for it in found.counted]), SHARE)
 
     def money(amount: float) -> Decimal:
         return Money.from_estimate(amount, currency).amount
 
     newest = max(it.seen.comp.day for it in found.counted)
     return Value(
-        Says.PRICE, money(found.estimate), currency, newest, Source.COMPS, money(between.low), money(between.high),
-        found.used,
+        Says.PRICE, money(found.estimate), currency, newest, Source.COMPS, money(min(between.low, found.estimate)),
+        money(max(between.high, found.estimate)), found.used,
     )  # fmt: skip

@@ -13,6 +13,7 @@ from tobbix.core.pricing.ladder import Ladder, Population, build_ladder, read_po
 from tobbix.core.pricing.next_up import NextUp, state_next, why_look
 from tobbix.core.pricing.observing import Rates
 from tobbix.core.pricing.reading import read_sale
+from tobbix.core.pricing.schools import School, by_school
 from tobbix.core.products.finding import FoundCard
 from tobbix.db.base import Session
 from tobbix.db.holdings.rates import all_rates, latest_rates
@@ -68,7 +69,8 @@ class Seen:
 
 @dataclass(frozen=True, eq=False)
 class PriceView:
-    """A card's prices in a state; ``others``: what the prices to ask net in the other ways of selling."""
+    """A card's prices in a state, by the ``school`` that spoke beside the ``weighted`` median (money); ``others``: what
+    the prices to ask net in the other ways of selling."""
 
     card: FoundCard
     state: str
@@ -79,6 +81,8 @@ class PriceView:
     way: str | None
     others: tuple[tuple[str, tuple[float, ...]], ...]
     meeting: Meeting
+    weighted: float | None
+    school: School
     highest: Highest | None
     states: tuple[StateWorth, ...]
     seen: tuple[Seen, ...]
@@ -112,11 +116,12 @@ def read_price(
     today, usual = catalogue.today(), preferences.sheet_condition
     states = list(dict.fromkeys(comp.state for _, comp, _ in comps if comp.state is not None))
     chosen = state or (usual if usual in states or not states else states[0])
-    found = estimate(comps, card, Choice(chosen, today, window=window), rates)
-    worths = [
-        (each, found if each == chosen else estimate(comps, card, Choice(each, today, window=window), rates))
-        for each in states
-    ]
+    usually = estimate(comps, card, Choice(chosen, today, window=window), rates)
+    found, school = by_school(usually, preferences.school)
+    others = {
+        each: estimate(comps, card, Choice(each, today, window=window), rates) for each in states if each != chosen
+    }
+    worths = [(each, found if each == chosen else by_school(others[each], preferences.school)[0]) for each in states]
     ladders = _build_ladders(dict(worths), counted, today)
     aside = {str(at) for at, _, choice in comps if choice == "leave_out"} | set(found.flagged)
     amounts = {int(item.seen.id): item.amount for item in (*found.counted, *found.beside)}
@@ -126,12 +131,14 @@ def read_price(
     return PriceView(
         card, chosen, window, preferences.currency, found, asking, None if way is None else way.name,
         tuple((other.name, tuple(float(other.net(it.price)) for it in asking)) for other in ways[1:]),
-        meet(asking, found, preferences.currency, way), highest_paid(observations(comps, card), chosen, aside, rates),
+        meet(asking, found, preferences.currency, way), usually.estimate, school,
+        highest_paid(observations(comps, card), chosen, aside, rates),
         tuple(StateWorth(each, it.estimate, it.used, it.days_since_last) for each, it in worths),
         tuple(
             Seen(at, comp, amounts.get(at), why.get(str(at)), str(at) in flagged, choice) for at, comp, choice in comps
         ),
-        ladders, state_gems(ladders), state_price(card.subject, chosen, found, asking, preferences.currency),
+        ladders, state_gems(ladders),
+        state_price(card.subject, chosen, found, asking, preferences.currency, preferences.school, school),
     )  # fmt: skip
 
 

@@ -656,6 +656,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/preferences/school": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Choose how prices are read off sales */
+        put: operations["put_school"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/prices": {
         parameters: {
             query?: never;
@@ -857,6 +874,23 @@ export interface paths {
         put?: never;
         /** Read a pasted page of results */
         post: operations["read_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/revaluing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Value everything anew */
+        post: operations["begin_revaluing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5793,8 +5827,8 @@ export interface components {
         };
         /**
          * PreferencesOut
-         * @description The same as they are stored, with the home currency, whether it can still be chosen, and the condition that
-         *     prices of sheets speak for.
+         * @description The same as they are stored, with the home currency, whether it can still be chosen, the condition that prices of
+         *     sheets speak for, and the school by which prices are read off sales.
          */
         PreferencesOut: {
             basis: components["schemas"]["ValueBasis"];
@@ -5832,6 +5866,7 @@ export interface components {
             months: number;
             /** Own Spread */
             own_spread: number;
+            school: components["schemas"]["School"];
             /** Sells */
             sells: number;
             /**
@@ -5915,6 +5950,7 @@ export interface components {
             release_title: string;
             /** Sales Per 30 Days */
             sales_per_30_days: number;
+            school: components["schemas"]["School"];
             /** Seen */
             seen: components["schemas"]["CompOut"][];
             /** Stale */
@@ -5931,6 +5967,8 @@ export interface components {
             verdict: components["schemas"]["VerdictOut"];
             /** Way */
             way: string | null;
+            /** Weighted */
+            weighted: number | null;
             /** Window */
             window: number;
         };
@@ -6859,6 +6897,19 @@ export interface components {
             lower_grade: string | null;
             /** Total */
             total: string;
+        };
+        /**
+         * School
+         * @description Of the sales that are not flagged: the median with newer ones weighing more (the usual), the plain one, the
+         *     average, the last; or the lowest ask in the same state, or the middle of the book.
+         * @enum {string}
+         */
+        School: "weighted" | "median" | "average" | "last" | "lowest_ask" | "book";
+        /** SchoolIn */
+        SchoolIn: {
+            school: components["schemas"]["School"];
+            /** Version */
+            version: number;
         };
         /**
          * Scope
@@ -9873,6 +9924,39 @@ export interface operations {
             };
         };
     };
+    put_school: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SchoolIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     look_round: {
         parameters: {
             query?: never;
@@ -10334,6 +10418,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_revaluing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

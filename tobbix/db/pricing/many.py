@@ -1,0 +1,72 @@
+"""The sales of all versions at once, and what was kept of them last."""
+
+from collections.abc import Sequence
+from datetime import date
+from decimal import Decimal
+
+from sqlalchemy import select, text
+from sqlalchemy.orm import Session
+
+from tobbix.core.holdings.states import HELD_STATES
+from tobbix.core.pricing.estimating import SALES
+from tobbix.core.products.price_book import Says, Source, Value
+from tobbix.db.holdings.tables import ItemRow
+from tobbix.db.pricing.comps import CompRow
+from tobbix.db.products.tables import LineRow, ReleaseRow, VersionRow
+
+SaleRow = tuple[int, str, date, Decimal, Decimal | None, str, str | None, str | None]
+
+_SALES = """
+    select c.version_id, coalesce(c.grader || ':' || c.grade, c.condition) as state, c.day,
+        c.price + coalesce(c.tax, 0), c.shipping, c.currency, c.market, c.choice
+    from comp c left join comp_batch b on b.id = c.batch_id
+    where c.version_id is not null and c.kind = any(:kinds) and c.lot = 1 and b.withdrawn_at is null
+        and num_nonnulls(c.condition, c.grader) > 0 and c.choice is distinct from 'leave_out'
+        and c.day between :since and :until
+    order by c.version_id, state, c.day, c.id
+"""
+_KEPT = """
+    select distinct on (v.version_id, v.state) v.version_id, v.state, v.says, v.amount, v.currency, v.day, v.source,
+        v.low, v.high, v.comps
+    from value v where v.version_id is not null and v.source = 'comps' and v.taken_back_at is null
+    order by v.version_id, v.state, v.id desc
+"""
+
+
+def sales_of_all(session: Session, since: date, until: date) -> Sequence[SaleRow]:
+    """Every sale of one copy of a version in a state from a day to another that the owner does not leave out, ordered
+    by both and then by day: version, state, day, price with tax, shipping, currency, market, and what the owner
+    chose."""
+    asked = {"kinds": [kind.value for kind in SALES], "since": since, "until": until}
+    return [tuple(row) for row in session.execute(text(_SALES), asked)]
+
+
+def kept_of_all(session: Session) -> dict[tuple[int, str], Value]:
+    """What sales last made of each version in each state."""
+    return {
+        (version, state): Value(Says(says), amount, currency, day, Source(source), low, high, comps)
+        for version, state, says, amount, currency, day, source, low, high, comps in session.execute(text(_KEPT))
+    }
+
+
+def releases_of(session: Session, versions: Sequence[int]) -> dict[int, str]:
+    """The release of each of some versions, by its key."""
+    query = (
+        select(VersionRow.id, ReleaseRow.key)
+        .join(LineRow, LineRow.id == VersionRow.line_id)
+        .join(ReleaseRow, ReleaseRow.id == LineRow.release_id)
+        .where(VersionRow.id.in_(versions))
+    )
+    return {row[0]: row[1] for row in session.execute(query)}
+
+
+def seen_versions(session: Session) -> list[int]:
+    """Every version of which a price was seen."""
+    query = select(CompRow.version_id).where(CompRow.version_id.is_not(None)).distinct().order_by(CompRow.version_id)
+    return [version for version in session.scalars(query) if version is not None]
+
+
+def held_items(session: Session) -> list[int]:
+    """Everything that is held, by its number."""
+    held = [state.value for state in HELD_STATES]
+    return list(session.scalars(select(ItemRow.id).where(ItemRow.state.in_(held)).order_by(ItemRow.id)))
