@@ -1,12 +1,25 @@
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { client, take, type Schemas } from "../shared/api/client";
+import { ChoiceBox } from "../shared/ChoiceBox";
 import { ConditionChoice, type Condition } from "../shared/ConditionChoice";
 import { faultAt } from "../shared/faults";
 import { Section } from "../shared/Section";
 import { useAct } from "../shared/useAct";
+
+type School = Schemas["PreferencesOut"]["school"];
+
+const SCHOOLS: Record<School, string> = {
+  weighted: "the median, newer sales weighing more",
+  median: "the plain median",
+  average: "the average",
+  last: "the last sale",
+  lowest_ask: "the lowest ask in the same state",
+  book: "the middle of the book",
+};
 
 /** The home currency, which can be chosen until something is booked in it, and what prices of sheets speak for. */
 export function Home({ preferences }: { preferences: Schemas["PreferencesOut"] }) {
@@ -27,6 +40,18 @@ export function Home({ preferences }: { preferences: Schemas["PreferencesOut"] }
       text: "Kept. What you hold was valued anew.",
     },
   );
+  const school = useAct(
+    (chosen: School) =>
+      take(client.PUT("/api/preferences/school", { body: { school: chosen, version: preferences.version } })),
+    {
+      keys: ["preferences", "price", "prices", "tasks"],
+      text: "Kept. What you hold is being valued anew; “Done here” says how far it is.",
+    },
+  );
+  const anew = useAct(() => take(client.POST("/api/prices/revaluing")), {
+    keys: ["tasks"],
+    text: "Everything is being valued anew; “Done here” says how far it is.",
+  });
   const known = currencies.data?.currencies ?? [];
   return (
     <Section title="Money at home" point="everything is added up in it, at the rate of its day">
@@ -63,6 +88,22 @@ export function Home({ preferences }: { preferences: Schemas["PreferencesOut"] }
             width={200}
           />
         </Box>
+        <ChoiceBox
+          label="A price by its sales is"
+          value={preferences.school}
+          set={(value) => school.mutate(value as School)}
+          choices={SCHOOLS}
+          width={280}
+        />
+        <Button
+          color="inherit"
+          variant="outlined"
+          disabled={anew.isPending}
+          onClick={() => anew.mutate(undefined)}
+          sx={{ alignSelf: "flex-end" }}
+        >
+          Value everything anew
+        </Button>
       </Box>
     </Section>
   );

@@ -109,6 +109,11 @@ export default function PricePage() {
   );
 }
 
+/** A school by its name, and whether it is the one that counts. */
+function mark(data: Schemas["PriceOut"], school: Schemas["PriceOut"]["school"], name: string): string {
+  return data.school === school ? `${name}, which counts` : name;
+}
+
 /** One typed line for a sale, or a whole page of them pasted. */
 function Adding({ card, state }: { card: Omit<Schemas["SalesIn"], "text" | "state">; state: string }) {
   const { form, submit, busy, faults } = useEntry({
@@ -324,10 +329,10 @@ function Working({ data, choose }: { data: Price; choose: (state: string) => voi
       <Section title="By school" point={`${count(data.used)} sales`}>
         <Figures
           rows={[
-            ["Weighted median", money(data.estimate)],
-            ["Last", money(data.last)],
-            ["Average", money(data.mean)],
-            ["Median", money(data.median)],
+            [mark(data, "weighted", "Weighted median"), money(data.weighted)],
+            [mark(data, "last", "Last"), money(data.last)],
+            [mark(data, "average", "Average"), money(data.mean)],
+            [mark(data, "median", "Median"), money(data.median)],
             [
               "Highest ever",
               data.highest === null ? "unknown" : `${money(data.highest)}, ${day(data.highest_on ?? "")}`,
