@@ -16,16 +16,19 @@ from tests.sheets import document, example_1, line
 from tobbix.core.base.errors import Conflict, InputError, NeedsConfirmation, NotFound
 from tobbix.core.holdings.states import Action
 from tobbix.core.products.describing import NoteKind, size_of, write_sizes
+from tobbix.core.products.identifying import Shows
 from tobbix.core.products.naming import Seen, SeenRelease
 from tobbix.db.base import Database
 from tobbix.db.holdings.tables import ItemRow
+from tobbix.demo.releases import demo_sheets
 from tobbix.formats.item_lists import parse_items, write_csv
 from tobbix.services.buying import purchasing
 from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.buying.purchasing import PurchaseInput, ThingInput
 from tobbix.services.opening import opening
-from tobbix.services.products import describing, editing, importing, naming
+from tobbix.services.products import describing, editing, identifying, importing, naming
 from tobbix.services.products.catalogue import Catalogue
+from tobbix.services.products.importing import store_sheet
 from tobbix.services.stock import bringing, items
 
 LANTERNS = SeenRelease("Lanterns", 1987)
@@ -209,6 +212,29 @@ def test_what_is_known_beside_a_sheet_is_kept_by_line_card_and_format(catalogue:
             describing.put_sizes(catalogue, "test", "a", wrong)
         assert caught.value.faults[0].field == "text"
     describing.remove_note(catalogue, "test", found.notes[0].number)
-    subject = describing.list_subjects(catalogue, "subject a1", False)[0]
+    subject = describing.list_subjects(catalogue, "subject a1", False)[0][0]
     describing.watch_subject(catalogue, subject.number, True)
-    assert [s.name for s in describing.list_subjects(catalogue, "", True)] == [subject.name] and subject.cards == 1
+    assert [s.name for s, _ in describing.list_subjects(catalogue, "", True)] == [subject.name] and subject.cards == 1
+
+
+def test_a_card_is_identified_by_what_it_shows_and_subjects_say_their_first_card(catalogue: Catalogue) -> None:
+    for sheet in demo_sheets():
+        store_sheet(catalogue, sheet, replace_existing=False)
+    number = next(card.number for card in demo_sheets()[0].line_by_id["base"].cards)
+    describing.add_note(catalogue, "skerrylight-2025", NoteKind.TELLING, "Slanting strokes.", "drizzle", None)
+    subject = next(card.subject for card in demo_sheets()[0].line_by_id["base"].cards)
+    found = identifying.identify_card(catalogue, f"{number} {subject} skerrylight 2025", {})
+    assert found.question is not None and found.question.about is Shows.RUN and not found.sure
+    drizzle = next(it for it in found.question.choices if it.value == "160")
+    assert drizzle.telling == ("Slanting strokes.",)
+    told = identifying.identify_card(catalogue, f"{number} {subject} skerrylight 2025", {Shows.RUN: "160"})
+    assert told.sure and [it.line for it in told.left] == ["drizzle"]
+    with pytest.raises(InputError):
+        identifying.identify_card(catalogue, " ", {})
+    said, first = describing.list_subjects(catalogue, subject, False)[0]
+    assert first is not None and said.first == first.version and not said.is_debut
+    describing.put_debut(catalogue, first.release, first.line, first.number, True)
+    describing.watch_subject(catalogue, said.number, True)
+    assert describing.list_subjects(catalogue, subject, False)[0][0].is_debut
+    shown = identifying.identify_card(catalogue, f"{first.number} {subject}", {}).left
+    assert {(it.debut, it.watched) for it in shown if it.version == first.version} == {(True, True)}

@@ -11,6 +11,7 @@ from tobbix.core.products.slots import BoxModel, build_box_model
 from tobbix.demo.pricing import load_prices
 from tobbix.demo.shoeboxes import SEED, name_seen, shoeboxes
 from tobbix.demo.targets import load_targets
+from tobbix.demo.telling import load_telling
 from tobbix.gateways.ports import RateFeed, Scale
 from tobbix.services.buying import amending, purchasing, rates
 from tobbix.services.buying.amending import PartInput
@@ -107,6 +108,7 @@ def load_year(catalogue: Catalogue, feed: RateFeed, scale: Scale) -> None:
     })  # fmt: skip
     seen = name_seen(catalogue)
     bringing.import_items(store, shoeboxes(random, seen), today)
+    load_telling(catalogue)
     load_targets(catalogue, load_prices(catalogue, seen))
 
 

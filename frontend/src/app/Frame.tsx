@@ -39,6 +39,8 @@ const PAGES = [
   { name: "Target list", path: "/buying/-/targets" },
   { name: "Make or buy a grade", path: "/buying/-/make" },
   { name: "Paste a page of results", path: "/pricing/-/paste" },
+  { name: "Which card is it?", path: "/stock/-/identify" },
+  { name: "Subjects and first cards", path: "/stock/-/subjects" },
   { name: "Fetch prices", path: "/pricing/-/fetch" },
   { name: "A table of prices", path: "/pricing/-/table" },
   { name: "Cards side by side", path: "/pricing/-/beside" },

@@ -45,6 +45,8 @@ const Offer = later(() => import("../steps/buying/OfferPage"));
 const Opening = later(() => import("../steps/opening/OpeningPage"));
 const OpeningSession = later(() => import("../steps/opening/SessionPage"));
 const Results = later(() => import("../steps/opening/ResultsPage"));
+const Identify = later(() => import("../steps/stock/IdentifyPage"));
+const Subjects = later(() => import("../steps/stock/SubjectsPage"));
 const Item = later(() => import("../steps/stock/ItemPage"));
 const Stock = later(() => import("../steps/stock/StockPage"));
 const Books = later(() => import("../steps/books/BooksPage"));
@@ -100,6 +102,8 @@ export function Gate() {
             <Route path="opening/-/results" element={<Results />} />
             <Route path="opening/:number" element={<OpeningSession />} />
             <Route path="stock" element={<Stock />} />
+            <Route path="stock/-/identify" element={<Identify />} />
+            <Route path="stock/-/subjects" element={<Subjects />} />
             <Route path="stock/:number" element={<Item />} />
             <Route path="pricing" element={<Pricing />} />
             <Route path="pricing/-/card" element={<CardPrice />} />

@@ -12,8 +12,9 @@ from tobbix.api.products import naming_schemas as schemas
 from tobbix.api.products.schemas import FormatPath, LinePath, ReleasePath
 from tobbix.core.base.errors import InputError
 from tobbix.core.products.describing import CardSize, write_sizes
+from tobbix.core.products.identifying import Shows
 from tobbix.core.products.naming import Seen, SeenRelease
-from tobbix.services.products import describing, naming
+from tobbix.services.products import describing, identifying, naming
 
 blueprint = APIBlueprint(
     "naming",
@@ -69,6 +70,9 @@ def name_card(body: schemas.NamedCardIn) -> FoundOut:
 @returns()
 def read_description(path: ReleasePath) -> schemas.DescriptionOut:
     return _description(path.release)
+
+
+MOST_SHOWN = 20
 
 
 def _description(release: str) -> schemas.DescriptionOut:
@@ -128,11 +132,36 @@ def put_debut(path: LinePath, body: schemas.DebutIn) -> schemas.DescriptionOut:
     return _description(path.release)
 
 
+@blueprint.get("/cards/identified", responses={200: schemas.IdentifiedOut}, summary="Which exact card it is")
+@returns()
+def identify_card(query: schemas.IdentifyQuery) -> schemas.IdentifiedOut:
+    answers: dict[Shows, str] = {}
+    for seen in query.seen:
+        about, _, value = seen.partition(":")
+        if about not in set(Shows):
+            raise InputError.at("seen", f"there is nothing called {about} to look at")
+        answers[Shows(about)] = value
+    found = identifying.identify_card(catalogue(), query.find, answers)
+    question = found.question
+    return schemas.IdentifiedOut(
+        left=[schemas.CandidateOut.model_validate(it) for it in found.left[:MOST_SHOWN]], of=len(found.left),
+        question=None if question is None else schemas.LookAtOut.model_validate(question), sure=found.sure,
+    )  # fmt: skip
+
+
 @blueprint.get("/subjects", responses={200: schemas.SubjectsOut}, summary="Whom cards show, over all releases")
 @returns()
 def list_subjects(query: schemas.SubjectsQuery) -> schemas.SubjectsOut:
     found = describing.list_subjects(catalogue(), query.find, query.watched)
-    return schemas.SubjectsOut(subjects=[schemas.SubjectOut.model_validate(s, from_attributes=True) for s in found])
+    return schemas.SubjectsOut(
+        subjects=[
+            schemas.SubjectOut(
+                number=it.number, name=it.name, watched=it.watched, cards=it.cards, is_debut=it.is_debut,
+                first=None if first is None else FoundOut.model_validate(first, from_attributes=True),
+            )
+            for it, first in found
+        ]
+    )  # fmt: skip
 
 
 @blueprint.put("/subjects/<int:number>", responses={204: None}, summary="Watch a subject")

@@ -4,10 +4,12 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field, StringConstraints
 
+from tobbix.api.base.cards import FoundOut
 from tobbix.api.base.fields import Key, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.products.schemas import ReleasePath
 from tobbix.core.products.describing import CardSize, NoteKind
+from tobbix.core.products.identifying import Candidate, Choice, Question
 from tobbix.core.products.naming import Seen
 
 Text = Annotated[str, StringConstraints(max_length=200)]
@@ -130,6 +132,38 @@ class DebutIn(Strict):
     debut: bool | None
 
 
+class IdentifyQuery(BaseModel):
+    """What was typed of a card, and what it was seen to show: each as ``about:value``, "?" if that cannot be told."""
+
+    find: str = Field(max_length=120)
+    seen: list[Annotated[str, StringConstraints(pattern=r"^[a-z]{1,10}:.{0,200}$")]] = Field(
+        default_factory=list, max_length=10
+    )
+
+
+class CandidateOut(Mirror, of=Candidate, without=("size",)):
+    """A version that a card may be."""
+
+
+class MaySeeOut(Mirror, of=Choice):
+    """A possible answer."""
+
+
+class LookAtOut(Mirror, of=Question, without=("choices",)):
+    """What to look at, and what may be seen."""
+
+    choices: list[MaySeeOut]
+
+
+class IdentifiedOut(BaseModel):
+    """What a card may be, the first of ``of`` so many, and what to look at next."""
+
+    left: list[CandidateOut]
+    of: int
+    question: LookAtOut | None
+    sure: bool
+
+
 class SubjectsQuery(BaseModel):
     find: str = Field("", max_length=60)
     watched: bool = False
@@ -140,10 +174,14 @@ class SubjectPath(BaseModel):
 
 
 class SubjectOut(BaseModel):
+    """A subject; ``first``: the earliest of its cards here, and whether it is said to be the first of all."""
+
     number: int
     name: str
     watched: bool
     cards: int
+    first: FoundOut | None
+    is_debut: bool
 
 
 class SubjectsOut(BaseModel):

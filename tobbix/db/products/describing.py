@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from sqlalchemy import delete, func, select, update
+from sqlalchemy import delete, func, select, true, update
 from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import NotFound
@@ -36,12 +36,15 @@ class Note:
 
 @dataclass(frozen=True, slots=True)
 class Subject:
-    """Who or what cards show; ``cards`` how many do, over all releases."""
+    """Who or what cards show; ``cards`` how many do, over all releases; ``first`` the earliest of their versions, and
+    whether that is said to be the first of all."""
 
     number: int
     name: str
     watched: bool
     cards: int
+    first: int | None
+    is_debut: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,7 +147,13 @@ def put_debut(session: Session, release: ReleaseRow, line: str, number: str, deb
 
 def list_subjects(session: Session, find: str, watched: bool, most: int) -> list[Subject]:
     """At most ``most`` subjects whose name holds what is typed, or only those that are watched, with how many cards
-    show each."""
+    show each, the earliest of these, and whether that is said to be the first of all."""
+    wanted = select(SubjectRow.id)
+    if watched:
+        wanted = wanted.where(SubjectRow.watched)
+    if find.strip():
+        wanted = wanted.where(SubjectRow.name.icontains(find.strip(), autoescape=True))
+    wanted = wanted.order_by(SubjectRow.watched.desc(), SubjectRow.name).limit(most)
     shown = (
         select(func.count())
         .select_from(CardSubjectRow)
@@ -152,13 +161,27 @@ def list_subjects(session: Session, find: str, watched: bool, most: int) -> list
         .where(CardSubjectRow.subject_id == SubjectRow.id, CardRow.gone_at.is_(None))
         .scalar_subquery()
     )
-    query = select(SubjectRow.id, SubjectRow.name, SubjectRow.watched, shown)
-    if watched:
-        query = query.where(SubjectRow.watched)
-    if find.strip():
-        query = query.where(SubjectRow.name.icontains(find.strip(), autoescape=True))
-    rows = session.execute(query.order_by(SubjectRow.watched.desc(), SubjectRow.name).limit(most))
-    return [Subject(*row) for row in rows]
+    first = (
+        select(VersionRow.id, CardRow.debut)
+        .join(CardRow, CardRow.id == VersionRow.card_id)
+        .join(CardSubjectRow, CardSubjectRow.card_id == CardRow.id)
+        .join(LineRow, LineRow.id == VersionRow.line_id)
+        .join(ReleaseRow, ReleaseRow.id == LineRow.release_id)
+        .where(CardSubjectRow.subject_id == SubjectRow.id, VersionRow.gone_at.is_(None), VersionRow.variant == "")
+        .where(ReleaseRow.removed_at.is_(None))
+        .order_by(CardRow.debut.is_(True).desc(), ReleaseRow.year, LineRow.position.nulls_last(), CardRow.id)
+        .limit(1)
+        .lateral("first")
+    )
+    query = (
+        select(
+            SubjectRow.id, SubjectRow.name, SubjectRow.watched, shown, first.c.id, func.coalesce(first.c.debut, False)
+        )
+        .outerjoin(first, true())
+        .where(SubjectRow.id.in_(wanted))
+        .order_by(SubjectRow.watched.desc(), SubjectRow.name)
+    )
+    return [Subject(*row) for row in session.execute(query)]
 
 
 def watch_subject(session: Session, number: int, watched: bool) -> None:

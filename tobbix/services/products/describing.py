@@ -4,8 +4,10 @@ from collections.abc import Sequence
 
 from tobbix.core.base.errors import InputError
 from tobbix.core.products.describing import NoteKind, parse_sizes
+from tobbix.core.products.finding import FoundCard
 from tobbix.db.products import describing
 from tobbix.db.products.describing import Description, Subject
+from tobbix.db.products.finding import read_cards
 from tobbix.db.products.loading import find_release
 from tobbix.services.products.catalogue import Catalogue
 
@@ -57,10 +59,12 @@ def put_debut(catalogue: Catalogue, key: str, line: str, number: str, debut: boo
         describing.put_debut(session, find_release(session, key, lock=True, stub=True), line, number, debut)
 
 
-def list_subjects(catalogue: Catalogue, find: str, watched: bool) -> list[Subject]:
-    """Subjects whose name holds what is typed, those that are watched first."""
+def list_subjects(catalogue: Catalogue, find: str, watched: bool) -> list[tuple[Subject, FoundCard | None]]:
+    """Subjects whose name holds what is typed, those that are watched first, each with the earliest of its cards."""
     with catalogue.database.transaction() as session:
-        return describing.list_subjects(session, find, watched, MOST_SUBJECTS)
+        found = describing.list_subjects(session, find, watched, MOST_SUBJECTS)
+        cards = read_cards(session, [it.first for it in found if it.first is not None])
+    return [(it, None if it.first is None else cards.get(it.first)) for it in found]
 
 
 def watch_subject(catalogue: Catalogue, number: int, watched: bool) -> None:

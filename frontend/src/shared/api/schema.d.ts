@@ -141,6 +141,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cards/identified": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which exact card it is */
+        get: operations["identify_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comps/{number}/choice": {
         parameters: {
             query?: never;
@@ -3107,6 +3124,38 @@ export interface components {
             up_to: string | null;
         };
         /**
+         * CandidateOut
+         * @description A version that a card may be.
+         */
+        CandidateOut: {
+            /** Debut */
+            debut: boolean;
+            /** Line */
+            line: string;
+            /** Line Name */
+            line_name: string;
+            /** Number */
+            number: string;
+            /** Print Run */
+            print_run: number | null;
+            /** Release */
+            release: string;
+            /** Release Title */
+            release_title: string;
+            /** Subject */
+            subject: string;
+            /** Telling */
+            telling: string[];
+            /** Variant */
+            variant: string;
+            /** Version */
+            version: number;
+            /** Watched */
+            watched: boolean;
+            /** Year */
+            year: number;
+        };
+        /**
          * CardKeys
          * @description A version of a card by its keys.
          */
@@ -4345,6 +4394,19 @@ export interface components {
             rate: number;
         };
         /**
+         * IdentifiedOut
+         * @description What a card may be, the first of ``of`` so many, and what to look at next.
+         */
+        IdentifiedOut: {
+            /** Left */
+            left: components["schemas"]["CandidateOut"][];
+            /** Of */
+            of: number;
+            question: components["schemas"]["LookAtOut"] | null;
+            /** Sure */
+            sure: boolean;
+        };
+        /**
          * ImportForm
          * @description A product sheet as a file, and what the owner has confirmed.
          */
@@ -4854,6 +4916,17 @@ export interface components {
             text: string;
         };
         /**
+         * LookAtOut
+         * @description What to look at, and what may be seen.
+         */
+        LookAtOut: {
+            about: components["schemas"]["Shows"];
+            /** Choices */
+            choices: components["schemas"]["MaySeeOut"][];
+            /** Words */
+            words: string;
+        };
+        /**
          * LookedUpOut
          * @description A card with what it goes for, how many of its prices were seen, and the newest day.
          */
@@ -5008,6 +5081,20 @@ export interface components {
          * @enum {string}
          */
         Matter: "odds" | "results" | "price" | "split";
+        /**
+         * MaySeeOut
+         * @description A possible answer.
+         */
+        MaySeeOut: {
+            /** Leaves */
+            leaves: number;
+            /** Telling */
+            telling: string[];
+            /** Value */
+            value: string;
+            /** Words */
+            words: string;
+        };
         /**
          * MeanSpreadOut
          * @description How far the average itself may be off because prices are uncertain: one in twenty is under ``low``.
@@ -7112,6 +7199,13 @@ export interface components {
             verdict: components["schemas"]["VerdictOut"];
         };
         /**
+         * Shows
+         * @description What a card shows, in the order in which it is looked at: its number or code, how many there are of it, the year,
+         *     the release, the kind and finish (its line), what else is special (edition, language, error), its size.
+         * @enum {string}
+         */
+        Shows: "number" | "run" | "year" | "release" | "line" | "variant" | "size";
+        /**
          * SideBySideOut
          * @description Cards beside one another, the dearest first, of ``all_of`` in all; money at home.
          */
@@ -7490,10 +7584,16 @@ export interface components {
             /** Releases */
             releases: components["schemas"]["StubOut"][];
         };
-        /** SubjectOut */
+        /**
+         * SubjectOut
+         * @description A subject; ``first``: the earliest of its cards here, and whether it is said to be the first of all.
+         */
         SubjectOut: {
             /** Cards */
             cards: number;
+            first: components["schemas"]["FoundOut"] | null;
+            /** Is Debut */
+            is_debut: boolean;
             /** Name */
             name: string;
             /** Number */
@@ -8749,6 +8849,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundListOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    identify_card: {
+        parameters: {
+            query: {
+                find: string;
+                seen?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IdentifiedOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

@@ -2,17 +2,20 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
-import { Link, useSearchParams } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { Answer } from "../../shared/Answer";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { CONDITIONS } from "../../shared/ConditionChoice";
 import { ChoiceBox } from "../../shared/ChoiceBox";
 import { DataTable, type Column } from "../../shared/DataTable";
 import { FieldRow } from "../../shared/FieldRow";
+import { Key } from "../../shared/Key";
+import { useKey } from "../../shared/keys/useKey";
 import { count, day, gain, money } from "../../shared/format";
 import { useNotice } from "../../shared/notices";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
+import { Aside } from "../../shared/states";
 import { useAddress } from "../../shared/useAddress";
 import { useLines, useReleases } from "../../shared/useFormats";
 import { useToday } from "../../shared/useToday";
@@ -50,6 +53,8 @@ function pick(params: URLSearchParams, names: readonly string[]): Record<string,
 
 /** Everything owned, filtered, sorted and paged by the server; many are corrected or taken out at once. */
 export default function StockPage() {
+  const navigate = useNavigate();
+  useKey("i", "identify a card", () => void navigate("/stock/-/identify"));
   const [params, setAddress] = useAddress();
   const [, setParams] = useSearchParams();
   const query = pick(params, [...FILTERS, ...ORDER]);
@@ -131,6 +136,11 @@ export default function StockPage() {
         />
       </Section>
       <BringIn />
+      <Aside>
+        <Link to="/stock/-/identify">Which card is it?</Link> <Key>I</Key> by what it shows.{" "}
+        <Link to="/stock/-/subjects">Subjects</Link>: whom you watch, and first cards.{" "}
+        <Link to="/pricing/-/lists">Haves and wants</Link>, yours and somebody else’s.
+      </Aside>
     </PageTitle>
   );
 }
