@@ -27,7 +27,7 @@ from tobbix.api.buying import target_routes
 from tobbix.api.installation import desk_routes
 from tobbix.api.installation import routes as installation
 from tobbix.api.opening import routes as opening
-from tobbix.api.pricing import fetching_routes, pasting_routes, tabling_routes
+from tobbix.api.pricing import fetching_routes, list_routes, pasting_routes, tabling_routes
 from tobbix.api.pricing import routes as pricing
 from tobbix.api.products import naming_routes, planning_routes
 from tobbix.api.products import routes as products
@@ -115,7 +115,7 @@ def create_app(config: Config, catalogue: Catalogue | None = None) -> OpenAPI:
     _compress(app)
     rooms = (
         installation, desk_routes, tasks, products, naming_routes, planning_routes, pricing, pasting_routes,
-        tabling_routes, fetching_routes, buying, target_routes, opening, stock, books,
+        tabling_routes, fetching_routes, list_routes, buying, target_routes, opening, stock, books,
     )  # fmt: skip
     for room in rooms:
         app.register_api(room.blueprint)

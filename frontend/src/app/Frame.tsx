@@ -44,6 +44,7 @@ const PAGES = [
   { name: "Fetch prices", path: "/pricing/-/fetch" },
   { name: "A table of prices", path: "/pricing/-/table" },
   { name: "Cards side by side", path: "/pricing/-/beside" },
+  { name: "Haves and wants", path: "/pricing/-/lists" },
   { name: "Even out a trade", path: "/pricing/-/trade" },
   { name: "Settings", path: "/settings" },
 ];

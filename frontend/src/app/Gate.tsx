@@ -17,6 +17,7 @@ const Pricing = later(() => import("../steps/pricing/PricingPage"));
 const TablePage = later(() => import("../steps/pricing/TablePage"));
 const BesidePage = later(() => import("../steps/pricing/BesidePage"));
 const TradePage = later(() => import("../steps/pricing/TradePage"));
+const ListsPage = later(() => import("../steps/pricing/ListsPage"));
 const FetchPage = later(() => import("../steps/pricing/FetchPage"));
 const PastePage = later(() => import("../steps/pricing/PastePage"));
 const CardPrice = later(() => import("../steps/pricing/PricePage"));
@@ -110,6 +111,7 @@ export function Gate() {
             <Route path="pricing/-/table" element={<TablePage />} />
             <Route path="pricing/-/beside" element={<BesidePage />} />
             <Route path="pricing/-/trade" element={<TradePage />} />
+            <Route path="pricing/-/lists" element={<ListsPage />} />
             <Route path="pricing/-/fetch" element={<FetchPage />} />
             <Route path="pricing/-/paste" element={<PastePage />} />
             <Route path="books" element={<Books />} />

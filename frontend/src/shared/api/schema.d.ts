@@ -863,6 +863,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/prices/lists/meeting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where two lists meet */
+        post: operations["meet_lists"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/lists/{kind}.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the owner has to give, or wants, as a file */
+        get: operations["export_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/prices/page": {
         parameters: {
             query?: never;
@@ -4916,6 +4950,12 @@ export interface components {
             text: string;
         };
         /**
+         * ListKind
+         * @description Whether somebody has a card, or looks for it.
+         * @enum {string}
+         */
+        ListKind: "have" | "want";
+        /**
          * LookAtOut
          * @description What to look at, and what may be seen.
          */
@@ -5076,6 +5116,31 @@ export interface components {
             prices: number[];
         };
         /**
+         * MatchOut
+         * @description Where two lists meet: of which version how many may change hands, the owner's state and worth of one (up to
+         *     ``planned`` for what is wanted), and what the other's line says, at home.
+         */
+        MatchOut: {
+            /** Asked */
+            asked: string | null;
+            /** Count */
+            count: number;
+            /** Planned */
+            planned: string | null;
+            /** Same State */
+            same_state: boolean;
+            /** State */
+            state: string;
+            /** Their State */
+            their_state: string | null;
+            /** Version */
+            version: number;
+            /** Words */
+            words: string;
+            /** Worth */
+            worth: string | null;
+        };
+        /**
          * Matter
          * @description What kind of input was unknown.
          * @enum {string}
@@ -5134,6 +5199,20 @@ export interface components {
             value: string | null;
             /** Variant */
             variant: string | null;
+        };
+        /** MeetingListsOut */
+        MeetingListsOut: {
+            /** Cards */
+            cards: components["schemas"]["FoundOut"][];
+            /** Currency */
+            currency: string;
+            /** Gets */
+            gets: components["schemas"]["MatchOut"][];
+            /** Gives */
+            gives: components["schemas"]["MatchOut"][];
+            /** Unclear */
+            unclear: components["schemas"]["UnclearOut"][];
+            verdict: components["schemas"]["VerdictOut"];
         };
         /**
          * MeetingOut
@@ -7897,6 +7976,16 @@ export interface components {
             words: string;
         };
         /**
+         * TheirListIn
+         * @description Somebody else's list as it was pasted, and what its lines are where they do not say it.
+         */
+        TheirListIn: {
+            /** @default have */
+            kind?: components["schemas"]["ListKind"];
+            /** Text */
+            text: string;
+        };
+        /**
          * ThereBeforeIn
          * @description A thing that was there before, typed; an empty basis is unknown.
          */
@@ -8246,6 +8335,18 @@ export interface components {
              * @default null
              */
             rest_of?: number | null;
+        };
+        /**
+         * UnclearOut
+         * @description A line of which it is not clear which card it is, and why.
+         */
+        UnclearOut: {
+            /** Row */
+            row: number;
+            /** Why */
+            why: string;
+            /** Words */
+            words: string;
         };
         /**
          * UndoneOut
@@ -10484,6 +10585,71 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FetchOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    meet_lists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TheirListIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeetingListsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: components["schemas"]["ListKind"];
+                form: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             /** @description Refused, with the reason in plain words */

@@ -4,17 +4,14 @@ import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
-import { markOf, send as upload, useStage, useUploadKey } from "../../shared/api/upload";
 import { ChoiceBox } from "../../shared/ChoiceBox";
 import { DAY_FIELD } from "../../shared/dayField";
 import { FieldRow } from "../../shared/FieldRow";
-import { FileDrop } from "../../shared/FileDrop";
 import { count, day } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { Heads, Table } from "../../shared/Table";
-import { UploadProgress } from "../../shared/UploadProgress";
 import { useAct } from "../../shared/useAct";
 import { useDebounced } from "../../shared/useDebounced";
 import { useDraft } from "../../shared/useDraft";
@@ -22,6 +19,7 @@ import { keyed, useOnce } from "../../shared/useOnce";
 import { PRICED } from "./kinds";
 import { takenOf, toRows, type AllSaid } from "./pages";
 import { namesOf, Proposals } from "./Proposals";
+import { TableFile } from "./TableFile";
 import { COLUMNS, countsOf, sayColumn, takesState, type ColumnSaid } from "./tables";
 import { NOTHING_SAID, WholeFields } from "./WholeFields";
 
@@ -54,19 +52,6 @@ export default function TablePage() {
   const results = data?.results ?? NO_RESULTS;
   const counts = countsOf(data?.counts ?? NO_COUNTS);
   const taken = takenOf(results, said);
-  const keyOf = useUploadKey();
-  const [stage, tell] = useStage();
-  const bring = useAct(
-    (file: File) => {
-      const form = new FormData();
-      form.set("file", file);
-      return upload<Schemas["TableTextOut"]>(
-        { path: "/api/prices/table/file", form, key: keyOf(markOf(file)) },
-        tell,
-      );
-    },
-    { keys: [], done: (found) => begin(found.text) },
-  );
   const begin = (words: string) => {
     setPage({ ...page, text: words, columns: null });
     setSaid({});
@@ -133,18 +118,11 @@ export default function TablePage() {
           }
         }}
       >
-        <FileDrop
+        <TableFile
           label="A table of prices"
-          accept=".csv,.tsv,.txt,.xlsx,.json"
-          act={bring.isPending ? "Reading it …" : "Choose a file"}
-          disabled={bring.isPending}
-          choose={(file) => bring.mutate(file)}
-        >
-          <Box component="span" sx={{ fontSize: 13, color: "text.secondary" }}>
-            CSV, XLSX or a list of sales as JSON; or paste its cells below.
-          </Box>
-        </FileDrop>
-        {bring.isPending && <UploadProgress stage={stage} />}
+          said="CSV, XLSX or a list of sales as JSON; or paste its cells below."
+          done={begin}
+        />
         <TextField
           label="The table, its cells parted by tabs, semicolons or commas"
           value={page.text}

@@ -13,9 +13,8 @@ import { Aside } from "../../shared/states";
 import { Heads, Table } from "../../shared/Table";
 import { useDebounced } from "../../shared/useDebounced";
 import { useDraft } from "../../shared/useDraft";
-import { faultOf, shareOf, toTraded, type OnTable, type Side } from "./trade";
+import { EMPTY_TRADE, faultOf, shareOf, toTraded, type OnTable, type Side } from "./trade";
 
-const EMPTY = { give: [] as OnTable[], get: [] as OnTable[], discount: "" };
 const SIDES: readonly [Side, string][] = [
   ["give", "You give"],
   ["get", "You get"],
@@ -23,7 +22,7 @@ const SIDES: readonly [Side, string][] = [
 
 /** A trade of several cards for several: what both sides are worth, and the cash that evens it. */
 export default function TradePage() {
-  const [table, setTable, forget] = useDraft("a trade", EMPTY);
+  const [table, setTable, forget] = useDraft("a trade", EMPTY_TRADE);
   const settled = useDebounced(table, 250);
   const [give, get] = [toTraded(settled.give), toTraded(settled.get)];
   const discount = shareOf(settled.discount);
@@ -81,7 +80,7 @@ export default function TradePage() {
           disabled={table.give.length + table.get.length === 0}
           onClick={() => {
             forget();
-            setTable(EMPTY);
+            setTable(EMPTY_TRADE);
           }}
         >
           Clear the table

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { faultOf, shareOf, toTraded, type OnTable } from "./trade";
+import { faultOf, laid, shareOf, toTraded, type OnTable } from "./trade";
 
 const card = (more: Partial<OnTable> = {}): OnTable => ({
   version: 7,
@@ -28,4 +28,16 @@ test("a discount in per cent is a share, and never all of it", () => {
     null,
     null,
   ]);
+});
+
+test("where lists meet, each card lies on the table in the state that the other says, at what it costs", () => {
+  const match = { version: 7, count: 2, state: "NM", worth: "5", planned: null, words: "", same_state: true };
+  const laidOut = laid(
+    [
+      { ...match, their_state: null, asked: null },
+      { ...match, their_state: "LP", asked: "3.50" },
+    ],
+    () => "Quern Bank",
+  );
+  expect(laidOut).toEqual([card({ count: "2" }), card({ count: "2", state: "LP", value: "3.50" })]);
 });

@@ -10,6 +10,21 @@ export interface OnTable {
   value: string;
 }
 
+export const EMPTY_TRADE = { give: [] as OnTable[], get: [] as OnTable[], discount: "" };
+
+export type Match = Schemas["MatchOut"];
+
+/** Where two lists meet, laid on the table: what one says it costs is what it counts. */
+export function laid(matches: readonly Match[], nameOf: (version: number) => string): OnTable[] {
+  return matches.map(({ version, state, their_state, count, asked }) => ({
+    version,
+    name: nameOf(version),
+    state: their_state ?? state,
+    count: String(count),
+    value: asked ?? "",
+  }));
+}
+
 export type Side = "give" | "get";
 
 const WHOLE = /^[1-9]\d{0,3}$/;

@@ -1,0 +1,230 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { client, inWords, take, type Schemas } from "../../shared/api/client";
+import { cardName } from "../../shared/CardSearch";
+import { ChoiceBox } from "../../shared/ChoiceBox";
+import { DataTable, type Column } from "../../shared/DataTable";
+import { FieldRow } from "../../shared/FieldRow";
+import { count, money } from "../../shared/format";
+import { PageTitle } from "../../shared/PageTitle";
+import { Section } from "../../shared/Section";
+import { useDebounced } from "../../shared/useDebounced";
+import { useDraft } from "../../shared/useDraft";
+import { CardLink, cardWords } from "./CardLink";
+import { TableFile } from "./TableFile";
+import { EMPTY_TRADE, laid, type Match } from "./trade";
+
+type Kind = Schemas["TheirListIn"]["kind"];
+const EMPTY = { text: "", kind: "have" };
+const KINDS = { have: "they have these", want: "they want these" };
+const OWN: readonly [Kind, string][] = [
+  ["have", "What I have"],
+  ["want", "What I want"],
+];
+
+/** The owner's haves and wants as files, and where they meet somebody else's list. */
+export default function ListsPage() {
+  const [page, setPage] = useDraft("somebody’s list", EMPTY);
+  const [, setTrade] = useDraft("a trade", EMPTY_TRADE);
+  const navigate = useNavigate();
+  const text = useDebounced(page.text, 250);
+  const kind: Kind = page.kind === "want" ? "want" : "have";
+  const found = useQuery({
+    queryKey: ["prices", "lists", text, kind],
+    queryFn: ({ signal }) => take(client.POST("/api/prices/lists/meeting", { body: { text, kind }, signal })),
+    placeholderData: (before) => before,
+    enabled: text.trim() !== "",
+    retry: false,
+  });
+  const data = text.trim() === "" ? undefined : found.data;
+  const [gets, setGets] = useState<ReadonlySet<string>>(new Set());
+  const [gives, setGives] = useState<ReadonlySet<string>>(new Set());
+  const cards = new Map(data?.cards.map((card) => [card.version, card]));
+  const nameOf = (version: number) => {
+    const card = cards.get(version);
+    return card ? `${cardName(card)} ${card.number}` : "";
+  };
+  const even = () => {
+    const chosen = (matches: readonly Match[], keys: ReadonlySet<string>) =>
+      laid(
+        matches.filter((match, at) => keys.has(keyOf(match, at))),
+        nameOf,
+      );
+    setTrade({ ...EMPTY_TRADE, get: chosen(data?.gets ?? [], gets), give: chosen(data?.gives ?? [], gives) });
+    void navigate("/pricing/-/trade");
+  };
+  return (
+    <PageTitle
+      title="Haves and wants"
+      {...(data
+        ? { verdict: data.verdict }
+        : { plain: "Give away what you have and want as files, and paste what somebody else has or wants." })}
+      crumbs={[{ name: "Pricing", to: "/pricing" }, { name: "Haves and wants" }]}
+    >
+      <FieldRow>
+        {OWN.map(([of, name]) => (
+          <Box key={of} sx={{ display: "flex", gap: 1, alignItems: "center" }}>
+            {name}
+            {(["csv", "xlsx"] as const).map((form) => (
+              <Button
+                key={form}
+                color="inherit"
+                variant="outlined"
+                href={`/api/prices/lists/${of}.${form}`}
+                download
+                aria-label={`${name}, as ${form.toUpperCase()}`}
+              >
+                {form.toUpperCase()}
+              </Button>
+            ))}
+          </Box>
+        ))}
+      </FieldRow>
+      <FieldRow>
+        <ChoiceBox
+          label="What the lines are"
+          value={kind}
+          set={(value) => setPage({ ...page, kind: value })}
+          choices={KINDS}
+          width={190}
+        />
+      </FieldRow>
+      <TableFile
+        label="Somebody’s list"
+        said="CSV or XLSX; or paste it below."
+        done={(read) => setPage({ ...page, text: read })}
+      />
+      <TextField
+        label="Somebody’s list, a card on each line, or a table"
+        value={page.text}
+        onChange={(event) => setPage({ ...page, text: event.target.value })}
+        placeholder="2x Quern Bank FS3 Skerrylight 2025 NM 4.50"
+        multiline
+        minRows={3}
+        maxRows={data ? 6 : 14}
+        fullWidth
+        sx={{ mt: 1 }}
+      />
+      {found.isError && (
+        <Box role="alert" sx={{ color: "error.main", fontSize: 13, mt: 0.5 }}>
+          {inWords(found.error)}
+        </Box>
+      )}
+      {data && data.gets.length > 0 && (
+        <Met
+          title="They have what you want"
+          matches={data.gets}
+          cards={cards}
+          currency={data.currency}
+          chosen={gets}
+          choose={setGets}
+        />
+      )}
+      {data && data.gives.length > 0 && (
+        <Met
+          title="They want what you have"
+          matches={data.gives}
+          cards={cards}
+          currency={data.currency}
+          chosen={gives}
+          choose={setGives}
+        />
+      )}
+      {gets.size + gives.size > 0 && (
+        <Button variant="contained" onClick={even} sx={{ mt: 1 }}>
+          Even {count(gets.size + gives.size)} out in a trade
+        </Button>
+      )}
+      {data && data.unclear.length > 0 && (
+        <Section title="Not clear" point={count(data.unclear.length)}>
+          {data.unclear.slice(0, 30).map((line) => (
+            <Box key={line.row} sx={{ py: 0.25 }}>
+              {line.words}{" "}
+              <Box component="span" sx={{ fontSize: 12, color: "text.secondary" }}>
+                line {line.row}: {line.why}
+              </Box>
+            </Box>
+          ))}
+        </Section>
+      )}
+    </PageTitle>
+  );
+}
+
+function keyOf({ version, state }: Match, at: number): string {
+  return `${version} ${state} ${at}`;
+}
+
+interface MetProps {
+  title: string;
+  matches: readonly Match[];
+  cards: ReadonlyMap<number, Schemas["FoundOut"]>;
+  currency: string;
+  chosen: ReadonlySet<string>;
+  choose: (chosen: ReadonlySet<string>) => void;
+}
+
+/** Where two lists meet, one way round. */
+function Met({ title, matches, cards, currency, chosen, choose }: MetProps) {
+  const rows = matches.map((match, at) => ({ ...match, key: keyOf(match, at) }));
+  type Row = (typeof rows)[number];
+  const columns: Column<Row>[] = [
+    {
+      key: "card",
+      name: "Card",
+      cell: ({ version }) => {
+        const card = cards.get(version);
+        return card ? <CardLink card={card} /> : "";
+      },
+      text: ({ version }) => {
+        const card = cards.get(version);
+        return card ? cardWords(card) : "";
+      },
+    },
+    { key: "words", name: "Their line", cell: (row) => row.words },
+    {
+      key: "state",
+      name: "State",
+      cell: (row) => (row.same_state ? row.state : `${row.their_state ?? "not said"}, yours ${row.state}`),
+    },
+    { key: "count", name: "copies", kind: "figure", cell: (row) => count(row.count) },
+    {
+      key: "asked",
+      name: "their price",
+      kind: "figure",
+      cell: (row) => (row.asked === null ? "" : money(row.asked)),
+    },
+    {
+      key: "worth",
+      name: "goes for",
+      kind: "figure",
+      cell: (row) => (row.worth === null ? "unknown" : money(row.worth)),
+    },
+    {
+      key: "planned",
+      name: "planned",
+      kind: "figure",
+      cell: (row) => (row.planned === null ? "" : money(row.planned)),
+    },
+  ];
+  return (
+    <Section title={title} point={currency}>
+      <DataTable
+        label={title}
+        rows={rows}
+        columns={columns}
+        keyOf={({ key }) => key}
+        selection={{
+          keys: chosen,
+          set: (keys) => choose(new Set([...keys].map(String))),
+          name: (key) => rows.find((row) => row.key === key)?.words ?? "",
+        }}
+        empty=""
+      />
+    </Section>
+  );
+}
