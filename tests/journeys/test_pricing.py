@@ -243,3 +243,74 @@ def test_what_changed_is_watched_and_seen(page: Page) -> None:
     expect(changed).to_contain_text("Nothing that you hold changed its price")
     page.get_by_role("button", name="Take back", exact=True).first.click()
     expect(changed).to_contain_text("what you hold is worth")
+
+
+def test_prices_are_fetched_looked_at_and_taken_back(page: Page) -> None:
+    page.goto("/pricing")
+    heading(page).wait_for()
+    page.keyboard.press("f")
+    page.get_by_role("combobox", name="Of which cards").click()
+    page.get_by_role("option", name="the target list").click()
+    page.get_by_role("button", name="Fetch prices").click()
+    expect(page.get_by_role("status").filter(has_text="of 60")).to_be_visible(timeout=20_000)
+    page.reload()  # long work is found again where it is
+    expect(heading(page)).to_contain_text("new prices of", timeout=60_000)
+    doubtful = page.get_by_role("table", name="What it holds")
+    lots = doubtful.get_by_role("row").filter(has_text="A lot of 2.")
+    expect(lots.first).to_be_visible()
+    before = lots.count()
+    doubtful.get_by_role("checkbox").nth(1).check()
+    page.get_by_role("button", name="Keep 1 price").click()
+    expect(lots.filter(has_text="There already.")).to_have_count(1)
+    assert lots.count() == before
+    expect(page.get_by_role("table", name="Lots that close")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Take .* back$")).first.click()
+    expect(page.get_by_text("What came in was taken back.")).to_be_visible()
+    page.set_viewport_size({"width": 390, "height": 800})
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_a_card_is_identified_by_what_it_shows_with_keys(page: Page) -> None:
+    page.goto("/stock")
+    heading(page).wait_for()
+    page.keyboard.press("i")
+    page.get_by_label("What stands on it").fill("12 skerrylight 2025")
+    expect(heading(page)).to_have_text("Is it numbered, and of how many?")
+    page.keyboard.press("Enter")
+    page.keyboard.press("s")
+    expect(heading(page)).to_contain_text("Drizzle 12, Skerrylight 2025")
+    page.keyboard.press("Backspace")
+    expect(heading(page)).to_have_text("Is it numbered, and of how many?")
+    page.get_by_role("button", name="I cannot tell").click()
+    expect(heading(page)).to_contain_text("Which of these does it look like?")
+    page.goto("/stock/-/subjects")
+    page.get_by_label("Name, or a part of it").fill("petrel point")
+    page.get_by_role("checkbox", name="Watch Petrel Point").click()
+    expect(page.get_by_text("Petrel Point is watched.")).to_be_visible()
+    page.goto("/stock/-/identify")
+    page.get_by_label("What stands on it").fill("12 petrel point")
+    expect(page.get_by_text("watched").first).to_be_visible()
+
+
+def test_two_lists_meet_and_are_evened_out(page: Page) -> None:
+    page.goto("/pricing/-/lists")
+    with page.expect_download() as download:
+        page.get_by_role("link", name="What I want, as CSV").click()
+    wants = Path(download.value.path()).read_text().splitlines()
+    theirs = "\n".join([wants[0], *(line.replace("want,", "have,", 1) for line in wants[1:3])]).replace(",", "\t")
+    page.get_by_label("Somebody’s list, a card").fill(f"{theirs}\nhave\t\t\t\t\tNobody")
+    expect(heading(page)).to_contain_text("They have 2 that you want")
+    expect(page.get_by_text("line 4: no card that is known here")).to_be_visible()
+    page.get_by_role("table", name="They have what you want").get_by_role("checkbox").nth(1).check()
+    page.get_by_role("button", name="Even 1 out in a trade").click()
+    expect(heading(page)).to_contain_text("to even it")
+
+
+def test_the_school_is_chosen_and_everything_is_valued_anew(page: Page) -> None:
+    page.goto("/settings/money")
+    page.get_by_role("combobox", name="A price by its sales is").click()
+    page.get_by_role("option", name="the last sale").click()
+    expect(page.get_by_text("What you hold is being valued anew")).to_be_visible()
+    page.goto("/pricing/-/card?release=ottergate-regatta-2026&line=base&number=15")
+    expect(heading(page)).to_contain_text("by the last sale")
+    expect(page.get_by_text("Last, which counts")).to_be_visible()

@@ -1,5 +1,7 @@
 """The Pricing step: haves and wants, as files and where they meet somebody else's."""
 
+from decimal import Decimal
+
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 
@@ -8,6 +10,7 @@ from tobbix.api.base.context import catalogue
 from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.pricing import list_schemas as schemas
+from tobbix.core.base.money import minor_units
 from tobbix.core.pricing.card_lists import COLUMNS, Match
 from tobbix.formats.item_lists import write_csv, write_xlsx
 from tobbix.services.pricing import card_lists
@@ -36,7 +39,7 @@ def export_list(path: schemas.OwnListPath) -> Response:
     rows = [
         (
             path.kind.value, card.release, card.line, card.number, card.variant, card.subject, own.state, own.count,
-            own.worth if own.planned is None else own.planned, currency,
+            _written(own.worth if own.planned is None else own.planned, currency), currency,
         )
         for card, own in found
     ]  # fmt: skip
@@ -45,6 +48,11 @@ def export_list(path: schemas.OwnListPath) -> Response:
     response.content_type = _KINDS[path.form]
     response.headers["Content-Disposition"] = f'attachment; filename="{path.kind.value}s.{path.form}"'
     return response
+
+
+def _written(amount: Decimal | None, currency: str) -> str | None:
+    """With the currency's own digits: 7.000 would be taken for seven thousand."""
+    return None if amount is None else f"{amount:.{minor_units(currency)}f}"
 
 
 def _match(it: Match) -> schemas.MatchOut:
