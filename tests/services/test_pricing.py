@@ -10,11 +10,12 @@ from tests.conftest import TODAY
 from tests.services.test_products import take
 from tests.sheets import example_1
 from tobbix.core.base.errors import Conflict, InputError, NotFound
+from tobbix.core.pricing.comps import CompKind
 from tobbix.core.pricing.schools import WORDS, School
 from tobbix.db.pricing.many import kept_of_all
 from tobbix.formats.item_lists import parse_items
 from tobbix.services.installation.preferences import choose_school, read_preferences
-from tobbix.services.pricing import revaluing, seeing, since
+from tobbix.services.pricing import pasting, revaluing, seeing, since, tabling
 from tobbix.services.pricing.keeping import keep_values
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.stock import bringing, items
@@ -132,3 +133,26 @@ def test_everything_is_valued_anew_by_the_owners_school_as_it_would_be_one_by_on
 def _chosen(catalogue: Catalogue, school: School) -> seeing.PriceView:
     choose_school(catalogue, school, read_preferences(catalogue.database).version)
     return seeing.read_price(catalogue, *CARD, "NM", 90)
+
+
+def test_the_least_subgrades_that_make_a_grade_count_alone_if_asked_and_other_graders_stand_beside(
+    catalogue: Catalogue,
+) -> None:
+    take(catalogue, example_1())
+    head = "release\tline\tnumber\tgrader\tgrade\tsubgrades\tphoto\tprice\tday"
+    made = [("Fourfold", "9.5", "9.5/9.5/9.5/9", "copy", 60), ("Fourfold", "9.5", "10/10/9.5/9.5", "", 90),
+            ("Fourfold", "9.5", "10/10/9.5/9.5", "", 94), ("Plumbline", "9.5", "", "", 75)]  # fmt: skip
+    text = "\n".join([head, *(f"test\tc\tC8\t{a}\t{b}\t{c}\t{d}\t{p}\t{TODAY}" for a, b, c, d, p in made)])
+    wish = tabling.TableWish(None, None, CompKind.SOLD, False, None, None)
+    read = tabling.read_listed(catalogue, text, None, wish).page
+    kept = [(it.version, it.comp) for it in read.proposed if it.version and it.comp]
+    assert [(comp.subgrades, comp.photo) for _, comp in kept][0] == ("9.5/9.5/9.5/9", "copy") and len(kept) == 4
+    pasting.keep_page(catalogue, None, kept)
+
+    def worth(subgrades: str | None) -> float | None:
+        return seeing.read_price(catalogue, *CARD, "Fourfold:9.5", 90, subgrades).found.estimate
+
+    assert (worth(None), worth("least"), worth("10/10/9.5/9.5")) == (90, 60, 92)
+    view = seeing.read_price(catalogue, *CARD, "Fourfold:9.5", 90)
+    assert view.subgrades == ("9.5/9.5/9.5/9", "10/10/9.5/9.5")
+    assert [(it.state, it.estimate) for it in view.elsewhere] == [("Plumbline:9.5", 75)]

@@ -2,6 +2,7 @@
 graders had counted; words of titles that she explained."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import date, timedelta
 from decimal import Decimal
 from random import Random
@@ -58,6 +59,7 @@ def _sales(random: Random, card: FoundCard, level: float, at: int, today: date) 
             for grade, multiple in _GRADES.items()
             for _ in range(random.randint(0, 4))
         ]
+        found += _by_subgrades(Random(SEED + at), card, level, today)
     if at % 4 == 0:
         found.append(_sale(random, card, level * random.uniform(1.05, 1.4), random.randint(0, 20), today, ask=True))
     return found
@@ -77,6 +79,16 @@ def _sale(
         grade, None, market, random.randint(2, 19) if kind is CompKind.AUCTION and not ask else None,
         note=f"{card.subject} {card.release_title} {card.number}",
     )  # fmt: skip
+
+
+def _by_subgrades(random: Random, card: FoundCard, level: float, today: date) -> list[Comp]:
+    """Copies that Fourfold gave a 9.5, some of them only just."""
+    return [
+        replace(_sale(random, card, level * multiple, random.randint(0, 80), today, "9.5"), grader="Fourfold",
+                subgrades=said)
+        for said, multiple in (("9.5/9.5/9.5/9", 2.0), ("9.5/9.5/9/9.5", 2.1), ("10/9.5/9.5/9.5", 2.7), ("10/10/9.5/9.5", 3.2))
+        for _ in range(random.randint(1, 3))
+    ]  # fmt: skip
 
 
 def _populations(random: Random, today: date) -> list[Population]:

@@ -12,7 +12,7 @@ from tobbix.formats.unpacking import ZIP
 
 _MOST_CELL = 500
 _SALES = ("release", "line", "number", "variant", "title", "kind", "day", "price", "shipping", "tax", "currency",
-          "state", "grader", "grade", "market", "bids", "lot")  # fmt: skip
+          "state", "grader", "grade", "market", "bids", "lot", "subgrades", "photo")  # fmt: skip
 
 
 def table_text(content: bytes) -> str:
@@ -34,7 +34,7 @@ def read_text(content: bytes, progress: Progress = lambda rows: None) -> str:
                 (
                     card.release, card.line, card.number, card.variant, seen.subject, comp.kind.value, comp.day,
                     comp.price, comp.shipping, comp.tax, comp.currency, comp.condition, comp.grader, comp.grade,
-                    comp.market, comp.bids, comp.lot,
+                    comp.market, comp.bids, comp.lot, comp.subgrades, comp.photo,
                 )
             )  # fmt: skip
     else:

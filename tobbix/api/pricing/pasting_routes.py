@@ -33,7 +33,8 @@ def show_proposed(item: Proposed) -> schemas.ProposedOut:
     return schemas.ProposedOut(
         **{name: getattr(item, name) for name in ("row", "title", "version", "doubt", "refused", "known", "ready")},
         **{name: None if comp is None else getattr(comp, name)
-           for name in ("kind", "day", "price", "shipping", "tax", "currency", "state", "bids", "market")},
+           for name in ("kind", "day", "price", "shipping", "tax", "currency", "state", "bids", "market",
+                        "subgrades", "photo")},
         lot=1 if comp is None else comp.lot, choices=list(item.choices), unexplained=list(item.unexplained),
         own_id=None if comp is None else comp.outside_id,
     )  # fmt: skip
@@ -44,8 +45,8 @@ def read_row(row: schemas.RowIn) -> tuple[int, Comp]:
     shipping = None if row.shipping is None else Decimal(row.shipping)
     tax = None if row.tax is None else Decimal(row.tax)
     return row.version, Comp(
-        row.kind, row.day, Decimal(row.price), row.currency, shipping, tax, *split_state(row.state), market=row.market,
-        bids=row.bids, lot=row.lot, note=row.title or None,
+        row.kind, row.day, Decimal(row.price), row.currency, shipping, tax, *split_state(row.state),
+        subgrades=row.subgrades, photo=row.photo, market=row.market, bids=row.bids, lot=row.lot, note=row.title or None,
         outside=row.market if row.own_id and row.market else None, outside_id=row.own_id if row.market else None,
     )  # fmt: skip
 

@@ -54,6 +54,8 @@ class ProposedOut(BaseModel):
     ready: bool
     unexplained: list[str]
     own_id: str | None
+    subgrades: str | None
+    photo: Literal["copy", "stock"] | None
 
 
 class PageOut(BaseModel):
@@ -81,6 +83,8 @@ class RowIn(Strict):
     market: Market | None = None
     tax: Amount | None = None
     own_id: Annotated[str, StringConstraints(min_length=1, max_length=100)] | None = None
+    subgrades: Annotated[str, StringConstraints(min_length=1, max_length=60)] | None = None
+    photo: Literal["copy", "stock"] | None = None
 
 
 class KeepPageIn(Strict):

@@ -201,8 +201,9 @@ def mark_seen(body: SeenIn) -> None:
 @returns()
 def read_price(query: CardPriceQuery) -> PriceOut:
     view = seeing.read_price(
-        catalogue(), query.release, query.line, query.number, query.variant, query.state, query.window
-    )
+        catalogue(), query.release, query.line, query.number, query.variant, query.state, query.window,
+        query.subgrades,
+    )  # fmt: skip
     found, trend = view.found, view.found.trend
     return PriceOut(
         name=view.card.subject, release=view.card.release, release_title=view.card.release_title,
@@ -230,6 +231,8 @@ def read_price(query: CardPriceQuery) -> PriceOut:
         highest=view.highest and view.highest.amount, highest_on=view.highest and view.highest.day,
         states=[StateWorthOut.model_validate(it, from_attributes=True) for it in view.states],
         ladders=[LadderOut.model_validate(it, from_attributes=True) for it in view.ladders], gems=view.gems,
+        subgrades=list(view.subgrades),
+        elsewhere=[StateWorthOut.model_validate(it, from_attributes=True) for it in view.elsewhere],
         seen=[
             CompOut(
                 number=it.number, kind=it.comp.kind, day=it.comp.day, price=it.comp.price, shipping=it.comp.shipping,

@@ -107,10 +107,12 @@ class CardKeys(Strict):
 
 
 class CardPriceQuery(CardKeys):
-    """In which ``state`` (a condition, or Grader:grade; left out, the usual one), by sales of how many days."""
+    """In which ``state`` (a condition, or Grader:grade; left out, the usual one), by sales of how many days, and of
+    which ``subgrades`` ("least": the least that make the grade)."""
 
     state: str | None = Field(None, max_length=60)
     window: int = Field(90, ge=1, le=3_650)
+    subgrades: str | None = Field(None, max_length=60)
 
 
 class SalesIn(CardKeys):
@@ -255,6 +257,8 @@ class PriceOut(BaseModel):
     states: list[StateWorthOut]
     ladders: list[LadderOut]
     gems: str
+    subgrades: list[str]
+    elsewhere: list[StateWorthOut]
     seen: list[CompOut]
 
 

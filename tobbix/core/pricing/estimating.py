@@ -33,7 +33,8 @@ _NO_SALE = {
 @dataclass(frozen=True, slots=True)
 class Choice:
     """Which sales count: of a version (None: all are of one) in a ``state`` as of a day, how old at most (days), of
-    which kinds; the half-life of a sale's weight (days). The owner may ``keep`` what is flagged, or ``drop`` any."""
+    which kinds; the half-life of a sale's weight (days). The owner may ``keep`` what is flagged, or ``drop`` any. Of
+    graded copies only those with certain ``subgrades`` may count (None: all)."""
 
     state: str
     on: date
@@ -43,6 +44,7 @@ class Choice:
     half_life: float = HALF_LIFE
     keep: frozenset[str] = frozenset()
     drop: frozenset[str] = frozenset()
+    subgrades: frozenset[str] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -224,6 +226,8 @@ def why_not(seen: Observation, choice: Choice) -> str | None:
         return _NO_SALE.get(seen.comp.kind, "not of the kinds that count")
     if seen.comp.state != choice.state:
         return "its state is not known" if seen.comp.state is None else f"in another state: {seen.comp.state}"
+    if choice.subgrades is not None and seen.comp.subgrades not in choice.subgrades:
+        return f"with other subgrades: {seen.comp.subgrades or 'not said'}"
     if seen.comp.lot != 1:
         return f"a lot of {seen.comp.lot}"
     if age < 0:

@@ -130,8 +130,9 @@ def _comp(
     is_unclear = reading.unclear and result.state is None
     state = (None, None, None) if is_unclear else split_state(result.state or reading.state or said.raw_state)
     return Comp(
-        kind, day, result.price, currency, result.shipping, result.tax, *state, None, result.market or said.market,
-        result.bids, None, result.lot or reading.lot, result.title[:300],
+        kind, day, result.price, currency, result.shipping, result.tax, *state,
+        result.subgrades if state[1] is not None else None, result.market or said.market, result.bids, result.photo,
+        result.lot or reading.lot, result.title[:300],
         outside=None if result.own_id is None else result.market or said.market, outside_id=result.own_id,
     ), None  # fmt: skip
 

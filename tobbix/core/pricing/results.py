@@ -76,8 +76,9 @@ _ENDS = (
 class Result:
     """One result of a page, from the line ``row`` on (the first is 1): its words, price, shipping (money; None: not
     said), currency (None: not said), day, bids, and what became of it. A row of a table may say more: its ``state``,
-    ``kind``, ``lot``, ``tax`` and ``market``, and the ``fault`` of a cell that cannot be read; one that was fetched has
-    the source's ``own_id``, and one that is still running the day on which it ends."""
+    ``kind``, ``lot``, ``tax``, ``market``, ``subgrades`` and ``photo`` (of the "copy", or "stock"), and the ``fault``
+    of a cell that cannot be read; one that was fetched has the source's ``own_id``, and one that is still running the
+    day on which it ends."""
 
     row: int
     title: str
@@ -94,6 +95,8 @@ class Result:
     market: str | None = None
     fault: str | None = None
     own_id: str | None = None
+    subgrades: str | None = None
+    photo: str | None = None
 
 
 @dataclass

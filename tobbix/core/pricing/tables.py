@@ -51,6 +51,8 @@ class Column(StrEnum):
     BIDS = "bids"
     LOT = "lot"
     COPIES = "copies"
+    SUBGRADES = "subgrades"
+    PHOTO = "photo"
 
 
 _WORDS = {
@@ -75,12 +77,15 @@ _WORDS = {
     Column.BIDS: "bids",
     Column.LOT: "lot quantity qty pieces",
     Column.COPIES: "copies count population pop graded",
+    Column.SUBGRADES: "subgrades subgrade subs",
+    Column.PHOTO: "photo picture scan",
 }
 _BY_WORD = {word: column for column, words in _WORDS.items() for word in words.split()}
 _KINDS = {
     **{kind.value: kind for kind in CompKind}, "sale": CompKind.SOLD, "fixed price": CompKind.SOLD,
     "auction sale": CompKind.AUCTION, "asking": CompKind.ASK, "for sale": CompKind.ASK, "listed": CompKind.ASK,
 }  # fmt: skip
+_PHOTOS = {"copy": "copy", "own": "copy", "yes": "copy", "stock": "stock", "no": "stock"}  # of the copy itself, or not
 _AMOUNTS = {
     Column.PRICE: None,
     Column.ASK: CompKind.ASK,
@@ -341,7 +346,8 @@ def _price(text: str, column: ColumnSaid, told: Mapping[Column, str], number: in
     return Result(
         number, "", amount and amount[0], currency, beside.get(Column.SHIPPING), None, counted.get(Column.BIDS),
         Ended.UNSAID, state, kind, counted.get(Column.LOT), beside.get(Column.TAX),
-        told.get(Column.MARKET, "")[:60] or None, fault,
+        told.get(Column.MARKET, "")[:60] or None, fault, None, told.get(Column.SUBGRADES, "")[:60] or None,
+        _PHOTOS.get(told.get(Column.PHOTO, "").casefold()),
     )  # fmt: skip
 
 

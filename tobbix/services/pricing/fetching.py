@@ -262,5 +262,5 @@ def _unpack(row: Mapping[str, Any]) -> Result:
         row["row"], row["title"], amount("price"), said("currency"), amount("shipping"),
         None if said("day") is None else date.fromisoformat(said("day")), said("bids"), Ended(row["ended"]),
         said("state"), None if said("kind") is None else CompKind(said("kind")), said("lot"), amount("tax"),
-        said("market"), said("fault"), said("own_id"),
+        said("market"), said("fault"), said("own_id"), said("subgrades"), said("photo"),
     )  # fmt: skip

@@ -14,6 +14,7 @@ from tobbix.core.pricing.next_up import NextUp, state_next, why_look
 from tobbix.core.pricing.observing import Rates
 from tobbix.core.pricing.reading import read_sale
 from tobbix.core.pricing.schools import School, by_school
+from tobbix.core.pricing.subgrades import choose_subgrades, sum_up
 from tobbix.core.products.finding import FoundCard
 from tobbix.db.base import Session
 from tobbix.db.holdings.rates import all_rates, latest_rates
@@ -70,7 +71,8 @@ class Seen:
 @dataclass(frozen=True, eq=False)
 class PriceView:
     """A card's prices in a state, by the ``school`` that spoke beside the ``weighted`` median (money); ``others``: what
-    the prices to ask net in the other ways of selling."""
+    the prices to ask net in the other ways of selling; ``subgrades`` that were seen in this state, the least first;
+    ``elsewhere``: the same grade by other graders."""
 
     card: FoundCard
     state: str
@@ -88,7 +90,19 @@ class PriceView:
     seen: tuple[Seen, ...]
     ladders: tuple[Ladder, ...]
     gems: str
+    subgrades: tuple[str, ...]
+    elsewhere: tuple[StateWorth, ...]
     verdict: Verdict
+
+
+def _same_grade(state: str, worths: Sequence[tuple[str, Estimate]]) -> tuple[StateWorth, ...]:
+    """What other graders' copies of the same grade go for."""
+    _, grader, grade = split_state(state)
+    return tuple(
+        StateWorth(each, it.estimate, it.used, it.days_since_last)
+        for each, it in worths
+        if grader is not None and each != state and split_state(each)[2] == grade
+    )
 
 
 def find_card(session: Session, release: str, line: str, number: str, variant: str = "") -> int:
@@ -101,9 +115,11 @@ def find_card(session: Session, release: str, line: str, number: str, variant: s
 
 
 def read_price(
-    catalogue: Catalogue, release: str, line: str, number: str, variant: str, state: str | None, window: int
-) -> PriceView:
-    """What a card is worth in a state by what was seen of it in so many days. Rules C-18 and C-21.
+    catalogue: Catalogue, release: str, line: str, number: str, variant: str, state: str | None, window: int,
+    subgrades: str | None = None,
+) -> PriceView:  # fmt: skip
+    """What a card is worth in a state by what was seen of it in so many days, of graded copies if asked only with
+    certain ``subgrades``, or with the "least" that make the grade. Rules C-18 and C-21.
 
     Raises NotFound, InputError.
     """
@@ -116,7 +132,9 @@ def read_price(
     today, usual = catalogue.today(), preferences.sheet_condition
     states = list(dict.fromkeys(comp.state for _, comp, _ in comps if comp.state is not None))
     chosen = state or (usual if usual in states or not states else states[0])
-    usually = estimate(comps, card, Choice(chosen, today, window=window), rates)
+    sets = sorted({comp.subgrades for _, comp, _ in comps if comp.state == chosen and comp.subgrades}, key=sum_up)
+    choice = Choice(chosen, today, window=window, subgrades=choose_subgrades(sets, subgrades))
+    usually = estimate(comps, card, choice, rates)
     found, school = by_school(usually, preferences.school)
     others = {
         each: estimate(comps, card, Choice(each, today, window=window), rates) for each in states if each != chosen
@@ -137,7 +155,7 @@ def read_price(
         tuple(
             Seen(at, comp, amounts.get(at), why.get(str(at)), str(at) in flagged, choice) for at, comp, choice in comps
         ),
-        ladders, state_gems(ladders),
+        ladders, state_gems(ladders), tuple(sets), _same_grade(chosen, worths),
         state_price(card.subject, chosen, found, asking, preferences.currency, preferences.school, school),
     )  # fmt: skip
 

@@ -3497,7 +3497,7 @@ export interface components {
          * @description What a column of such a table may hold; nothing: it is left out.
          * @enum {string}
          */
-        Column: "" | "title" | "release" | "line" | "number" | "variant" | "state" | "grader" | "grade" | "kind" | "day" | "price" | "ask" | "low" | "high" | "shipping" | "tax" | "currency" | "market" | "bids" | "lot" | "copies";
+        Column: "" | "title" | "release" | "line" | "number" | "variant" | "state" | "grader" | "grade" | "kind" | "day" | "price" | "ask" | "low" | "high" | "shipping" | "tax" | "currency" | "market" | "bids" | "lot" | "copies" | "subgrades" | "photo";
         /**
          * ColumnIn
          * @description What a column means; amounts and copies may be ``of`` a state or a grade, amounts in one currency.
@@ -6075,6 +6075,8 @@ export interface components {
             currency: string;
             /** Days Since Last */
             days_since_last: number | null;
+            /** Elsewhere */
+            elsewhere: components["schemas"]["StateWorthOut"][];
             /** Estimate */
             estimate: number | null;
             /** Gems */
@@ -6125,6 +6127,8 @@ export interface components {
             state: string;
             /** States */
             states: components["schemas"]["StateWorthOut"][];
+            /** Subgrades */
+            subgrades: string[];
             /** Thin */
             thin: boolean;
             trend: components["schemas"]["TrendOut"] | null;
@@ -6280,6 +6284,8 @@ export interface components {
             market: string | null;
             /** Own Id */
             own_id: string | null;
+            /** Photo */
+            photo: ("copy" | "stock") | null;
             /** Price */
             price: string | null;
             /** Ready */
@@ -6292,6 +6298,8 @@ export interface components {
             shipping: string | null;
             /** State */
             state: string | null;
+            /** Subgrades */
+            subgrades: string | null;
             /** Tax */
             tax: string | null;
             /** Title */
@@ -6942,12 +6950,22 @@ export interface components {
              * @default null
              */
             own_id?: string | null;
+            /**
+             * Photo
+             * @default null
+             */
+            photo?: ("copy" | "stock") | null;
             /** Price */
             price: string;
             /** Shipping */
             shipping: string | null;
             /** State */
             state: string;
+            /**
+             * Subgrades
+             * @default null
+             */
+            subgrades?: string | null;
             /**
              * Tax
              * @default null
@@ -10286,6 +10304,7 @@ export interface operations {
                 variant?: string;
                 state?: string | null;
                 window?: number;
+                subgrades?: string | null;
             };
             header?: never;
             path?: never;

@@ -47,7 +47,13 @@ export default function PricePage() {
   };
   const state = asked.get("state") ?? "";
   const window = asked.get("window") ?? "";
-  const query = { ...card, ...(state ? { state } : {}), window: Number(window) || 90 };
+  const subgrades = asked.get("subgrades") ?? "";
+  const query = {
+    ...card,
+    ...(state ? { state } : {}),
+    ...(subgrades ? { subgrades } : {}),
+    window: Number(window) || 90,
+  };
   const price = useQuery({
     queryKey: ["price", query],
     queryFn: () => take(client.GET("/api/prices/card", { params: { query } })),
@@ -72,7 +78,7 @@ export default function PricePage() {
         <ChoiceBox
           label="State"
           value={data.state}
-          set={(value) => change({ state: value })}
+          set={(value) => change({ state: value, subgrades: null })}
           choices={states}
           width={150}
         />
@@ -83,6 +89,19 @@ export default function PricePage() {
           choices={WINDOWS}
           width={150}
         />
+        {data.subgrades.length > 0 && (
+          <ChoiceBox
+            label="Subgrades"
+            value={subgrades}
+            set={(value) => change({ subgrades: value })}
+            choices={{
+              "": "all",
+              least: "the least that makes it",
+              ...Object.fromEntries(data.subgrades.map((it) => [it, it])),
+            }}
+            width={210}
+          />
+        )}
       </FieldRow>
       <TwoColumns
         main={
@@ -397,6 +416,16 @@ function Working({ data, choose }: { data: Price; choose: (state: string) => voi
               </span>
             </Box>
           ))}
+        </Section>
+      )}
+      {data.elsewhere.length > 0 && (
+        <Section title="The same grade elsewhere" point={data.currency}>
+          <Figures
+            rows={data.elsewhere.map((it) => [
+              it.state.replace(":", " "),
+              `${money(it.estimate)}${it.estimate && data.estimate ? `, ${moved(it.estimate / data.estimate - 1)}` : ""}`,
+            ])}
+          />
         </Section>
       )}
       {data.assumed && <Aside>{data.assumed}</Aside>}

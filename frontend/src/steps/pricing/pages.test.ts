@@ -16,6 +16,8 @@ function result(row: number, more: Partial<Result> = {}): Result {
     market: null,
     tax: null,
     own_id: null,
+    subgrades: null,
+    photo: null,
     lot: 1,
     doubt: null,
     refused: null,

@@ -79,6 +79,8 @@ export function toRows(results: readonly Result[], said: AllSaid): Schemas["RowI
         tax: result.tax,
         title: result.title,
         own_id: result.own_id,
+        subgrades: result.subgrades,
+        photo: result.photo,
       },
     ];
   });

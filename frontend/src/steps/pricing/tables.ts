@@ -26,6 +26,8 @@ export const COLUMNS: Record<ColumnSaid["means"], string> = {
   bids: "bids",
   lot: "copies in the lot",
   copies: "graded copies",
+  subgrades: "subgrades",
+  photo: "photo: of the copy, or stock",
 };
 
 /** Whether what stands in a column may be of one state or grade. */
