@@ -16,7 +16,7 @@ from tobbix.core.pricing.many import Sales, value_many
 from tobbix.core.products.reading import locate_in_document, read_sheet
 from tobbix.db.base import Database
 from tobbix.services.installation.owners import create_owner
-from tobbix.services.pricing import pasting, revaluing, seeing
+from tobbix.services.pricing import adding, pasting, revaluing, seeing
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.importing import store_sheet
 from tobbix.services.tasks.carrying import carry_out_task, read_task
@@ -78,7 +78,7 @@ def bench_prices(server_url: str) -> None:
     days = [DAY - timedelta(1 + at % 90 if at < 500 else 91 + at % 600) for at in range(5_000)]
     lines = [f"{5 + at % 37}.{at % 100:02d} + 1.60 {day:%d %b %Y}" for at, day in enumerate(days)]
     for start in range(0, len(lines), 1_000):
-        seeing.add_sales(catalogue, *keys, "\n".join(lines[start : start + 1_000]), None)
+        adding.add_sales(catalogue, *keys, "\n".join(lines[start : start + 1_000]), None)
     page = partial(seeing.read_price, catalogue, *keys, "NM", 90)
     page()
     warm = min(seconds(page) for _ in range(5))

@@ -17,7 +17,7 @@ from tobbix.core.pricing.fetching import Scope
 from tobbix.core.pricing.results import Ended, Result
 from tobbix.gateways.ports import Busy, NoAnswer, PriceList, PricePage, PriceSource
 from tobbix.gateways.standins.markets import SimulatedAuctions, SimulatedMarket
-from tobbix.services.pricing import fetching, pasting, seeing
+from tobbix.services.pricing import adding, fetching, pasting, seeing
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.tasks.carrying import carry_out_task, stop_task
 
@@ -111,7 +111,7 @@ def test_what_is_clear_is_kept_once_the_rest_is_asked_about_and_faults_are_tried
     assert kept.doubtful is not None and kept.doubtful.proposed[0].known
     # asked once more, by another worker: nothing is doubled; taken back, it is gone, and fetched it is there again
     assert carry_again(catalogue, seen.task, Scripted(again)).kept == 3
-    seeing.take_back_batch(catalogue, seen.batch)
+    adding.take_back_batch(catalogue, seen.batch)
     gone = fetching.read_fetch(catalogue, seen.task.number)
     assert gone.kept == 0 and gone.verdict is not None and "taken back" in gone.verdict.text()
     assert seeing.read_price(catalogue, *CARD, "NM", 90).seen[0].comp.lot == 2

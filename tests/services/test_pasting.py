@@ -16,7 +16,7 @@ from tobbix.core.pricing.tables import Column, ColumnSaid
 from tobbix.core.pricing.titles import Means
 from tobbix.formats.item_lists import write_xlsx
 from tobbix.formats.tables import table_text
-from tobbix.services.pricing import looking_up, pasting, seeing, side_by_side, tabling, trading
+from tobbix.services.pricing import adding, looking_up, pasting, seeing, side_by_side, tabling, trading
 from tobbix.services.pricing.pasting import ReadPage
 from tobbix.services.products.catalogue import Catalogue
 
@@ -60,13 +60,13 @@ def test_a_page_is_kept_once_taken_back_and_there_again(catalogue: Catalogue) ->
     assert {it.comp.note for it in view.seen} == {"Subject C8 Test 2025 NM", "Subject C8 C line Plumbline 9"}
     again = read(catalogue)
     assert [it.known for it in again.proposed] == [True, True, True, False] and rows(again) == []
-    seeing.take_back_batch(catalogue, added.batch)
+    adding.take_back_batch(catalogue, added.batch)
     assert seeing.read_price(catalogue, *CARD, "NM", 90).seen == ()
     assert len(rows(read(catalogue))) == 3
-    seeing.take_back_batch(catalogue, added.batch, again=True)
+    adding.take_back_batch(catalogue, added.batch, again=True)
     assert seeing.read_price(catalogue, *CARD, "NM", 90).found.used == 1
     with pytest.raises(NotFound):
-        seeing.take_back_batch(catalogue, added.batch + 1)
+        adding.take_back_batch(catalogue, added.batch + 1)
     late = Comp(CompKind.SOLD, TODAY.replace(year=2030), Decimal(12), "XXX")
     with pytest.raises(InputError) as caught:
         pasting.keep_page(catalogue, None, [(10**9, late)])
@@ -138,7 +138,7 @@ def test_a_wide_table_is_read_corrected_remembered_and_kept(catalogue: Catalogue
     again = tabling.read_listed(catalogue, WIDE, None, wish)
     assert not again.guessed and again.columns == tuple(mended)  # as it was said
     assert [it.known for it in again.page.proposed] == [True, True, False]
-    seeing.take_back_batch(catalogue, added.batch)
+    adding.take_back_batch(catalogue, added.batch)
     assert not seeing.read_price(catalogue, *CARD, "NM", 365).seen
     with pytest.raises(InputError):
         tabling.read_listed(catalogue, "no table", None, wish)
@@ -173,7 +173,7 @@ def test_any_list_of_sales_is_read_by_its_keys(catalogue: Catalogue) -> None:
 
 def test_cards_stand_side_by_side_raw_and_graded_in_few_statements(catalogue: Catalogue) -> None:
     take(catalogue, example_1())
-    seeing.add_sales(catalogue, *CARD, "150 + 2 3 nov\n148 + 4 4 nov\n150 + 2 5 nov\n400 + 2 Plumbline:9 4 nov", "NM")
+    adding.add_sales(catalogue, *CARD, "150 + 2 3 nov\n148 + 4 4 nov\n150 + 2 5 nov\n400 + 2 Plumbline:9 4 nov", "NM")
     counted = []
     event.listen(catalogue.database.engine, "before_cursor_execute", lambda *_: counted.append(1))
     found = side_by_side.look_beside(catalogue, "test", None, "Plumbline", Decimal(100))

@@ -15,7 +15,7 @@ from tobbix.core.pricing.schools import WORDS, School
 from tobbix.db.pricing.many import kept_of_all
 from tobbix.formats.item_lists import parse_items
 from tobbix.services.installation.preferences import choose_school, read_preferences
-from tobbix.services.pricing import pasting, revaluing, seeing, since, tabling
+from tobbix.services.pricing import adding, looking_round, pasting, revaluing, seeing, since, tabling
 from tobbix.services.pricing.keeping import keep_values
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.stock import bringing, items
@@ -35,27 +35,27 @@ def test_sales_are_typed_once_and_make_what_is_held_worth_more(catalogue: Catalo
     assert held() == 120  # by the sheet
     lines = ["150 + 2 bellbuoy", "160 + 2 bellbuoy yesterday", "150 + 0 gavelrock 7 bids", "900 + 0", "155 + 2"]
     text = "\n".join([*lines, "140 ask quay", "999 plumb:9"])
-    added = seeing.add_sales(catalogue, *CARD, text, None)
+    added = adding.add_sales(catalogue, *CARD, text, None)
     assert (added.added, added.known) == (7, 0)
-    assert seeing.add_sales(catalogue, *CARD, text + "\n\n", None).added == 0  # the same page twice adds nothing
+    assert adding.add_sales(catalogue, *CARD, text + "\n\n", None).added == 0  # the same page twice adds nothing
     view = seeing.read_price(catalogue, *CARD, None, 90)
     assert (view.state, view.found.used, len(view.found.flagged)) == ("NM", 4, 1)
     assert view.found.estimate is not None and 150 <= view.found.estimate <= 162 and "Ask" in view.verdict.text()
     assert {it.state for it in view.states} == {"NM", "plumb:9"} and view.asking[0].price == D("141.99")
     assert held() == D(str(view.found.estimate)).quantize(D("0.01"))
     far = next(it for it in view.seen if it.flagged)
-    seeing.choose_sale(catalogue, far.number, "keep")
+    adding.choose_sale(catalogue, far.number, "keep")
     kept = seeing.read_price(catalogue, *CARD, "NM", 90)
     assert kept.found.used == 5 and kept.found.flagged == ()
-    seeing.choose_sale(catalogue, far.number, "leave_out")
+    adding.choose_sale(catalogue, far.number, "leave_out")
     assert seeing.read_price(catalogue, *CARD, "NM", 90).found.used == 4
     top = seeing.read_price(catalogue, *CARD, "NM", 90).highest
     assert top is not None and top.amount == pytest.approx(162) and top.day < TODAY  # not the 900 that is left out
-    looked = seeing.look_round(catalogue)
+    looked = looking_round.look_round(catalogue)
     assert [(it.count, it.card.price) for it in looked.seen] == [(7, D(str(round(view.found.estimate or 0, 2))))]
     assert looked.next_up == () and "fresh value" in looked.verdict.text()
     with pytest.raises(InputError) as caught:
-        seeing.add_sales(catalogue, *CARD, "12.50\nnothing\n13 3 dec 2030", None)
+        adding.add_sales(catalogue, *CARD, "12.50\nnothing\n13 3 dec 2030", None)
     assert {(fault.row, fault.field) for fault in caught.value.faults} >= {(2, "text")}
     with pytest.raises(NotFound):
         seeing.read_price(catalogue, "test", "c", "C99", "", None, 90)
@@ -72,7 +72,7 @@ def test_what_changed_since_the_last_look_is_said_by_money(catalogue: Catalogue)
     since.mark_seen(catalogue, looked, never=False)
     assert since.read_changes(catalogue).rows == ()
     for number, price in (("C8", 150), ("C7", 30), ("C6", 20)):  # by the sheet 120, 40 and 20
-        seeing.add_sales(
+        adding.add_sales(
             catalogue, "test", "c", number, "", "\n".join(f"{price} + 0 {day} nov" for day in (3, 4, 5)), "NM"
         )
     found = since.read_changes(catalogue)
@@ -96,8 +96,8 @@ def test_everything_is_valued_anew_by_the_owners_school_as_it_would_be_one_by_on
     said = (
         f"10 + 0 {ago[12]}\n12 + 1 {ago[9]}\n40 + 0 {ago[2]}\n30 + 0 plumb:9 {ago[4]}\n55 + 0 ask\n8 + 0 LP {ago[190]}"
     )
-    seeing.add_sales(catalogue, *CARD, said, None)
-    seeing.add_sales(catalogue, "test", "c", "C7", "", f"20 + 1 {ago[3]}\n21 + 1 {ago[2]}\n22 + 1 {ago[1]}", None)
+    adding.add_sales(catalogue, *CARD, said, None)
+    adding.add_sales(catalogue, "test", "c", "C7", "", f"20 + 1 {ago[3]}\n21 + 1 {ago[2]}\n22 + 1 {ago[1]}", None)
 
     def kept() -> dict[tuple[int, str], tuple[object, ...]]:
         with catalogue.database.transaction() as session:

@@ -12,7 +12,7 @@ from tobbix.core.base.errors import Conflict, InputError, NotFound
 from tobbix.core.buying.targets import Bought, Target
 from tobbix.formats.item_lists import parse_items
 from tobbix.services.buying import targets
-from tobbix.services.pricing import seeing
+from tobbix.services.pricing import adding
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import find_priced
 from tobbix.services.stock import bringing
@@ -22,7 +22,7 @@ CARD = ("test", "c", "C8", "")
 
 def test_a_card_is_aimed_at_bought_and_told_apart(catalogue: Catalogue) -> None:
     take(catalogue, example_1())
-    seeing.add_sales(catalogue, *CARD, "40 lp\n42 lp\n44 lp\n150\n152\n154", None)
+    adding.add_sales(catalogue, *CARD, "40 lp\n42 lp\n44 lp\n150\n152\n154", None)
     with catalogue.database.transaction() as session:
         card = find_priced(session, TODAY, "C8", 1)[0].version
     bringing.import_items(catalogue.database, parse_items(b"name,release,line,number\nBest,test,c,C8\n"), TODAY)

@@ -11,12 +11,13 @@ from tobbix.core.pricing.comps import Comp, CompKind
 from tobbix.core.pricing.ladder import Population
 from tobbix.core.pricing.titles import Means
 from tobbix.core.products.finding import FoundCard
-from tobbix.services.pricing import pasting, seeing
+from tobbix.services.pricing import adding, pasting
 from tobbix.services.products.catalogue import Catalogue
 
 SEED = 20_261_127
 _VERSIONS, _DAYS = 400, 730
 _GRADES = {"10": 5.2, "9": 1.9, "8": 1.25, "7": 1.0}
+_SUBGRADES = (("9.5/9.5/9.5/9", 2.0), ("9.5/9.5/9/9.5", 2.1), ("10/9.5/9.5/9.5", 2.7), ("10/10/9.5/9.5", 3.2))
 _MARKETS = (("Bellbuoy", "EUR", CompKind.SOLD, "1.60"), ("Gavelrock", "GBP", CompKind.AUCTION, "4.90"),
             ("Swapslip", "EUR", CompKind.SOLD, "1.30"))  # fmt: skip
 
@@ -33,7 +34,7 @@ def load_prices(catalogue: Catalogue, cards: Sequence[FoundCard]) -> dict[FoundC
         comps += [(card.version, comp) for comp in _sales(random, card, level, at, today)]
         if at % 3 == 0:
             counted += [(card.version, item) for item in _populations(random, today)]
-    seeing.bring_in(catalogue, "two years of looking", comps, counted)
+    adding.bring_in(catalogue, "two years of looking", comps, counted)
     pasting.teach(catalogue, "blank reverse", Means.VARIANT, "blank back", None)
     pasting.teach(catalogue, "scanned print", Means.NO_CARD, "", None)
     return levels
@@ -86,7 +87,7 @@ def _by_subgrades(random: Random, card: FoundCard, level: float, today: date) ->
     return [
         replace(_sale(random, card, level * multiple, random.randint(0, 80), today, "9.5"), grader="Fourfold",
                 subgrades=said)
-        for said, multiple in (("9.5/9.5/9.5/9", 2.0), ("9.5/9.5/9/9.5", 2.1), ("10/9.5/9.5/9.5", 2.7), ("10/10/9.5/9.5", 3.2))
+        for said, multiple in _SUBGRADES
         for _ in range(random.randint(1, 3))
     ]  # fmt: skip
 

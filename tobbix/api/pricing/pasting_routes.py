@@ -12,7 +12,7 @@ from tobbix.api.pricing import pasting_schemas as schemas
 from tobbix.api.pricing.schemas import CardKeys, SalesAddedOut
 from tobbix.core.pricing.comps import Comp, split_state
 from tobbix.core.pricing.pages import Proposed
-from tobbix.services.pricing import looking_up, pasting, seeing
+from tobbix.services.pricing import adding, looking_up, pasting
 
 blueprint = APIBlueprint(
     "pasting",
@@ -85,13 +85,13 @@ def put_search(body: schemas.SearchIn) -> None:
 @blueprint.delete("/prices/batches/<int:batch>", responses={204: None}, summary="Take back what came in together")
 @returns(204)
 def take_back_batch(path: schemas.BatchPath) -> None:
-    seeing.take_back_batch(catalogue(), path.batch)
+    adding.take_back_batch(catalogue(), path.batch)
 
 
 @blueprint.post("/prices/batches/<int:batch>/restore", responses={204: None}, summary="Have it there again")
 @returns(204)
 def restore_batch(path: schemas.BatchPath) -> None:
-    seeing.take_back_batch(catalogue(), path.batch, again=True)
+    adding.take_back_batch(catalogue(), path.batch, again=True)
 
 
 def _taught() -> schemas.TaughtListOut:

@@ -52,7 +52,7 @@ from tobbix.core.pricing.fees import Bracket, SellingWay
 from tobbix.core.pricing.trading import Traded
 from tobbix.core.products.finding import FoundCard
 from tobbix.core.products.odds import plain
-from tobbix.services.pricing import seeing, side_by_side, since, trading
+from tobbix.services.pricing import adding, looking_round, seeing, side_by_side, since, trading
 from tobbix.services.pricing.ways import StoredWay, list_ways, remove_way, save_way, work_out_net
 
 blueprint = APIBlueprint(
@@ -125,7 +125,7 @@ def read_net(path: WayPath, query: NetQuery) -> NetOut:
 @blueprint.get("/prices", responses={200: LookingOut}, summary="What to look up next, and what was looked up last")
 @returns()
 def look_round() -> LookingOut:
-    found = seeing.look_round(catalogue())
+    found = looking_round.look_round(catalogue())
     return LookingOut(
         verdict=show_verdict(found.verdict), currency=found.currency, waiting=found.waiting,
         next_up=[NextUpOut.model_validate(it, from_attributes=True) for it in found.next_up],
@@ -248,7 +248,7 @@ def read_price(query: CardPriceQuery) -> PriceOut:
 @blueprint.post("/prices/card", responses={200: SalesAddedOut}, summary="Add what was typed of a card's prices")
 @returns()
 def add_sales(body: SalesIn) -> SalesAddedOut:
-    added = seeing.add_sales(catalogue(), body.release, body.line, body.number, body.variant, body.text, body.state)
+    added = adding.add_sales(catalogue(), body.release, body.line, body.number, body.variant, body.text, body.state)
     return SalesAddedOut.model_validate(added, from_attributes=True)
 
 
@@ -256,10 +256,10 @@ def add_sales(body: SalesIn) -> SalesAddedOut:
 @returns()
 def add_populations(body: PopulationsIn) -> PopulationsOut:
     card = (body.release, body.line, body.number, body.variant)
-    return PopulationsOut(added=seeing.add_populations(catalogue(), *card, body.text))
+    return PopulationsOut(added=adding.add_populations(catalogue(), *card, body.text))
 
 
 @blueprint.put("/comps/<int:number>/choice", responses={204: None}, summary="Keep a flagged price, or leave one out")
 @returns(204)
 def choose_comp(path: CompPath, body: CompChoiceIn) -> None:
-    seeing.choose_sale(catalogue(), path.number, body.choice)
+    adding.choose_sale(catalogue(), path.number, body.choice)

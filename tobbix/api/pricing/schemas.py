@@ -16,7 +16,8 @@ from tobbix.core.pricing.fees import FeeBase
 from tobbix.core.pricing.ladder import Ladder, Rung
 from tobbix.core.pricing.next_up import NextUp
 from tobbix.core.pricing.schools import School
-from tobbix.services.pricing.seeing import Added, StateWorth
+from tobbix.services.pricing.adding import Added
+from tobbix.services.pricing.seeing import StateWorth
 
 Share = Annotated[str, StringConstraints(pattern=r"^0?(\.[0-9]{1,6})?$|^0$")]
 

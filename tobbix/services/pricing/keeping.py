@@ -31,10 +31,10 @@ def observations(comps: Sequence[KeptComp], card: FoundCard) -> list[Observation
     return [Observation(str(at), key, comp) for at, comp, _ in comps]
 
 
-def estimate(comps: Sequence[KeptComp], card: FoundCard, choice: Choice, rates: Rates) -> Estimate:
-    """What was seen of a card, as the owner keeps it and leaves it out, in a choice. Rule C-18."""
+def as_chosen(comps: Sequence[KeptComp], choice: Choice) -> Choice:
+    """A choice with what the owner keeps and leaves out."""
     keep, drop = (frozenset(str(at) for at, _, said in comps if said == what) for what in ("keep", "leave_out"))
-    return estimate_value(observations(comps, card), replace(choice, keep=keep, drop=drop), rates)
+    return replace(choice, keep=keep, drop=drop)
 
 
 def keep_values(session: Session, versions: Sequence[int], today: date, gone: Collection[tuple[int, str]] = ()) -> None:
@@ -45,9 +45,10 @@ def keep_values(session: Session, versions: Sequence[int], today: date, gone: Co
     cards, rates = read_cards(session, versions), Rates(preferences.currency, all_rates(session))
     values: dict[tuple[str, str], list[tuple[int, Value]]] = {}
     for version, card in cards.items():
+        seen, wanted = observations(comps[version], card), as_chosen(comps[version], Choice("", today))
         seen_in = [comp.state for _, comp, _ in comps[version] if comp.state is not None]
         for state in dict.fromkeys([*seen_in, *(state for other, state in gone if other == version)]):
-            found, _ = by_school(estimate(comps[version], card, Choice(state, today), rates), preferences.school)
+            found, _ = by_school(estimate_value(seen, replace(wanted, state=state), rates), preferences.school)
             said = (version, _value(found, preferences.currency, today))
             values.setdefault((card.release, state), []).append(said)
     releases = {key: find_release(session, key, stub=True) for key in sorted({release for release, _ in values})}

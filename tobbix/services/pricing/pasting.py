@@ -20,8 +20,9 @@ from tobbix.db.pricing import titles
 from tobbix.db.pricing.comps import add_comps, add_populations, begin_batch, comps_of_all, known_graders
 from tobbix.db.products.finding import read_cards
 from tobbix.db.products.loading import find_release
+from tobbix.services.pricing.adding import Added
 from tobbix.services.pricing.keeping import keep_values
-from tobbix.services.pricing.seeing import Added, find_card
+from tobbix.services.pricing.seeing import find_card
 from tobbix.services.products.catalogue import Catalogue
 
 MOST_TEXT = 1_000_000
