@@ -10,10 +10,11 @@ from tests.sheets import example_1
 from tobbix.core.base.errors import InputError
 from tobbix.core.buying.targets import Target
 from tobbix.core.pricing.card_lists import COLUMNS, ListKind, read_card_list
+from tobbix.core.pricing.titles import Means
 from tobbix.formats.item_lists import parse_items, write_csv
 from tobbix.formats.tables import read_text
 from tobbix.services.buying import targets
-from tobbix.services.pricing import card_lists
+from tobbix.services.pricing import card_lists, pasting
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.stock import bringing, items
 
@@ -62,3 +63,20 @@ def test_a_line_is_read_as_it_is_written() -> None:
     assert read_card_list(" \n", ListKind.HAVE, set()) == []
     table = read_card_list("Card\tCondition\tCopies\tAsk\nQuern Bank\tNM\tmany\tfree", ListKind.HAVE, {"EUR"})
     assert [(it.words, it.state, it.count, it.price) for it in table] == [("Quern Bank", "NM", None, None)]
+
+
+def test_a_whole_list_is_aimed_at_or_nothing_of_it(catalogue: Catalogue) -> None:
+    take(catalogue, example_1())
+    lines = "Subject C8 Test 2025 C8 Plumbline 9 200.00\nSubject C5 Test 2025 C5 NM\nA card unseen 12.50"
+    with pytest.raises(InputError) as caught:
+        card_lists.aim_at(catalogue, lines)
+    assert [(fault.field, fault.row) for fault in caught.value.faults] == [("text", 1), ("text", 2)]
+    pasting.teach(catalogue, "Plumbline 9", Means.STATE, "Plumbline:9", None)
+    assert targets.read_targets(catalogue).targets == ()
+    card_lists.aim_at(catalogue, lines.replace("C5 NM", "C5 NM 9.00"))
+    listed = targets.read_targets(catalogue).targets
+    assert [(it.card and it.card.number, it.target.state, it.target.planned) for it in listed] == [
+        ("C8", "Plumbline:9", Decimal(200)), ("C5", "NM", Decimal(9)), (None, "NM", Decimal("12.50")),
+    ]  # fmt: skip
+    with pytest.raises(InputError):
+        card_lists.aim_at(catalogue, "")

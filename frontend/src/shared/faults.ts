@@ -1,4 +1,4 @@
-import { ProblemError } from "./api/client";
+import { inWords, ProblemError } from "./api/client";
 
 /** The server's words about a field of what was sent. */
 export function faultAt(error: unknown, field: string): string | undefined {
@@ -10,6 +10,13 @@ export function faultAt(error: unknown, field: string): string | undefined {
 export function refused(error: unknown, field: string) {
   const words = faultAt(error, field);
   return { error: words !== undefined, helperText: words };
+}
+
+/** All that was refused of the one field that there is, in the server's words. */
+export function messagesOf(error: unknown): string[] {
+  if (!(error instanceof ProblemError)) return [inWords(error)];
+  const faults = error.problem.faults ?? [];
+  return faults.length ? faults.map(({ message }) => message) : [error.problem.detail];
 }
 
 /** All that was refused, in words, but what stands beside the given fields. */

@@ -76,3 +76,9 @@ def meet_lists(body: schemas.TheirListIn) -> schemas.MeetingListsOut:
         cards=[FoundOut.model_validate(card, from_attributes=True) for card in found.cards.values()],
         currency=found.currency,
     )  # fmt: skip
+
+
+@blueprint.post("/prices/lists/targets", responses={200: schemas.AimedOut}, summary="Put a list on the target list")
+@returns()
+def aim_at(body: schemas.AimIn) -> schemas.AimedOut:
+    return schemas.AimedOut(targets=card_lists.aim_at(catalogue(), body.text))

@@ -23,6 +23,18 @@ class TheirListIn(Strict):
     kind: ListKind = ListKind.HAVE
 
 
+class AimIn(Strict):
+    """Cards to put on the target list, a line for each, with what it may cost."""
+
+    text: str = Field(max_length=MOST_TEXT)
+
+
+class AimedOut(BaseModel):
+    """The numbers of what was put on the target list."""
+
+    targets: list[int]
+
+
 class MatchOut(BaseModel):
     """Where two lists meet: of which version how many may change hands, the owner's state and worth of one (up to
     ``planned`` for what is wanted), and what the other's line says, at home."""

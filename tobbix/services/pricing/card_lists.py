@@ -4,8 +4,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
-from tobbix.core.base.errors import InputError
+from tobbix.core.base.errors import Fault, InputError
+from tobbix.core.base.money import Money
 from tobbix.core.base.results import Verdict
+from tobbix.core.buying.targets import Target, check_target
 from tobbix.core.pricing.card_lists import (
     MOST_LINES,
     Listed,
@@ -18,15 +20,18 @@ from tobbix.core.pricing.card_lists import (
 )
 from tobbix.core.products.finding import FoundCard
 from tobbix.db.base import Session
-from tobbix.db.buying.targets import list_targets
+from tobbix.db.buying.targets import list_targets, put_target
 from tobbix.db.holdings.rates import latest_rates
 from tobbix.db.pricing.card_lists import list_haves
 from tobbix.db.products.finding import read_cards
 from tobbix.db.products.identifying import Naming, identify
 from tobbix.db.products.values import price_versions
+from tobbix.services.buying.targets import MOST_TARGETS
 from tobbix.services.pricing.pasting import reader_of
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import Home, home_on
+
+MOST_NAME = 300
 
 
 @dataclass(frozen=True, eq=False)
@@ -99,8 +104,8 @@ def meet(catalogue: Catalogue, text: str, kind: ListKind) -> Meeting:
 
 
 def _identify(session: Session, listed: Sequence[Listed]) -> list[tuple[int | None, str | None, str]]:
-    """The version and state of each line: by its keys, else by its words, and then never by a name alone; and why it is
-    not clear."""
+    """The version and state of each line ("" if words that are not understood say it): by its keys, else by its words,
+    and then never by a name alone; and why it is not clear."""
     namings = {
         line.row: Naming(line.release, None, line.line, line.number, line.variant)
         for line in listed
@@ -113,5 +118,45 @@ def _identify(session: Session, listed: Sequence[Listed]) -> list[tuple[int | No
         keyed = by_keys[namings[line.row]].version_id if line.row in namings else None
         reading = reader.read(line.words)
         why = reading.refused or reading.doubt
-        found.append((keyed or (reading.version if why is None else None), line.state or reading.state, why or ""))
+        found.append(
+            (
+                keyed or (reading.version if why is None else None),
+                line.state or ("" if reading.unclear else reading.state),
+                why or "",
+            )
+        )
     return found
+
+
+def aim_at(catalogue: Catalogue, text: str) -> list[int]:
+    """Put a whole list on the target list: every line a card with the price up to which it may be bought; its numbers
+    there. What is not clear stays on it in its words. Raises InputError at ``text`` with the row of every line that
+    says no price, or cannot be; then nothing is added."""
+    today = catalogue.today()
+    with catalogue.database.transaction() as session:
+        home = home_on(session, today)
+        known = {home.currency, *(row.currency for row in latest_rates(session))}
+        listed = read_card_list(text, ListKind.WANT, known)
+        if not 0 < len(listed) <= MOST_TARGETS - len(list_targets(session)):
+            raise InputError.at(
+                "text", f"a target list has at most {MOST_TARGETS:,} cards, and here are {len(listed):,}"
+            )
+        faults, made = [], []
+        for line, (version, state, why) in zip(listed, _identify(session, listed), strict=True):
+            planned = None if line.price is None else home.convert(line.price, line.currency or home.currency)
+            if planned is None:
+                faults.append(Fault("text", f"“{line.words[:40]}”: say what it may cost, at its end", None, line.row))
+                continue
+            if state == "":
+                faults.append(Fault("text", f"“{line.words[:40]}”: {why}; explain it among the titles", None, line.row))
+                continue
+            amount = Money.from_estimate(float(planned), home.currency).amount
+            target = Target(line.words[:MOST_NAME], state or home.state, amount)
+            try:
+                check_target(target, today)
+            except InputError as error:
+                faults += [Fault("text", f"“{line.words[:40]}”: {it.message}", None, line.row) for it in error.faults]
+            made.append((version, target))
+        if faults:
+            raise InputError(faults)
+        return [put_target(session, None, 0, version, target, None) for version, target in made]

@@ -880,6 +880,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/prices/lists/targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a list on the target list */
+        post: operations["aim_at"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/prices/lists/{kind}.{form}": {
         parameters: {
             query?: never;
@@ -2688,6 +2705,22 @@ export interface components {
         AddedOut: {
             /** Added */
             added: number;
+        };
+        /**
+         * AimIn
+         * @description Cards to put on the target list, a line for each, with what it may cost.
+         */
+        AimIn: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * AimedOut
+         * @description The numbers of what was put on the target list.
+         */
+        AimedOut: {
+            /** Targets */
+            targets: number[];
         };
         /**
          * AnswerOut
@@ -10637,6 +10670,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeetingListsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    aim_at: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AimIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AimedOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

@@ -3,24 +3,27 @@ import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { cardName } from "../../shared/CardSearch";
 import { ChoiceBox } from "../../shared/ChoiceBox";
 import { DataTable, type Column } from "../../shared/DataTable";
 import { FieldRow } from "../../shared/FieldRow";
+import { messagesOf } from "../../shared/faults";
 import { count, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
+import { useAct } from "../../shared/useAct";
 import { useDebounced } from "../../shared/useDebounced";
 import { useDraft } from "../../shared/useDraft";
+import { keyed, useOnce } from "../../shared/useOnce";
 import { CardLink, cardWords } from "./CardLink";
 import { TableFile } from "./TableFile";
 import { EMPTY_TRADE, laid, type Match } from "./trade";
 
 type Kind = Schemas["TheirListIn"]["kind"];
 const EMPTY = { text: "", kind: "have" };
-const KINDS = { have: "they have these", want: "they want these" };
+const KINDS = { have: "they have these", want: "they want these", mine: "I want these" };
 const OWN: readonly [Kind, string][] = [
   ["have", "What I have"],
   ["want", "What I want"],
@@ -33,14 +36,33 @@ export default function ListsPage() {
   const navigate = useNavigate();
   const text = useDebounced(page.text, 250);
   const kind: Kind = page.kind === "want" ? "want" : "have";
+  const isMine = page.kind === "mine";
+  const once = useOnce();
+  const aim = useAct(
+    (said: string) =>
+      take(client.POST("/api/prices/lists/targets", { body: { text: said }, ...keyed(once.key()) })),
+    {
+      keys: ["targets", "prices"],
+      quiet: true,
+      text: ({ targets }) => `${count(targets.length)} put on the target list.`,
+      undo: async (_, { targets }) => {
+        for (const number of targets)
+          await take(client.DELETE("/api/targets/{number}", { params: { path: { number } } }));
+      },
+      done: () => {
+        once.made();
+        setPage({ ...page, text: "" });
+      },
+    },
+  );
   const found = useQuery({
     queryKey: ["prices", "lists", text, kind],
     queryFn: ({ signal }) => take(client.POST("/api/prices/lists/meeting", { body: { text, kind }, signal })),
     placeholderData: (before) => before,
-    enabled: text.trim() !== "",
+    enabled: text.trim() !== "" && !isMine,
     retry: false,
   });
-  const data = text.trim() === "" ? undefined : found.data;
+  const data = text.trim() === "" || isMine ? undefined : found.data;
   const [gets, setGets] = useState<ReadonlySet<string>>(new Set());
   const [gives, setGives] = useState<ReadonlySet<string>>(new Set());
   const cards = new Map(data?.cards.map((card) => [card.version, card]));
@@ -87,7 +109,7 @@ export default function ListsPage() {
       <FieldRow>
         <ChoiceBox
           label="What the lines are"
-          value={kind}
+          value={page.kind}
           set={(value) => setPage({ ...page, kind: value })}
           choices={KINDS}
           width={190}
@@ -109,7 +131,26 @@ export default function ListsPage() {
         fullWidth
         sx={{ mt: 1 }}
       />
-      {found.isError && (
+      {isMine && (
+        <Box sx={{ mt: 1 }}>
+          {aim.error && (
+            <Box role="alert" sx={{ color: "error.main", fontSize: 13, mb: 1 }}>
+              {messagesOf(aim.error).map((words) => (
+                <div key={words}>{words}</div>
+              ))}
+            </Box>
+          )}
+          <Button
+            variant="contained"
+            disabled={aim.isPending || page.text.trim() === ""}
+            onClick={() => aim.mutate(page.text)}
+          >
+            Put them on the target list
+          </Button>{" "}
+          <Link to="/buying/-/targets">The list</Link>
+        </Box>
+      )}
+      {found.isError && !isMine && (
         <Box role="alert" sx={{ color: "error.main", fontSize: 13, mt: 0.5 }}>
           {inWords(found.error)}
         </Box>
