@@ -23,12 +23,6 @@ TARGET = ROOT / "docs/screenshots"
 HARBOUR = "/products/skerrylight-2025/harbour"
 
 
-TABLE = """card\tset\traw\tPlumbline 9\tpop Plumbline 9
-Fenwick Fennick KH5\tSkerrylight 2025\t72.50\t148\t40
-Dunstan Tarrow 4\tOttergate Regatta 2026\t33.00\tmuch\t12
-"""
-
-
 def take(page: Page, name: str) -> None:
     page.get_by_role("heading", level=1).wait_for()
     page.evaluate("scrollTo(0, 0)")
@@ -76,11 +70,10 @@ def take_all(page: Page) -> None:
     page.goto("/pricing/-/beside?grader=Plumbline&cost=24.50&by=grade+10")
     page.get_by_role("columnheader", name="Gains from").wait_for()
     take(page, "side-by-side")
-    page.goto("/pricing/-/table")
-    page.get_by_label("The table, its cells").fill(TABLE)
-    page.get_by_label("Day, if not said").fill("2026-11-20")
-    page.get_by_text("ready", exact=False).first.wait_for()
-    take(page, "table")
+    page.goto("/stock/-/identify")
+    page.get_by_label("What stands on it").fill("12 skerrylight 2025")
+    page.get_by_text("Is it numbered").first.wait_for()
+    take(page, "identify")
     page.goto("/buying/-/targets")
     page.get_by_role("table", name="Target list").wait_for()
     take(page, "targets")

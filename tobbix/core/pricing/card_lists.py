@@ -88,10 +88,10 @@ def _from_words(row: int, line: str, kind: ListKind, currencies: Collection[str]
     count = None if many is None else int(re.sub(r"[^0-9]", "", many[0]))
     rest = words[many.end() :] if many else words
     amount = None
-    for tail in (2, 1):
-        parts = rest.rsplit(" ", tail)
+    for tail, told in ((1, r"[.,][0-9]{2}|[A-Z]{3}|[€£¥$]"), (2, r"[A-Z]{3}|[€£¥$]")):
+        parts = rest.rsplit(" ", tail)  # "Plumbline 9 200.00" costs 200: only a currency may stand apart
         last = " ".join(parts[1:])
-        if len(parts) == tail + 1 and re.search(r"[.,][0-9]{2}|[A-Z]{3}|[€£¥$]", last):
+        if len(parts) == tail + 1 and re.search(told, last):
             amount = read_amount(last, currencies)
             if amount is not None:
                 rest = parts[0]
