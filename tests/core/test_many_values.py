@@ -71,6 +71,6 @@ def test_runs_divide_no_card_and_what_cannot_be_is_refused() -> None:
         value_many(Sales(card[::-1], *(getattr(sales, name) for name in list(Sales.__dataclass_fields__)[1:])))
     with pytest.raises(ValueError, match="school"):
         value_many(sales, School.BOOK)
-    none = Sales(*(np.zeros(0, int) if name in ("card", "market", "age") else np.zeros(0)
+    none = Sales(*(np.zeros(0, int) if name in ("age", "market", "card") else np.zeros(0)
                    for name in Sales.__dataclass_fields__))  # type: ignore[arg-type] # fmt: skip
     assert value_many(none).card.size == 0
