@@ -15,10 +15,13 @@ from tobbix.core.base.tasks import Task
 from tobbix.core.pricing.comps import CompKind
 from tobbix.core.pricing.fetching import Scope
 from tobbix.core.pricing.results import Ended, Result
+from tobbix.formats.item_lists import parse_items
 from tobbix.gateways.ports import Busy, NoAnswer, PriceList, PricePage, PriceSource
 from tobbix.gateways.standins.markets import SimulatedAuctions, SimulatedMarket
 from tobbix.services.pricing import adding, fetching, pasting, seeing
 from tobbix.services.products.catalogue import Catalogue
+from tobbix.services.stock import bringing
+from tobbix.services.stock.items import ItemFilter
 from tobbix.services.tasks.carrying import carry_out_task, stop_task
 
 CARD = ("test", "c", "C8", "")
@@ -93,6 +96,11 @@ def test_what_is_clear_is_kept_once_the_rest_is_asked_about_and_faults_are_tried
         fetching.ask_fetch(catalogue, (source,), Scope.HELD, None)
     with pytest.raises(NotFound):
         fetching.ask_fetch(catalogue, (source,), Scope.CARD, ("test", "c", "C99", ""))
+    held = parse_items(b"name,release,line,number,place\nBest,test,c,C8,box 1\nOther,test,c,C7,box 2\n")
+    bringing.import_items(catalogue.database, held, TODAY)
+    of_filter = fetching.ask_fetch(catalogue, (source,), Scope.FILTER, None, ItemFilter(place="box 1"))
+    of_all = fetching.ask_fetch(catalogue, (source,), Scope.HELD, None, ItemFilter(place="box 1"))
+    assert (of_filter.total, of_all.total) == (1, 2)
     seen = fetch(catalogue, source, clock=clock)
     assert seen.verdict is not None and seen.verdict.text() == (
         "3 new prices of 1 of 1 card, 1 to be looked at. 1 is no price, 1 lot closes soon."

@@ -40,7 +40,8 @@ def begin_fetch(body: schemas.FetchPricesIn) -> TaskOut:
     named = (body.release, body.line, body.number, body.variant) if body.release else None
     if body.scope is Scope.CARD and not body.number:
         named = None
-    task = fetching.ask_fetch(catalogue(), context().sources, body.scope, named)
+    wanted = None if body.filter is None else body.filter.wanted()
+    task = fetching.ask_fetch(catalogue(), context().sources, body.scope, named, wanted)
     return TaskOut.model_validate(task, from_attributes=True)
 
 

@@ -10,6 +10,7 @@ from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.api.pricing.pasting_schemas import PageOut
 from tobbix.api.pricing.schemas import ReleaseNameOut
+from tobbix.api.stock.schemas import FilterQuery
 from tobbix.api.tasks.schemas import TaskOut
 from tobbix.core.pricing.fetching import Missed, Scope
 
@@ -17,13 +18,14 @@ _Key = Field("", max_length=120)
 
 
 class FetchPricesIn(Strict):
-    """For which cards: a ``scope``, and for a card or a release its keys."""
+    """For which cards: a ``scope``, for a card or a release its keys, and for a filter of the stock what it asks."""
 
     scope: Scope
     release: str = _Key
     line: str = _Key
     number: str = _Key
     variant: str = _Key
+    filter: FilterQuery | None = None
 
 
 class MissedOut(Mirror, of=Missed):

@@ -7,13 +7,14 @@ from tobbix.core.base.results import Run, Verdict
 
 
 class Scope(StrEnum):
-    """The cards that prices are fetched for: one, those of a release, of the target list, all that is held, or those
-    whose values want a look."""
+    """The cards that prices are fetched for: one, those of a release, of the target list, all that is held, what a
+    filter of it lists, or those whose values want a look."""
 
     CARD = "card"
     RELEASE = "release"
     TARGETS = "targets"
     HELD = "held"
+    FILTER = "filter"
     NEXT = "next"
 
 

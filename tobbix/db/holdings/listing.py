@@ -129,6 +129,12 @@ def all_items(session: Session, wanted: ItemFilter) -> list[Item]:
     ]  # fmt: skip
 
 
+def versions_listed(session: Session, wanted: ItemFilter) -> list[int]:
+    """The versions of what a filter lists, each once, by number."""
+    query = select(ItemRow.version_id).where(*_conditions(wanted), ItemRow.version_id.is_not(None)).distinct()
+    return [version for version in session.scalars(query.order_by(ItemRow.version_id)) if version is not None]
+
+
 def sum_items(session: Session, wanted: ItemFilter, minor_units: int) -> ItemSums:
     """How many a filter lists, and what those that are one's own cost and are worth together."""
     is_own = ItemRow.owner_id.is_(None)

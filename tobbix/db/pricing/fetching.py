@@ -3,18 +3,8 @@
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from tobbix.core.holdings.states import HELD_STATES
-from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.pricing.comps import CompBatchRow, CompRow
 from tobbix.db.products.tables import CardRow, LineRow, VersionRow
-
-
-def held_versions(session: Session) -> list[int]:
-    """The versions of all that is held, by their numbers."""
-    query = select(ItemRow.version_id).where(
-        ItemRow.version_id.is_not(None), ItemRow.state.in_([state.value for state in HELD_STATES])
-    )
-    return [version for version in session.scalars(query.distinct().order_by(ItemRow.version_id)) if version]
 
 
 def versions_of(session: Session, release: int) -> list[int]:

@@ -21,10 +21,11 @@ from tobbix.core.pricing.results import Ended, Result
 from tobbix.core.products.finding import FoundCard
 from tobbix.db.base import Session
 from tobbix.db.buying.targets import list_targets
+from tobbix.db.holdings.listing import ItemFilter, versions_listed
 from tobbix.db.holdings.rates import latest_rates
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.pricing.comps import add_comps, begin_batch
-from tobbix.db.pricing.fetching import count_of_batch, held_versions, versions_of
+from tobbix.db.pricing.fetching import count_of_batch, versions_of
 from tobbix.db.pricing.next_up import list_wanting
 from tobbix.db.pricing.side_by_side import releases_named
 from tobbix.db.pricing.titles import all_named
@@ -61,8 +62,12 @@ class FetchView:
     cards: Mapping[int, FoundCard]
 
 
-def ask_fetch(catalogue: Catalogue, sources: Sequence[PriceSource], scope: Scope, named: Keys | None) -> Task:
-    """Begin to fetch prices of what a ``scope`` holds; ``named`` are the keys of the card, or of the release.
+def ask_fetch(
+    catalogue: Catalogue, sources: Sequence[PriceSource], scope: Scope, named: Keys | None = None,
+    wanted: ItemFilter | None = None,
+) -> Task:  # fmt: skip
+    """Begin to fetch prices of what a ``scope`` holds; ``named`` are the keys of the card, or of the release, and
+    ``wanted`` the filter of what is held.
 
     Raises InputError, NotFound.
     """
@@ -70,7 +75,7 @@ def ask_fetch(catalogue: Catalogue, sources: Sequence[PriceSource], scope: Scope
         raise InputError.at("scope", "no market is connected here")
     today = catalogue.today()
     with catalogue.database.transaction() as session:
-        versions, about = _versions(session, scope, named, today)
+        versions, about = _versions(session, scope, named, wanted, today)
         if not versions:
             raise InputError.at("scope", "there is no card in it")
         if len(versions) > MOST_CARDS:
@@ -82,7 +87,9 @@ def ask_fetch(catalogue: Catalogue, sources: Sequence[PriceSource], scope: Scope
     return ask_for(catalogue.database, KIND, f"prices:{about}"[:200], asked, mark, len(versions))
 
 
-def _versions(session: Session, scope: Scope, named: Keys | None, today: date) -> tuple[list[int], str]:
+def _versions(
+    session: Session, scope: Scope, named: Keys | None, wanted: ItemFilter | None, today: date
+) -> tuple[list[int], str]:
     """The versions of a scope, and what it is called."""
     if scope in (Scope.CARD, Scope.RELEASE) and named is None:
         raise InputError.at("scope", "say which")
@@ -95,8 +102,11 @@ def _versions(session: Session, scope: Scope, named: Keys | None, today: date) -
         return versions_of(session, release.id), release.name
     if scope is Scope.TARGETS:
         return sorted({it.card for it in list_targets(session) if it.card is not None}), "the target list"
-    if scope is Scope.HELD:
-        return held_versions(session), "all that is held"
+    if scope in (Scope.HELD, Scope.FILTER):
+        whole = wanted is None or scope is Scope.HELD
+        return versions_listed(
+            session, wanted or ItemFilter()
+        ), "all that is held" if whole else "a filter of the stock"
     home = home_on(session, today)
     return [it.version for it in list_wanting(session, today, home.state, MOST_CARDS)[0]], "what to look up next"
 

@@ -4049,9 +4049,11 @@ export interface components {
         };
         /**
          * FetchPricesIn
-         * @description For which cards: a ``scope``, and for a card or a release its keys.
+         * @description For which cards: a ``scope``, for a card or a release its keys, and for a filter of the stock what it asks.
          */
         FetchPricesIn: {
+            /** @default null */
+            filter?: components["schemas"]["FilterQuery"] | null;
             /**
              * Line
              * @default
@@ -4094,6 +4096,89 @@ export interface components {
             quantiles: {
                 [key: string]: number;
             };
+        };
+        /** FilterQuery */
+        FilterQuery: {
+            /**
+             * Basis
+             * @default null
+             */
+            basis?: ("known" | "unknown") | null;
+            /**
+             * Condition
+             * @default null
+             */
+            condition?: ("mint" | "NM" | "LP" | "MP" | "HP" | "damaged") | "none" | null;
+            /**
+             * Doubles
+             * @default false
+             */
+            doubles?: boolean;
+            /**
+             * Find
+             * @default
+             */
+            find?: string;
+            /**
+             * Identity
+             * @default null
+             */
+            identity?: ("known" | "unknown") | null;
+            /**
+             * Kind
+             * @default null
+             */
+            kind?: ("sealed" | "card" | "stack" | "other") | null;
+            /**
+             * Line
+             * @default null
+             */
+            line?: string | null;
+            /**
+             * Never For Sale
+             * @default null
+             */
+            never_for_sale?: boolean | null;
+            /**
+             * Place
+             * @default null
+             */
+            place?: string | null;
+            /**
+             * Purchase
+             * @default null
+             */
+            purchase?: number | null;
+            /**
+             * Release
+             * @default null
+             */
+            release?: string | null;
+            /**
+             * Session
+             * @default null
+             */
+            session?: number | null;
+            /**
+             * Since
+             * @default null
+             */
+            since?: string | null;
+            /**
+             * State
+             * @default held
+             */
+            state?: components["schemas"]["State"] | "all";
+            /**
+             * Value
+             * @default null
+             */
+            value?: ("known" | "unknown") | null;
+            /**
+             * Worth
+             * @default null
+             */
+            worth?: number | string | null;
         };
         /**
          * FinishIn
@@ -7130,11 +7215,11 @@ export interface components {
         };
         /**
          * Scope
-         * @description The cards that prices are fetched for: one, those of a release, of the target list, all that is held, or those
-         *     whose values want a look.
+         * @description The cards that prices are fetched for: one, those of a release, of the target list, all that is held, what a
+         *     filter of it lists, or those whose values want a look.
          * @enum {string}
          */
-        Scope: "card" | "release" | "targets" | "held" | "next";
+        Scope: "card" | "release" | "targets" | "held" | "filter" | "next";
         /**
          * SearchIn
          * @description The owner's own words for a card; empty: the proposed ones again.

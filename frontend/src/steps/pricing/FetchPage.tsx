@@ -30,7 +30,7 @@ const SCOPES: Record<string, string> = {
   held: "all that you hold",
   release: "a release",
 };
-const isScope = (value: string): value is Scope => value === "card" || value in SCOPES;
+const isScope = (value: string): value is Scope => ["card", "filter"].includes(value) || value in SCOPES;
 const STOPPED = "Stopped. What had come in until then was kept.";
 const CRUMBS = [{ name: "Pricing", to: "/pricing" }, { name: "Fetch prices" }];
 
@@ -65,7 +65,13 @@ export default function FetchPage() {
   const said = asked.get("scope") ?? "next";
   const scope = isScope(said) ? said : "next";
   const release = asked.get("release") ?? "";
-  const choices = scope === "card" ? { card: `the card ${asked.get("number") ?? ""}`, ...SCOPES } : SCOPES;
+  const filter = Object.fromEntries([...asked].filter(([name]) => name !== "scope" && name !== "fetch"));
+  const choices =
+    scope === "card"
+      ? { card: `the card ${asked.get("number") ?? ""}`, ...SCOPES }
+      : scope === "filter"
+        ? { filter: "what the filter of the stock lists", ...SCOPES }
+        : SCOPES;
   const fetched = number > 0 ? found.data : undefined;
   const is = { found: fetched, alive: isAlive(fetched?.task) };
   return (
@@ -113,6 +119,7 @@ export default function FetchPage() {
                 line: asked.get("line") ?? "",
                 number: asked.get("number") ?? "",
                 variant: asked.get("variant") ?? "",
+                ...(scope === "filter" ? { filter: filter as Schemas["FilterQuery"] } : {}),
               })
             }
             sx={{ alignSelf: "flex-end" }}

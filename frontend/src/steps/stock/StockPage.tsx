@@ -137,7 +137,10 @@ export default function StockPage() {
       </Section>
       <BringIn />
       <Aside>
-        <Link to="/stock/-/identify">Which card is it?</Link> <Key>I</Key> by what it shows.{" "}
+        <Link to={`/pricing/-/fetch?scope=filter&${new URLSearchParams(filter).toString()}`}>
+          Fetch the prices of these
+        </Link>
+        . <Link to="/stock/-/identify">Which card is it?</Link> <Key>I</Key> by what it shows.{" "}
         <Link to="/stock/-/subjects">Subjects</Link>: whom you watch, and first cards.{" "}
         <Link to="/pricing/-/lists">Haves and wants</Link>, yours and somebody else’s.
       </Aside>
