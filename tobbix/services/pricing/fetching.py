@@ -102,11 +102,10 @@ def _versions(
         return versions_of(session, release.id), release.name
     if scope is Scope.TARGETS:
         return sorted({it.card for it in list_targets(session) if it.card is not None}), "the target list"
-    if scope in (Scope.HELD, Scope.FILTER):
-        whole = wanted is None or scope is Scope.HELD
-        return versions_listed(
-            session, wanted or ItemFilter()
-        ), "all that is held" if whole else "a filter of the stock"
+    if scope is Scope.HELD:
+        return versions_listed(session, ItemFilter()), "all that is held"
+    if scope is Scope.FILTER:
+        return versions_listed(session, wanted or ItemFilter()), "a filter of the stock"
     home = home_on(session, today)
     return [it.version for it in list_wanting(session, today, home.state, MOST_CARDS)[0]], "what to look up next"
 
