@@ -20,20 +20,23 @@ def answer(*arguments: str) -> dict[str, object]:
     return made
 
 
-@pytest.mark.parametrize("kind", ["sales", "grade-curve", "selling-way"])
+@pytest.mark.parametrize("kind", ["sales", "grade-curve", "selling-way", "basket"])
 def test_examples_fit_their_schemas_and_what_does_not_is_refused_by_both(kind: str, tmp_path: Path) -> None:
     schema = json.loads((DOCS / f"{kind}.schema.json").read_text())
     Draft202012Validator.check_schema(schema)
     example = json.loads((DOCS / f"examples/{kind}.json").read_text())
     judge = Draft202012Validator(schema)
     assert list(judge.iter_errors(example)) == []
-    {"sales": lambda: example["observations"][0], "grade-curve": lambda: example["grades"][0]}.get(
-        kind, lambda: example
-    )()["colour"] = "red"
+    {
+        "sales": lambda: example["observations"][0],
+        "grade-curve": lambda: example["grades"][0],
+        "basket": lambda: example["asks"][0],
+    }.get(kind, lambda: example)()["colour"] = "red"
     assert len(list(judge.iter_errors(example))) == 1
     path = tmp_path / "file.json"
     path.write_text(json.dumps(example))
-    more = {"sales": ["comps", path, "--state", "NM", "--on", "2026-11-01"], "grade-curve": ["curve", path]}
+    more = {"sales": ["comps", path, "--state", "NM", "--on", "2026-11-01"], "grade-curve": ["curve", path],
+            "basket": ["basket", path]}  # fmt: skip
     refused = CliRunner().invoke(main, [str(word) for word in more.get(kind, ["net", path, "--price", "10"])])
     assert refused.exit_code == 1 and "colour" in refused.output
 
@@ -52,3 +55,18 @@ def test_the_examples_say_what_rules_c_17_c_18_and_c_19_say() -> None:
     assert isinstance(curve["fit"], list)
     assert [round(it["fitted"], 2) for it in curve["fit"]] == [127.42, 127.42, 175.0, 237.18, 237.18, 720.0]
     assert curve["reversals"] == [["3", "4"], ["6", "7"]]
+
+
+def test_the_basket_is_told_with_its_orders_and_what_is_missing(tmp_path: Path) -> None:
+    basket = answer("basket", str(DOCS / "examples/basket.json"))
+    assert (basket["total"], basket["proven"], basket["gap"], basket["missing"]) == (21.5, True, 0.0, [])
+    assert [order["seller"] for order in basket["orders"]] == ["Harbour stall"]  # type: ignore[attr-defined]
+    document = json.loads((DOCS / "examples/basket.json").read_text())
+    document["wanted"].append({"card": "UT8", "count": 1})
+    (tmp_path / "more.json").write_text(json.dumps(document))
+    assert answer("basket", str(tmp_path / "more.json"))["missing"] == [{"card": "UT8", "count": 1}]
+    del document["sellers"][0]["shipping"]
+    document["asks"][1]["seller"] = "nobody"
+    (tmp_path / "bad.json").write_text(json.dumps(document))
+    refused = CliRunner().invoke(main, ["basket", str(tmp_path / "bad.json")])
+    assert refused.exit_code == 1 and "sellers[0].shipping" in refused.output
