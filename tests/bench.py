@@ -18,7 +18,7 @@ import numpy as np
 from playwright.sync_api import sync_playwright
 from sqlalchemy import event, text
 
-from tests.bench_prices import bench_prices, bench_values
+from tests.bench_prices import bench_borrowing, bench_prices, bench_values
 from tests.bench_work import bench_basket, bench_buying, bench_opening, bench_random, bench_sets
 from tests.conftest import ROOT, make_database, sign_in
 from tests.journeys.conftest import ARGUMENTS, CHROMIUM, serving
@@ -446,12 +446,13 @@ def bench_wire(server_url: str) -> None:
 
 
 def main() -> None:
-    """Every part, or those that are named: core, net, collation, sets, random, values, basket, api, releases, items,
-    cards, files, wire, opening, buying, prices."""
+    """Every part, or those that are named: core, net, collation, sets, random, values, basket, borrowing, api,
+    releases, items, cards, files, wire, opening, buying, prices."""
     pure = {
         "core": bench_core, "net": bench_net, "collation": bench_collation, "sets": bench_sets, "random": bench_random,
         "values": bench_values,
         "basket": bench_basket,
+        "borrowing": bench_borrowing,
     }  # fmt: skip
     stored = {
         "opening": bench_opening,

@@ -3,6 +3,7 @@ and a hundred thousand things valued anew. Parts of ``make bench``."""
 
 import time
 from datetime import timedelta
+from decimal import Decimal
 from functools import partial
 
 import numpy as np
@@ -11,8 +12,10 @@ from sqlalchemy import text
 from tests.bench_work import DAY, seconds
 from tests.conftest import make_database
 from tests.sheets import document, line
-from tobbix.core.pricing.comps import CompKind
+from tobbix.core.pricing.borrowing import borrow
+from tobbix.core.pricing.comps import Comp, CompKind, split_state
 from tobbix.core.pricing.many import Sales, value_many
+from tobbix.core.pricing.observing import CardKey, Observation, Rates
 from tobbix.core.products.reading import locate_in_document, read_sheet
 from tobbix.db.base import Database
 from tobbix.services.installation.owners import create_owner
@@ -42,6 +45,24 @@ def bench_values() -> None:
     took, alone = (min(seconds(act) for _ in range(3)) for act in (partial(value_many, sales), bare))
     print(f"values of {_CARDS:,} cards from {_SALES:,} sales: {took:.2f} s, {took / alone:.1f} x sorting and scanning "
           "them (aim: at most 4)")  # fmt: skip
+
+
+def bench_borrowing() -> None:
+    """A release of 3,000 versions and 20,000 sales."""
+    random = np.random.default_rng(37)
+    subjects, lines = random.normal(0, 0.5, 250), random.normal(0, 1, 12)
+    rows = []
+    for at in range(20_000):
+        subject, line_at = int(random.integers(250)), int(random.integers(12))
+        price = float(np.exp(1.5 + subjects[subject] + lines[line_at] + random.normal(0, 0.25)))
+        state = str(random.choice(["NM", "LP", "Plumbline:9", "Plumbline:10"]))
+        comp = Comp(
+            CompKind.SOLD, DAY - timedelta(int(random.integers(360))), Decimal(f"{price:.2f}"), "EUR", Decimal(0),
+            Decimal(0), *split_state(state),
+        )  # fmt: skip
+        rows.append(Observation(str(at), CardKey("r", f"l{line_at}", str(subject)), comp, f"subject {subject}"))
+    took = seconds(lambda: borrow(rows, DAY, Rates("EUR")))
+    print(f"borrowing among 3,000 versions from 20,000 sales: {took:.1f} s (aim: under 5)")
 
 
 _COMPS = """

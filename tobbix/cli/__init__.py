@@ -6,7 +6,7 @@ import click
 
 _MODULES = {
     "tobbix.cli.sheets": ("box-value",),
-    "tobbix.cli.pricing": ("net", "list-price", "comps", "curve"),
+    "tobbix.cli.pricing": ("net", "list-price", "comps", "curve", "borrow"),
     "tobbix.cli.buying": ("basket",),
     "tobbix.cli.installation": (
         "import-sheet", "export-sheet", "migrate", "demo", "create-owner", "backup", "restore", "drill", "document",

@@ -15,6 +15,7 @@ import click
 
 from tobbix.cli.words import SHEET, plain_errors, read_file
 from tobbix.core.base.errors import InputError
+from tobbix.core.pricing.borrowing import borrow as run_borrowing
 from tobbix.core.pricing.comps import CompKind
 from tobbix.core.pricing.estimating import SALES, Choice, Estimate, estimate_value
 from tobbix.core.pricing.grade_curve import GradeCurve, GradeValue, fit_curve
@@ -149,6 +150,42 @@ def _in_words(found: Estimate, home: str) -> list[str]:
         words.append(f"  moves {found.trend.per_30_days * 100:+.2f} % in 30 days")
     words += [f"  flagged: {number}" for number in found.flagged]
     return words + [f"  assumed: {text}" for text in found.assumed]
+
+
+@click.command()
+@click.argument("sales", type=SHEET)
+@click.option("--on", "day", required=True, type=DAY, help="As of which day.")
+@click.option("--states", help="In which states, commas between them; else in those that sold.")
+@click.option("--home", help="The home currency of a table (CSV or XLSX).")
+@click.option("--rates", type=SHEET, help="Rates of the day for a table.")
+@AS_JSON
+@plain_errors
+def borrow(sales: Path, day: Any, states: str | None, home: str | None, rates: Path | None, as_json: bool) -> None:
+    """What cards of a release are worth that hardly sell, by those beside them. Rule C-37."""
+    seen = parse_sales(read_file(sales), home, None if rates is None else read_file(rates))
+    wanted = None if states is None else [state.strip() for state in states.split(",") if state.strip()]
+    found = run_borrowing(seen.observations, day.date(), seen.rates, wanted)
+    answer = {
+        "values": [
+            {
+                "line": it.card.line, "number": it.card.number, "variant": it.card.variant, "state": it.state,
+                "estimate": it.estimate, "low": it.low, "high": it.high, "own_sales": it.own_sales,
+                "own_weight": it.own_weight,
+            }
+            for it in found.values
+        ],
+        "spread": asdict(found.spread),
+        "coverage": asdict(found.coverage),
+        "widened": found.widened,
+    }  # fmt: skip
+    words = [
+        f"{it.card.line} {it.card.number} {it.state}: "
+        + ("unknown" if it.estimate is None else f"{it.estimate:.2f} ({it.low:.2f} to {it.high:.2f})")
+        for it in found.values
+    ]
+    within = found.coverage.within
+    words.append(f"of {found.coverage.of} last sales held out, {'none' if within is None else f'{within:.0%}'} as said")
+    tell(answer, words, as_json)
 
 
 _CURVE, _GRADE = frozenset(("grades", "ratios")), frozenset(("grade", "value", "weight"))
