@@ -93,10 +93,10 @@ def test_variances_effects_and_held_out_sales_are_those_of_plain_matrices() -> N
     cov = sum(s * part @ part[0] for s, part in zip(variances[:4], z, strict=True))
     plain_value = np.array([1.0, 0.0]) @ beta + cov @ p @ y
     assert fit.predict(int(unit[0]), at)[0] == pytest.approx(plain_value)
-    own = np.flatnonzero((unit == unit[0]) & (levels[2] == levels[2][0]))
-    moved = Crossed(y + 1e-3 * np.isin(np.arange(n), own), age, unit, model.units, levels, many)
+    same = np.flatnonzero((unit == unit[0]) & (levels[2] == levels[2][0]))
+    moved = Crossed(y + 1e-3 * np.isin(np.arange(n), same), age, unit, model.units, levels, many)
     change = fit_under(moved, list(variances[:3]), 0.06, 0.04).predict(int(unit[0]), at)[0] - plain_value
-    assert fit.weight_of(int(unit[0]), at, own) == pytest.approx(change / 1e-3)
+    assert fit.weight_of(int(unit[0]), at, same) == pytest.approx(change / 1e-3)
 
 
 def market(random: np.random.Generator, rare: bool) -> tuple[list[Observation], dict[tuple[str, str], float]]:
