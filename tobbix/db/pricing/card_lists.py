@@ -8,7 +8,9 @@ from tobbix.core.holdings.states import State
 _HAVES = """
     select i.version_id, coalesce((
         select p.name || ':' || lb.grade from label lb join party p on p.id = lb.grader_id
-        where lb.item_id = i.id and lb.removed_by_id is null order by lb.id desc limit 1
+        where lb.item_id = i.id and not exists (select from entry r where r.reverses_id = lb.entry_id)
+            and (lb.removed_by_id is null or exists (select from entry r where r.reverses_id = lb.removed_by_id))
+        order by lb.id desc limit 1
     ), i.condition, :usual) as state, sum(i.count)
     from item i
     where i.version_id is not null and i.state = :held and not i.never_for_sale and i.owner_id is null
