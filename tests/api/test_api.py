@@ -117,7 +117,7 @@ def test_the_owner_s_rule_moves_the_most_to_pay(client: FlaskClient) -> None:
     headers = sign_in(client)
     upload(client, headers, example_1())
     before = dict(client.get("/api/preferences").json or {})
-    for name in ("currency", "currency_open", "sheet_condition"):
+    for name in ("currency", "currency_open", "sheet_condition", "school"):
         del before[name]
     saved = client.put("/api/preferences", json={**before, "standard": "average", "margin": 0.25}, headers=headers)
     assert saved.json["version"] == 1

@@ -40,7 +40,7 @@ def test_a_purchase_in_one_line_is_understood_by_what_is_known_and_judged_before
 
 def preferences(call: Caller) -> dict[str, object]:
     kept = dict(call("GET", "preferences"))
-    for name in ("currency", "currency_open", "sheet_condition"):
+    for name in ("currency", "currency_open", "sheet_condition", "school"):
         kept.pop(name, None)
     return kept
 

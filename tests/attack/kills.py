@@ -190,7 +190,7 @@ class Actor:
             self.ask("DELETE", f"ways/w{turn}")
         yield
         kept = self.ask("GET", "preferences")
-        for name in ("currency", "currency_open", "sheet_condition"):
+        for name in ("currency", "currency_open", "sheet_condition", "school"):
             del kept[name]
         self.ask("PUT", "preferences", {**kept, "margin": turn % 5 / 10})
         code = f"BL-{turn}"

@@ -339,7 +339,7 @@ def test_a_collection_comes_in_is_found_corrected_and_kept_by_filter(page: Page,
     expect(heading(page)).to_contain_text("Lantern oddity: it cost 1.50")
     history = page.get_by_label("History of the item")
     expect(history).to_contain_text("condition: not said to LP")
-    page.get_by_label("Note").fill("found in a drawer")
+    page.get_by_label("Note", exact=True).fill("found in a drawer")
     page.keyboard.press("Enter")
     expect(history).to_contain_text("found in a drawer")
     page.get_by_label("Why").fill("to a neighbour")

@@ -61,18 +61,18 @@ def test_what_is_typed_before_the_finder_stands_is_in_it(page: Page) -> None:
 
 def test_what_is_there_stays_when_asking_anew_fails_and_no_word_is_lost(page: Page) -> None:
     page.goto("/stock/1")
-    page.get_by_label("Note").fill("half a sentence")
+    page.get_by_label("Note", exact=True).fill("half a sentence")
     page.route("**/api/items/1", lambda route: route.abort())
     page.wait_for_timeout(5_200)  # until then what was just asked is taken for new
     page.evaluate(COMES_BACK)
     expect(page.get_by_text("This is as it stood at")).to_be_visible()
-    expect(page.get_by_label("Note")).to_have_value("half a sentence")
+    expect(page.get_by_label("Note", exact=True)).to_have_value("half a sentence")
     expect(heading(page)).to_contain_text("it cost")
     page.unroute("**/api/items/1")
     page.get_by_role("button", name="Ask again").click()
     expect(page.get_by_text("This is as it stood at")).to_be_hidden()
-    expect(page.get_by_label("Note")).to_have_value("half a sentence")
-    page.get_by_label("Note").press("Enter")
+    expect(page.get_by_label("Note", exact=True)).to_have_value("half a sentence")
+    page.get_by_label("Note", exact=True).press("Enter")
     expect(page.get_by_label("History of the item")).to_contain_text("half a sentence")
     page.route("**/api/purchases", lambda route: route.abort())
     page.goto("/buying/-/new")

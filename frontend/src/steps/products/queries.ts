@@ -320,6 +320,7 @@ export function toPreferences(preferences: Schemas["PreferencesOut"]): Schemas["
   delete fields.currency;
   delete fields.currency_open;
   delete fields.sheet_condition;
+  delete fields.school;
   return fields as Schemas["PreferencesFields"];
 }
 
