@@ -331,7 +331,7 @@ def test_a_collection_comes_in_is_found_corrected_and_kept_by_filter(page: Page,
     expect(page.get_by_text("must not be negative, with at most 2 decimals")).to_be_visible()
     page.get_by_label("Cost of all").fill("1.00")
     page.get_by_role("button", name="Bring it in").click()
-    expect(page.get_by_text("Brought in.")).to_be_visible()
+    expect(page.get_by_role("status").filter(has_text=re.compile("^Brought in"))).to_be_visible()
     page.get_by_label("Keep this filter as").fill("oddities")
     page.keyboard.press("Enter")
     expect(page.get_by_text("Filter kept.")).to_be_visible()

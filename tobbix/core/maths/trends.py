@@ -11,7 +11,8 @@ _MANY = 2_000  # points: all pairs of more take a second, so that what was found
 
 
 def theil_sen(at: Array, values: Array) -> tuple[float, float, float]:
-    """The median slope over all pairs of points, with its 95 % from Kendall's tau (Theil 1950; Sen 1968).
+    """The median slope over all pairs of points, with its 95 % from Kendall's tau (Theil 1950; Sen 1968); NaN for both
+    ends where too many are alike to tell them.
 
     >>> theil_sen(np.array([0.0, 1.0, 2.0]), np.array([1.0, 3.0, 5.0]))[0]
     2.0
@@ -27,5 +28,6 @@ def _kept(at: bytes, values: bytes) -> tuple[float, float, float]:
 
 
 def _slopes(at: Array, values: Array) -> tuple[float, float, float]:
-    found = stats.theilslopes(values, at)
+    with np.errstate(invalid="ignore"):  # of many equal amounts the spread of tau cannot be told
+        found = stats.theilslopes(values, at)
     return float(found[0]), float(found[2]), float(found[3])

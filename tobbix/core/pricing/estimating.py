@@ -203,13 +203,15 @@ def find_trend(days: Sequence[date], prices: Array) -> Trend | None:
     """Theil and Sen's slope of the log price with its 95 % (Sen 1968), per 30 days. Rule C-18.
 
     ``days`` and ``prices`` (money) in the order in which they were seen. None for fewer than five sales, or on fewer
-    than three days.
+    than three days, or where so many are alike that its interval cannot be told.
     """
     if len(days) < _TREND_SALES or len(set(days)) < _TREND_DAYS:
         return None
     at = np.array([day.toordinal() for day in days], float)
     first, last = int(np.argmin(at)), len(days) - 1 - int(np.argmax(at[::-1]))
     change, low, high = (float(np.exp(30 * slope) - 1) for slope in theil_sen(at, np.log(prices)))
+    if np.isnan(low) or np.isnan(high):
+        return None
     start = float(prices[first])
     return Trend(
         change, low, high, (days[first], start), (days[last], float(prices[last])),

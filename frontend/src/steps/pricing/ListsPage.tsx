@@ -82,9 +82,7 @@ export default function ListsPage() {
   return (
     <PageTitle
       title="Haves and wants"
-      {...(data
-        ? { verdict: data.verdict }
-        : { plain: "Give away what you have and want as files, and paste what somebody else has or wants." })}
+      {...(data ? { verdict: data.verdict } : { plain: "Two lists, and where they meet." })}
       crumbs={[{ name: "Pricing", to: "/pricing" }, { name: "Haves and wants" }]}
     >
       <FieldRow>
