@@ -56,7 +56,12 @@ def test_no_basket_is_cheaper_than_the_one_that_is_found() -> None:
             for it in order.cards:
                 bought[it.card] = bought.get(it.card, 0) + it.count
         assert bought == {card: n for card, n in had.items() if n}  # exactly what is wanted, nothing to reach an amount
-        assert found.alone >= found.total or any(seller.each_further > seller.shipping for seller in sellers)
+        by_name = {seller.name: seller for seller in sellers}
+        each = {  # every single copy with what sending it by itself costs
+            card: sorted(a.price + by_name[a.seller].shipping_of(a.price, 1) for a in asks if a.card == card
+                         for _ in range(a.stock))[:n] for card, n in had.items()
+        }  # fmt: skip
+        assert found.alone == sum((cost for costs in each.values() for cost in costs), D(0))
 
 
 def test_the_example_and_what_cannot_be() -> None:

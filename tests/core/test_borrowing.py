@@ -32,13 +32,15 @@ def worth(found: Borrowing, number: str, line: str, state: str = "NM") -> list[f
 def test_the_example_of_the_rule() -> None:
     rows = [sale("A", "base", 2.00), sale("A", "base", 2.20), sale("A", "gold", 9.00), sale("B", "base", 5.00),
             sale("B", "gold", 99, kind=CompKind.ASK), sale("C", "gold", 99, kind=CompKind.BOOK_LOW)]  # fmt: skip
-    found = borrow(rows, ON, Rates("EUR"), spread=Spread(0.5, 1.0, 0.0, 0.2, 0.15))
+    found = borrow(rows, ON, Rates("EUR"), spread=GIVEN)
     bare = [v.estimate for v in found.values if v.card.number in "BC" and v.card.line == "gold"]
     assert [round(it or 0, 3) for it in bare] == [17.056, 12.138] and worth(found, "A", "base")[0] == 2.1457
     own = next(v for v in found.values if v.card == CardKey("r", "base", "A"))
     assert own.own_sales == 2 and 0.9 < own.own_weight < 1
-    if found.widened == 1:
-        assert worth(found, "B", "gold") == [17.056, 9.756, 29.818]
+    gold = next(v for v in found.values if v.card == CardKey("r", "gold", "B"))
+    assert gold.low and gold.estimate and gold.high  # two lines are few: the rule's interval is widened by what is said
+    ends = [gold.estimate * (end / gold.estimate) ** (1 / found.widened) for end in (gold.low, gold.high)]
+    assert found.widened >= 1 and ends == pytest.approx([9.756, 29.818], abs=5e-4)
     # one way: variance between 0.09, within 0.04, the mean of 20 known: two sales about 30 make 27.868
     others = 50_000  # units at 20 each: then the mean is as good as known
     values = np.log([30, 30, *[20] * others])

@@ -44,6 +44,13 @@ def test_lists_are_given_away_and_meet_what_somebody_else_has_and_wants(catalogu
     assert [(it.mine.state, it.count, it.same_state) for it in met.gives] == [("NM", 2, True), ("LP", 1, True)]
     assert [(it.asked, it.mine.planned) for it in met.gets] == [(Decimal("7.50"), Decimal(9))]
     assert met.verdict.text().startswith("They have 1 that you want, and want 2 that you have.")
+    # pasted as the file's own text it is the same; who has none of a card, or says its grade in words, is understood
+    assert [it.count for it in card_lists.meet(catalogue, write_csv(COLUMNS, rows).decode(), ListKind.HAVE).gives] == [
+        2,
+        1,
+    ]
+    none = card_lists.meet(catalogue, "card,number,state,count\nSubject C8 Test 2025,C8,NM,0", ListKind.WANT)
+    assert none.gives == () and none.unread == ()
     # plain lines are read by their words, and never by a name alone
     plain = "2x Subject C8 Test 2025 C8 LP\nSubject C9 Test\nSubject C5 Test 2025 C5 NM 8.00"
     asked = card_lists.meet(catalogue, plain, ListKind.WANT)

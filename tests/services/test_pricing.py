@@ -17,6 +17,7 @@ from tobbix.formats.item_lists import parse_items
 from tobbix.services.installation.preferences import choose_school, read_preferences
 from tobbix.services.pricing import adding, looking_round, pasting, revaluing, seeing, since, tabling
 from tobbix.services.pricing.keeping import keep_values
+from tobbix.services.products import importing
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.stock import bringing, items
 from tobbix.services.tasks.carrying import carry_out_task, read_task
@@ -128,6 +129,10 @@ def test_everything_is_valued_anew_by_the_owners_school_as_it_would_be_one_by_on
     assert "nothing to go by for the middle of the book" in _chosen(catalogue, School.BOOK).verdict.text()
     with pytest.raises(Conflict):
         choose_school(catalogue, School.LAST, 0)
+    importing.remove_release(catalogue, "test")  # what is out of sight stays as it was, and stops nothing
+    for school in (School.MEDIAN, School.BOOK):
+        before = kept()
+        assert revalued(school)[0] == before
 
 
 def _chosen(catalogue: Catalogue, school: School) -> seeing.PriceView:

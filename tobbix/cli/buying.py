@@ -24,5 +24,8 @@ def basket(file: Path, seconds: float | None, as_json: bool) -> None:
         cards = ", ".join(f"{it.count} x {it.card} at {it.price:,}" for it in order.cards)
         words.append(f"  {order.seller}: {cards}, shipping {order.shipping:,}")
     words += [f"  not to be had: {count} x {card}" for card, count in found.missing]
-    words += [] if found.proven else [f"  not proven: at most {found.gap * 100:.2f} % cheaper is possible"]
+    if not found.proven:
+        words.append(
+            "  not proven" + ("" if found.gap is None else f": at most {found.gap * 100:.2f} % cheaper is possible")
+        )
     tell(describe_basket(found), words, as_json)

@@ -74,14 +74,15 @@ class Order:
 @dataclass(frozen=True, slots=True)
 class Basket:
     """The orders with what they cost in all, and what each copy as an order of its own would (money); how many of which
-    card are not to be had; whether nothing cheaper is possible (``proven``), else by how much at most (share)."""
+    card are not to be had; whether nothing cheaper is possible (``proven``), else by how much at most (share; None: not
+    known)."""
 
     total: Decimal
     orders: tuple[Order, ...]
     alone: Decimal
     missing: tuple[tuple[str, int], ...]
     proven: bool
-    gap: float
+    gap: float | None
 
 
 def fill_basket(
@@ -159,8 +160,8 @@ def _alone(had: Mapping[str, int], by_name: Mapping[str, Seller], asks: Sequence
 
 def _solve(
     had: Mapping[str, int], by_name: Mapping[str, Seller], asks: Sequence[AskOf], seconds: float | None
-) -> tuple[list[int], bool, float]:
-    """How many of each ask are bought, whether that is proven to be the cheapest, and the gap (share)."""
+) -> tuple[list[int], bool, float | None]:
+    """How many of each ask are bought, whether that is proven the cheapest, and the gap (share; None: unknown)."""
     names = list(dict.fromkeys(ask.seller for ask in asks))
     used = [by_name[name] for name in names]
     scale = _scale(
@@ -217,8 +218,8 @@ def _solve(
         cost, integrality=whole, bounds=optimize.Bounds(lower, upper), constraints=limits, options=options
     )
     if found.x is None:
-        return _greedy(had, asks), False, 1.0
-    return [round(it) for it in found.x[:many]], found.status == 0, float(found.mip_gap or 0.0)
+        return _greedy(had, asks), False, None
+    return [round(it) for it in found.x[:many]], found.status == 0, found.mip_gap
 
 
 def _scale(amounts: Sequence[Decimal | None]) -> int:

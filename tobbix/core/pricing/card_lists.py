@@ -7,15 +7,16 @@ from decimal import Decimal
 from enum import StrEnum
 
 from tobbix.core.base.results import Run, Verdict
+from tobbix.core.holdings.states import CONDITIONS
 from tobbix.core.pricing.results import read_amount
+from tobbix.core.pricing.tables import Column, head_means, split_table
 
 COLUMNS = ("list", "release", "line", "number", "variant", "subject", "state", "count", "price", "currency")
 MOST_LINES = 5_000
-_HEADS = {
-    "list": "list", "have or want": "list", "release": "release", "set": "release", "line": "line", "insert": "line",
-    "number": "number", "no": "number", "code": "number", "variant": "variant", "subject": "subject", "card": "subject",
-    "title": "subject", "name": "subject", "state": "state", "condition": "state", "grade": "state", "count": "count",
-    "copies": "count", "quantity": "count", "price": "price", "ask": "price", "pays": "price", "currency": "currency",
+_FIELDS = {
+    Column.TITLE: "subject", Column.RELEASE: "release", Column.LINE: "line", Column.NUMBER: "number",
+    Column.VARIANT: "variant", Column.STATE: "state", Column.GRADE: "state", Column.LOT: "count",
+    Column.COPIES: "count", Column.PRICE: "price", Column.ASK: "price", Column.CURRENCY: "currency",
 }  # fmt: skip
 _COUNT = re.compile(r"^\s*(?:[0-9]{1,4}\s?[x×]\s+|[x×]\s?[0-9]{1,4}\s+)", re.IGNORECASE)
 
@@ -53,31 +54,38 @@ def read_card_list(text: str, kind: ListKind, currencies: Collection[str]) -> li
     >>> found.words, found.count, str(found.price)
     ('Quern Bank FS3 NM', 2, '4.50')
     """
+    table = split_table(text)
+    fields = [] if table is None or not table.has_head else [_field(head) for head in table.head]
+    if table is not None and len(set(filter(None, fields))) > 1:
+        rows = table.rows[: MOST_LINES + 1]
+        return [_from_cells(at, fields, row, kind, currencies) for at, row in enumerate(rows, table.first)]
     lines = [(row, line) for row, line in enumerate(text.splitlines(), 1) if line.strip()][: MOST_LINES + 1]
-    if not lines:
-        return []
-    heads = [_HEADS.get(cell.strip().casefold().rstrip(".")) for cell in lines[0][1].split("\t")]
-    if len(heads) > 1 and len(set(filter(None, heads))) > 1:
-        return [_from_cells(row, heads, line.split("\t"), kind, currencies) for row, line in lines[1:]]
     return [_from_words(row, line, kind, currencies) for row, line in lines]
 
 
+def _field(head: str) -> str | None:
+    return "list" if head.casefold() == "list" else _FIELDS.get(head_means(head) or Column.NOTHING)
+
+
 def _from_cells(
-    row: int, heads: Sequence[str | None], cells: Sequence[str], kind: ListKind, currencies: Collection[str]
+    row: int, fields: Sequence[str | None], cells: Sequence[str], kind: ListKind, currencies: Collection[str]
 ) -> Listed:
     said: dict[str, str] = {}
-    for head, cell in zip(heads, cells, strict=False):
-        if head is not None and cell.strip():
-            said.setdefault(head, cell.strip())
+    for name, cell in zip(fields, cells, strict=True):
+        if name is not None and cell:
+            said.setdefault(name, cell)
     amount = read_amount(said["price"], currencies) if "price" in said else None
-    words = " ".join(said[name] for name in ("subject", "release", "line", "number", "variant") if name in said)
+    state = said.get("state", "")
+    is_plain = state.upper() in CONDITIONS or ":" in state  # any other is read like the words of a title
+    words = [said.get(name, "") for name in ("subject", "release", "line", "number", "variant")]
+    words += [] if is_plain else [state]
     count = said.get("count", "")
     listed = said.get("list", "").casefold()
     return Listed(
         row, ListKind.WANT if listed.startswith("want") else ListKind.HAVE if listed.startswith("have") else kind,
-        words, said.get("release", ""), said.get("line", ""), said.get("number", ""), said.get("variant", ""),
-        said.get("state"),
-        int(count) if count.isascii() and count.isdigit() and 0 < int(count) < 100_000 else None,
+        " ".join(filter(None, words)), said.get("release", ""), said.get("line", ""), said.get("number", ""),
+        said.get("variant", ""), state if is_plain else None,
+        int(count) if count.isascii() and count.isdigit() and len(count) < 6 else None,
         None if amount is None else amount[0], said.get("currency") or (None if amount is None else amount[1]),
     )  # fmt: skip
 
@@ -97,7 +105,7 @@ def _from_words(row: int, line: str, kind: ListKind, currencies: Collection[str]
                 rest = parts[0]
                 break
     return Listed(
-        row, kind, rest, count=count or None, price=None if amount is None else amount[0],
+        row, kind, rest, count=count, price=None if amount is None else amount[0],
         currency=None if amount is None else amount[1],
     )  # fmt: skip
 
@@ -132,11 +140,17 @@ def meet_lists(
     """Where the owner's list meets the other's, by version, the dearest first: ``theirs`` are the lines of each
     version, each with its state and price at home as far as these are known."""
     found = [
-        Match(own, listed, min(own.count, listed.count or 1), state is None or state == own.state, asked)
+        Match(own, listed, min(own.count, _copies(listed)), state is None or state == own.state, asked)
         for own in mine
         for listed, state, asked in theirs.get(own.version, ())
+        if _copies(listed)
     ]
     return sorted(found, key=lambda it: (not it.same_state, -(it.mine.worth or Decimal(0)), it.theirs.row))
+
+
+def _copies(listed: Listed) -> int:
+    """How many a line speaks of: one where it does not say."""
+    return 1 if listed.count is None else listed.count
 
 
 def state_meeting(gets: int, gives: int, unread: int, lines: int) -> Verdict:

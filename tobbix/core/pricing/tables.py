@@ -213,6 +213,12 @@ def guess_columns(table: Table, graders: Sequence[str], currencies: Iterable[str
     return tuple(said)
 
 
+def head_means(head: str) -> Column | None:
+    """What a head by itself says that its column holds; None if nothing."""
+    found = _by_head(head, (), frozenset())
+    return None if found is None else found.means
+
+
 def _folded(head: str) -> list[str]:
     return re.findall(r"[^\W_]+(?:\.[0-9])?|#", head.casefold())
 

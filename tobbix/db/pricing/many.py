@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 from tobbix.core.holdings.states import HELD_STATES
 from tobbix.core.pricing.estimating import SALES
 from tobbix.core.products.price_book import Says, Source, Value
+from tobbix.db.holdings.loading import among
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.pricing.comps import CompRow
 from tobbix.db.products.tables import LineRow, ReleaseRow, VersionRow
@@ -50,20 +51,20 @@ def kept_of_all(session: Session) -> dict[tuple[int, str], Value]:
 
 
 def releases_of(session: Session, versions: Sequence[int]) -> dict[int, str]:
-    """The release of each of some versions, by its key."""
+    """The release of each of some versions, by its key; of those that were not removed."""
     query = (
         select(VersionRow.id, ReleaseRow.key)
         .join(LineRow, LineRow.id == VersionRow.line_id)
         .join(ReleaseRow, ReleaseRow.id == LineRow.release_id)
-        .where(VersionRow.id.in_(versions))
+        .where(among(VersionRow.id, versions), ReleaseRow.removed_at.is_(None))
     )
     return {row[0]: row[1] for row in session.execute(query)}
 
 
 def seen_versions(session: Session) -> list[int]:
-    """Every version of which a price was seen."""
-    query = select(CompRow.version_id).where(CompRow.version_id.is_not(None)).distinct().order_by(CompRow.version_id)
-    return [version for version in session.scalars(query) if version is not None]
+    """Every version of which a price was seen, of releases that were not removed."""
+    query = select(CompRow.version_id).where(CompRow.version_id.is_not(None)).distinct()
+    return sorted(releases_of(session, [version for version in session.scalars(query) if version is not None]))
 
 
 def held_items(session: Session) -> list[int]:

@@ -62,8 +62,11 @@ def _own(session: Session, home: Home, kind: ListKind) -> list[Mine]:
             (version, state, count, None) for version, state, count in list_haves(session, home.state)
         ]
     else:
-        open_ones = [it for it in list_targets(session) if it.card is not None and it.target.bought is None]
-        found = [(it.card or 0, it.target.state, 1, it.target.planned) for it in open_ones]
+        found = [
+            (it.card, it.target.state, 1, it.target.planned)
+            for it in list_targets(session)
+            if it.card is not None and it.target.bought is None
+        ]
     prices = {
         state: price_versions(session, [it[0] for it in found if it[1] == state], state, home.convert)
         for state in {it[1] for it in found}

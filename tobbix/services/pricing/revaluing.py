@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from tobbix.core.base.errors import InputError
 from tobbix.core.base.money import Money
 from tobbix.core.base.tasks import Task
 from tobbix.core.pricing.estimating import WINDOW
@@ -96,10 +97,12 @@ def _keep_many(session: Session, school: School, today: date) -> int:
     releases = releases_of(session, sorted({version for version, _ in changed}))
     together: dict[tuple[str, str], list[tuple[int, Value]]] = {}
     for (version, state), value in changed.items():
-        together.setdefault((releases[version], state), []).append((version, value))
+        if version in releases:  # what a removed release is worth stays as it was
+            together.setdefault((releases[version], state), []).append((version, value))
+    owners = {key: find_release(session, key, stub=True) for key in sorted({release for release, _ in together})}
     for (release, state), values in together.items():
-        record_values(session, find_release(session, release, stub=True), "version_id", state, values)
-    return len(changed)
+        record_values(session, owners[release], "version_id", state, values)
+    return sum(map(len, together.values()))
 
 
 def _is_same(before: Value | None, now: Value) -> bool:
@@ -110,19 +113,19 @@ def _is_same(before: Value | None, now: Value) -> bool:
 
 
 def _to_sales(rows: Sequence[SaleRow], rates: Rates, today: date) -> tuple[list[tuple[int, str]], Sales]:
-    """The sales as arrays, at home, and which version in which state each of their numbers is. What has no rate is left
-    out: nothing can be said of it."""
+    """The sales as arrays, at home, and which version in which state each of their numbers is. Raises InputError for a
+    currency without a rate."""
     named: list[tuple[int, str]] = []
     markets: dict[str, int] = {}
-    factors: dict[tuple[str, date], float | None] = {}
+    factors: dict[tuple[str, date], float] = {}
     table: list[tuple[int, float, float, int, int, bool]] = []
     for version, state, day, paid, shipping, currency, market, choice in rows:
         if (currency, day) not in factors:
             rate = (Decimal(1), day) if currency == rates.home else rates.find(currency, day)
-            factors[currency, day] = None if rate is None else float(rate[0])
+            if rate is None:
+                raise InputError.at("currency", f"there is no rate of {currency}")
+            factors[currency, day] = float(rate[0])
         factor = factors[currency, day]
-        if factor is None:
-            continue
         if not named or named[-1] != (version, state):
             named.append((version, state))
         table.append((
