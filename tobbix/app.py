@@ -3,6 +3,7 @@
 import logging
 import secrets
 from datetime import timedelta
+from functools import partial
 from mimetypes import guess_type
 from pathlib import Path
 from typing import Any
@@ -74,10 +75,7 @@ def find_sources(config: Config, catalogue: Catalogue) -> tuple[PriceSource, ...
     """What prices are fetched from: simulated stand-ins, which have no place among an owner's own prices."""
     if config.own:
         return ()
-
-    def goods() -> list[tuple[tuple[str, ...], float | None]]:
-        return list_goods(catalogue)
-
+    goods = partial(list_goods, catalogue)
     return SimulatedMarket("Bellbuoy", goods), SimulatedAuctions("Gavelrock", goods)
 
 

@@ -42,6 +42,8 @@ def test_one_that_is_left_by_its_name_alone_is_not_sure() -> None:
     assert identify([OLD], "quern 9", {}).sure and identify([OLD], "quern", {Shows.NUMBER: "9"}).sure
     assert identify([OLD], "quern", {Shows.NUMBER: "8"}).left == ()
     assert not identify([OLD], "quern", {Shows.NUMBER: "?"}).sure
+    many = identify([OLD], "quern 9", {}, whole=False)  # among more than were looked at nothing is sure
+    assert not many.sure and many.question is None and "type more" in many.words
     # sizes tell only where all are measured
     sizes = [made(1, size=CardSize(Decimal(63), Decimal(88))), made(2, size=CardSize(Decimal("63.50"), Decimal(89)))]
     asked = identify(sizes, "44", {}).question

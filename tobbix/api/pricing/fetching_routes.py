@@ -11,7 +11,7 @@ from tobbix.api.pricing.pasting_routes import show_proposed
 from tobbix.api.pricing.pasting_schemas import PageOut
 from tobbix.api.pricing.schemas import ReleaseNameOut
 from tobbix.api.tasks.schemas import TaskOut, TaskPath
-from tobbix.core.pricing.fetching import Scope
+from tobbix.core.pricing.fetching import Scope, state_sources
 from tobbix.services.pricing import fetching, revaluing
 
 blueprint = APIBlueprint(
@@ -27,8 +27,10 @@ blueprint = APIBlueprint(
 @returns()
 def list_fetches() -> schemas.SourcesOut:
     newest, releases = fetching.list_fetches(catalogue())
+    names = [source.name for source in context().sources]
     return schemas.SourcesOut(
-        names=[source.name for source in context().sources],
+        names=names,
+        verdict=show_verdict(state_sources(names)),
         newest=[TaskOut.model_validate(task, from_attributes=True) for task in newest],
         releases=[ReleaseNameOut(key=key, title=title) for key, title in releases],
     )
@@ -58,7 +60,7 @@ def read_fetch(path: TaskPath) -> schemas.FetchOut:
     page = found.doubtful
     return schemas.FetchOut(
         task=TaskOut.model_validate(found.task, from_attributes=True), about=found.task.asked["about"],
-        batch=found.batch, kept=found.kept, verdict=None if found.verdict is None else show_verdict(found.verdict),
+        batch=found.batch, kept=found.kept, verdict=show_verdict(found.verdict),
         doubtful=None if page is None else PageOut(
             verdict=show_verdict(page.verdict), results=[show_proposed(item) for item in page.proposed],
             cards=[FoundOut.model_validate(card, from_attributes=True) for card in page.cards.values()],

@@ -54,7 +54,7 @@ class FetchOut(BaseModel):
     about: str
     batch: int
     kept: int
-    verdict: VerdictOut | None
+    verdict: VerdictOut
     doubtful: PageOut | None
     lots: list[ClosingLotOut]
     missed: list[MissedOut]
@@ -65,5 +65,6 @@ class SourcesOut(BaseModel):
     """What prices are fetched from here, the newest fetches, and the releases that can be asked for."""
 
     names: list[str]
+    verdict: VerdictOut
     newest: list[TaskOut]
     releases: list[ReleaseNameOut]

@@ -146,6 +146,7 @@ def identify_card(query: schemas.IdentifyQuery) -> schemas.IdentifiedOut:
     return schemas.IdentifiedOut(
         left=[schemas.CandidateOut.model_validate(it) for it in found.left[:MOST_SHOWN]], of=len(found.left),
         question=None if question is None else schemas.LookAtOut.model_validate(question), sure=found.sure,
+        words=found.words,
     )  # fmt: skip
 
 

@@ -162,6 +162,7 @@ class IdentifiedOut(BaseModel):
     of: int
     question: LookAtOut | None
     sure: bool
+    words: str
 
 
 class SubjectsQuery(BaseModel):

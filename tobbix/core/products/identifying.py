@@ -74,11 +74,12 @@ class Question:
 @dataclass(frozen=True, slots=True)
 class Identified:
     """What is ``left`` after some answers, with what to look at next (None: nothing tells them apart any further).
-    ``sure``: one is left, and something that the card shows speaks for it."""
+    ``sure``: one is left, and something that the card shows speaks for it; ``words`` say so."""
 
     left: tuple[Candidate, ...]
     question: Question | None
     sure: bool
+    words: str
 
 
 _ASKED = {
@@ -111,29 +112,38 @@ _SEEN: Mapping[Shows, tuple[Callable[[Candidate], str], Callable[[Candidate], st
 }
 
 
-def identify(candidates: Sequence[Candidate], typed: str, answers: Mapping[Shows, str]) -> Identified:
+def identify(
+    candidates: Sequence[Candidate], typed: str, answers: Mapping[Shows, str], whole: bool = True
+) -> Identified:
     """What is left of ``candidates`` after some answers, and what to look at next. What cannot be told ("?") leaves
     all.
 
     A word of what was ``typed`` that is the number of some counts as seen, and leaves these. One that is left by its
-    name alone is asked about.
+    name alone is asked about. Where the candidates are not the ``whole`` of what it may be, more has to be typed.
     """
-    words = {word.casefold() for word in typed.split()}
-    numbered = [it for it in candidates if it.number.casefold() in words]
+    if not whole:
+        return Identified(tuple(candidates), None, False, "It may be any of too many: type more of what it shows.")
+    said = {word.casefold() for word in typed.split()}
+    numbered = [it for it in candidates if it.number.casefold() in said]
     left = [
         it
         for it in numbered or candidates
         if all(value in ("?", _SEEN[about][0](it)) for about, value in answers.items())
     ]  # fmt: skip
     if len(left) > 1:
-        return Identified(tuple(left), _best_question(left, answers), sure=False)
+        question = _best_question(left, answers)
+        words = "Nothing that is known tells these apart." if question is None else question.words
+        return Identified(tuple(left), question, False, words)
     if not left:
-        return Identified((), None, sure=False)
-    shown = any(value != "?" for value in answers.values()) or left[0].number.casefold() in words
+        return Identified((), None, False, "No card that is known here shows that.")
+    shown = any(value != "?" for value in answers.values()) or left[0].number.casefold() in said
     if shown:
-        return Identified(tuple(left), None, sure=True)
-    confirm = None if Shows.NUMBER in answers else _question(Shows.NUMBER, left)
-    return Identified(tuple(left), confirm, sure=False)
+        it = left[0]
+        return Identified(tuple(left), None, True, f"{it.subject}, {it.line_name} {it.number}, {it.release_title}.")
+    if Shows.NUMBER in answers:
+        return Identified(tuple(left), None, False, "Only its name speaks for it: that is not enough to be sure.")
+    confirm = _question(Shows.NUMBER, left)
+    return Identified(tuple(left), confirm, False, confirm.words)
 
 
 def _best_question(left: Sequence[Candidate], answers: Mapping[Shows, str]) -> Question | None:

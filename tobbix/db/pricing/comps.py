@@ -123,6 +123,12 @@ def begin_batch(session: Session, what: str, day: date) -> int:
     return row.id
 
 
+def count_of_batch(session: Session, batch: int) -> int:
+    """How many prices came in together and were not taken back."""
+    stands = select(CompBatchRow.id).where(CompBatchRow.id == batch, CompBatchRow.withdrawn_at.is_(None))
+    return session.scalar(select(func.count()).where(CompRow.batch_id.in_(stands))) or 0
+
+
 def withdraw_batch(session: Session, batch: int, now: datetime | None) -> set[tuple[int, str]]:
     """Take back what came in together, or with None have it there again; returns the versions and states that it is
     of. Raises NotFound."""

@@ -12,9 +12,9 @@ from typing import Any
 
 from tobbix.core.base.errors import InputError, NotFound
 from tobbix.core.base.results import Verdict
-from tobbix.core.base.tasks import Task
+from tobbix.core.base.tasks import Task, TaskState
 from tobbix.core.pricing.comps import CompKind
-from tobbix.core.pricing.fetching import Fetched, Missed, Scope, state_fetched
+from tobbix.core.pricing.fetching import Fetched, Missed, Scope, state_asking, state_fetched
 from tobbix.core.pricing.looking_up import SearchWords
 from tobbix.core.pricing.pages import PageSaid
 from tobbix.core.pricing.results import Ended, Result
@@ -22,12 +22,10 @@ from tobbix.core.products.finding import FoundCard
 from tobbix.db.base import Session
 from tobbix.db.buying.targets import list_targets
 from tobbix.db.holdings.listing import ItemFilter, versions_listed
-from tobbix.db.holdings.rates import latest_rates
 from tobbix.db.installation.keeping import load_preferences
-from tobbix.db.pricing.comps import add_comps, begin_batch
-from tobbix.db.pricing.fetching import count_of_batch, versions_of
+from tobbix.db.pricing.comps import add_comps, begin_batch, count_of_batch
 from tobbix.db.pricing.next_up import list_wanting
-from tobbix.db.pricing.side_by_side import releases_named
+from tobbix.db.pricing.side_by_side import cards_beside, releases_named
 from tobbix.db.pricing.titles import all_named
 from tobbix.db.products.finding import read_cards
 from tobbix.db.products.loading import find_release
@@ -35,7 +33,7 @@ from tobbix.db.products.values import price_versions
 from tobbix.gateways.ports import Busy, NoAnswer, PriceList, PriceSource
 from tobbix.services.pricing.keeping import keep_values
 from tobbix.services.pricing.looking_up import Keys, words_of
-from tobbix.services.pricing.pasting import ReadPage, judge, reader_of
+from tobbix.services.pricing.pasting import ReadPage, read_titles
 from tobbix.services.pricing.seeing import find_card
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import home_on
@@ -55,7 +53,7 @@ class FetchView:
     task: Task
     batch: int
     kept: int
-    verdict: Verdict | None
+    verdict: Verdict
     doubtful: ReadPage | None
     lots: tuple[tuple[int, Result], ...]
     missed: tuple[Missed, ...]
@@ -99,7 +97,7 @@ def _versions(
         return [version], f"{card.subject} {card.number}"
     if scope is Scope.RELEASE and named is not None:
         release = find_release(session, named[0], stub=True)
-        return versions_of(session, release.id), release.name
+        return [version for version, _ in cards_beside(session, release.key, MOST_CARDS + 1)[0]], release.name
     if scope is Scope.TARGETS:
         return sorted({it.card for it in list_targets(session) if it.card is not None}), "the target list"
     if scope is Scope.HELD:
@@ -123,13 +121,8 @@ def fetch_runs(
         for at, version in enumerate(task.asked["versions"], 1):
             with catalogue.database.transaction() as session:
                 words = words_of(session, version)
-            results: list[Result] = []
-            for source in sources if words is not None else ():
-                for which in source.lists:
-                    try:
-                        results += _ask(source, which, words, catalogue.today(), wait)
-                    except NoAnswer as fault:
-                        missed.append(asdict(Missed(source.name, version, str(fault))))
+            results, silent = _ask_all(sources, version, words, catalogue.today(), wait)
+            missed += [asdict(it) for it in silent]
             closing = [result for result in results if result.ended is Ended.RUNNING]
             lots += [{"version": version, **_pack(result)} for result in closing]
             more, unsure = _keep(catalogue, task.asked["batch"], [it for it in results if it not in closing])
@@ -142,19 +135,37 @@ def fetch_runs(
         lots.sort(key=lambda lot: str(lot["day"]))
         return {
             "found": asdict(found), "doubtful": doubtful[:MOST_DOUBTFUL], "lots": lots[:MOST_LOTS], "missed": missed,
+            "cut": max(len(doubtful) - MOST_DOUBTFUL, 0) + max(len(lots) - MOST_LOTS, 0),
         }  # fmt: skip
 
     return {KIND: run}
 
 
+def _ask_all(
+    sources: Sequence[PriceSource], version: int, words: SearchWords | None, today: date, wait: Callable[[float], None]
+) -> tuple[list[Result], list[Missed]]:
+    """What every list of every source has of a card, and what got no answer."""
+    if words is None:
+        return [], [Missed("nobody was asked", version, "it shows nothing to look it up by")]
+    results: list[Result] = []
+    missed: list[Missed] = []
+    for source in sources:
+        for which in source.lists:
+            try:
+                results += _ask(source, which, words, today, wait)
+            except NoAnswer as fault:
+                missed.append(Missed(source.name, version, str(fault)))
+    return results, missed
+
+
 def _ask(
-    source: PriceSource, which: PriceList, words: SearchWords | None, today: date, wait: Callable[[float], None]
+    source: PriceSource, which: PriceList, words: SearchWords, today: date, wait: Callable[[float], None]
 ) -> list[Result]:
     """All pages of a list for a card, at the pace that the source asks for; a fault is tried again. Raises NoAnswer."""
     results: list[Result] = []
     tries = waits = 0
     page = 1
-    while words is not None and page <= MOST_PAGES:
+    while page <= MOST_PAGES:
         try:
             found = source.ask(which, words.words, words.without, page, today)
         except Busy as busy:
@@ -199,10 +210,7 @@ def _keep(catalogue: Catalogue, batch: int, results: Sequence[Result]) -> tuple[
 
 def _judge(session: Session, results: Sequence[Result], today: date) -> ReadPage:
     preferences = load_preferences(session)
-    reader = reader_of(session, [result.title for result in results])
-    readings = [reader.read(result.title) for result in results]
-    said = PageSaid(None, preferences.currency, preferences.sheet_condition)
-    return judge(session, results, readings, said, today, [row.currency for row in latest_rates(session)])
+    return read_titles(session, results, PageSaid(None, preferences.currency, preferences.sheet_condition), today)
 
 
 def list_fetches(catalogue: Catalogue) -> tuple[list[Task], list[tuple[str, str]]]:
@@ -221,7 +229,9 @@ def read_fetch(catalogue: Catalogue, number: int) -> FetchView:
     batch = int(task.asked["batch"])
     if result is None:
         with catalogue.database.transaction() as session:
-            return FetchView(task, batch, count_of_batch(session, batch), None, None, (), (), {})
+            kept = count_of_batch(session, batch)
+        words = state_asking(task.asked["about"], kept, task.state in (TaskState.CANCELLED, TaskState.FAILED))
+        return FetchView(task, batch, kept, words, None, (), (), {})
     unsure = [replace(_unpack(row), row=at) for at, row in enumerate(result["doubtful"], 1)]
     lots = tuple((int(row["version"]), _unpack(row)) for row in result["lots"])
     missed = tuple(Missed(**row) for row in result["missed"])
@@ -231,10 +241,9 @@ def read_fetch(catalogue: Catalogue, number: int) -> FetchView:
         kept = count_of_batch(session, batch)
         cards = read_cards(session, sorted({version for version, _ in lots} | {it.version for it in missed}))
     open_ones = 0 if page is None else sum(not (it.known or it.refused) for it in page.proposed)
-    return FetchView(
-        task, batch, kept, state_fetched(found, open_ones, len(lots), len(missed), found.kept > 0 and kept == 0), page,
-        lots, missed, cards,
-    )  # fmt: skip
+    gone = found.kept > 0 and kept == 0
+    verdict = state_fetched(found, open_ones, len(lots), len(missed), gone, result.get("cut", 0))
+    return FetchView(task, batch, kept, verdict, page, lots, missed, cards)
 
 
 def list_goods(catalogue: Catalogue) -> list[tuple[tuple[str, ...], float | None]]:

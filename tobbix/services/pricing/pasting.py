@@ -57,10 +57,15 @@ def read_page(
         currencies = [row.currency for row in latest_rates(session)]
         looked_for = None if only is None else find_card(session, *only)
         results = read_results(text, today, [preferences.currency, *currencies], month_first)
-        reader = reader_of(session, [result.title for result in results])
-        readings = [reader.read(result.title) for result in results]
         said = PageSaid(market, preferences.currency, raw_state or preferences.sheet_condition, unsaid, looked_for)
-        return judge(session, results, readings, said, today, currencies)
+        return read_titles(session, results, said, today)
+
+
+def read_titles(session: Session, results: Sequence[Result], said: PageSaid, today: date) -> ReadPage:
+    """Results by the words of their titles, judged."""
+    reader = reader_of(session, [result.title for result in results])
+    readings = [reader.read(result.title) for result in results]
+    return judge(session, results, readings, said, today, [row.currency for row in latest_rates(session)])
 
 
 def reader_of(session: Session, said: Sequence[str]) -> TitleReader:

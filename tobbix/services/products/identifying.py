@@ -18,4 +18,4 @@ def identify_card(catalogue: Catalogue, typed: str, answers: Mapping[Shows, str]
     with catalogue.database.transaction() as session:
         found = find_cards(session, typed, MOST_CANDIDATES)
         candidates = load_candidates(session, [card.version for card in found])
-    return identify(candidates, typed, answers)
+    return identify(candidates, typed, answers, len(found) < MOST_CANDIDATES)

@@ -4045,7 +4045,7 @@ export interface components {
             /** Missed */
             missed: components["schemas"]["MissedOut"][];
             task: components["schemas"]["TaskOut"];
-            verdict: components["schemas"]["VerdictOut"] | null;
+            verdict: components["schemas"]["VerdictOut"];
         };
         /**
          * FetchPricesIn
@@ -4557,6 +4557,8 @@ export interface components {
             question: components["schemas"]["LookAtOut"] | null;
             /** Sure */
             sure: boolean;
+            /** Words */
+            words: string;
         };
         /**
          * ImportForm
@@ -7606,6 +7608,7 @@ export interface components {
             newest: components["schemas"]["TaskOut"][];
             /** Releases */
             releases: components["schemas"]["ReleaseNameOut"][];
+            verdict: components["schemas"]["VerdictOut"];
         };
         /**
          * SpendingEntryOut

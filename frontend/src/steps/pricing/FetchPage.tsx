@@ -15,7 +15,7 @@ import { Section } from "../../shared/Section";
 import { useAct } from "../../shared/useAct";
 import { useAddress } from "../../shared/useAddress";
 import { keyed, useOnce } from "../../shared/useOnce";
-import { CardLink, cardWords } from "./CardLink";
+import { cardColumn, CardLink } from "./CardLink";
 import { takeBack, useKeepPage } from "./keepPage";
 import { PRICED } from "./kinds";
 import { takenOf, toRows, type AllSaid } from "./pages";
@@ -31,7 +31,7 @@ const SCOPES: Record<string, string> = {
   release: "a release",
 };
 const isScope = (value: string): value is Scope => ["card", "filter"].includes(value) || value in SCOPES;
-const STOPPED = "Stopped. What had come in until then was kept.";
+const STOPPED = "Stopped.";
 const CRUMBS = [{ name: "Pricing", to: "/pricing" }, { name: "Fetch prices" }];
 
 /** Prices fetched from the markets that are connected: for which cards, how far it is, and what came of it. */
@@ -61,6 +61,7 @@ export default function FetchPage() {
     },
   );
   if (!sources.data) return <Answer of={sources} />;
+  if (number > 0 && !found.data) return <Answer of={found} />;
   const { names, releases, newest } = sources.data;
   const said = asked.get("scope") ?? "next";
   const scope = isScope(said) ? said : "next";
@@ -73,21 +74,9 @@ export default function FetchPage() {
         ? { filter: "what the filter of the stock lists", ...SCOPES }
         : SCOPES;
   const fetched = number > 0 ? found.data : undefined;
-  const is = { found: fetched, alive: isAlive(fetched?.task) };
+  const alive = isAlive(fetched?.task);
   return (
-    <PageTitle
-      title="Fetch prices"
-      crumbs={CRUMBS}
-      {...(fetched?.verdict
-        ? { verdict: fetched.verdict }
-        : {
-            plain: is.alive
-              ? `Asking for ${fetched?.about ?? "prices"}: ${count(fetched?.kept ?? 0)} new prices so far. You can go on meanwhile.`
-              : names.length === 0
-                ? "No market is connected here. Paste pages of results, or bring in tables."
-                : `Sales and asks come from ${names.join(" and ")}; what is doubtful is shown before it is kept.`,
-          })}
-    >
+    <PageTitle title="Fetch prices" crumbs={CRUMBS} verdict={fetched?.verdict ?? sources.data.verdict}>
       {names.length > 0 && (
         <FieldRow>
           <ChoiceBox
@@ -111,7 +100,7 @@ export default function FetchPage() {
           )}
           <Button
             variant="contained"
-            disabled={begin.isPending || is.alive || (scope === "release" && !release)}
+            disabled={begin.isPending || alive || (scope === "release" && !release)}
             onClick={() =>
               begin.mutate({
                 scope,
@@ -128,7 +117,6 @@ export default function FetchPage() {
           </Button>
         </FieldRow>
       )}
-      {number > 0 && !found.data && <Answer of={found} />}
       {fetched && <Brought key={number} fetched={fetched} />}
       {!fetched && newest.length > 0 && (
         <Section title="Fetched before">
@@ -214,20 +202,8 @@ function Brought({ fetched }: { fetched: Fetch }) {
 type Lot = Fetch["lots"][number] & { at: number };
 
 function lotColumns(known: ReadonlyMap<number, Schemas["FoundOut"]>): Column<Lot>[] {
-  const cardOf = ({ version }: Lot) => known.get(version);
   return [
-    {
-      key: "card",
-      name: "Card",
-      cell: (lot) => {
-        const card = cardOf(lot);
-        return card ? <CardLink card={card} /> : "";
-      },
-      text: (lot) => {
-        const card = cardOf(lot);
-        return card ? cardWords(card) : "";
-      },
-    },
+    cardColumn(({ version }) => known.get(version)),
     { key: "title", name: "What it says", cell: (lot) => lot.title },
     { key: "market", name: "Where", cell: (lot) => lot.market ?? "" },
     { key: "day", name: "Closes", kind: "day", cell: (lot) => (lot.day === null ? "" : day(lot.day)) },

@@ -17,7 +17,7 @@ import { useAct } from "../../shared/useAct";
 import { useDebounced } from "../../shared/useDebounced";
 import { useDraft } from "../../shared/useDraft";
 import { keyed, useOnce } from "../../shared/useOnce";
-import { CardLink, cardWords } from "./CardLink";
+import { cardColumn } from "./CardLink";
 import { TableFile } from "./TableFile";
 import { EMPTY_TRADE, laid, type Match } from "./trade";
 
@@ -212,18 +212,7 @@ function Met({ title, matches, cards, currency, chosen, choose }: MetProps) {
   const rows = matches.map((match, at) => ({ ...match, key: keyOf(match, at) }));
   type Row = (typeof rows)[number];
   const columns: Column<Row>[] = [
-    {
-      key: "card",
-      name: "Card",
-      cell: ({ version }) => {
-        const card = cards.get(version);
-        return card ? <CardLink card={card} /> : "";
-      },
-      text: ({ version }) => {
-        const card = cards.get(version);
-        return card ? cardWords(card) : "";
-      },
-    },
+    cardColumn(({ version }) => cards.get(version)),
     { key: "words", name: "Their line", cell: (row) => row.words },
     {
       key: "state",

@@ -5,6 +5,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { Answer } from "../../shared/Answer";
 import { client, take, type Schemas } from "../../shared/api/client";
+import { priceOf } from "../../shared/cardPages";
 import { CardSearch } from "../../shared/CardSearch";
 import { DataTable, type Column } from "../../shared/DataTable";
 import { FieldRow } from "../../shared/FieldRow";
@@ -16,19 +17,13 @@ import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { useAct } from "../../shared/useAct";
 import { plain } from "../../shared/VerdictLine";
-import { CardLink, cardWords } from "./CardLink";
-import { priceOf } from "./kinds";
+import { cardColumn } from "./CardLink";
 
 type Next = Schemas["NextUpOut"];
 type Seen = Schemas["LookedUpOut"];
 
 const keyOf = ({ card }: Next | Seen) => card.version;
-const CARD = {
-  key: "card",
-  name: "Card",
-  cell: (row: Next | Seen) => <CardLink card={row.card} />,
-  text: (row: Next | Seen) => cardWords(row.card),
-};
+const CARD = cardColumn<Next | Seen>(({ card }) => card);
 const RELEASE = { key: "release", name: "Release", cell: (row: Next | Seen) => row.card.release_title };
 
 const NEXT: Column<Next>[] = [
@@ -60,12 +55,7 @@ const SEEN: Column<Seen>[] = [
 type Changed = Schemas["ChangedOut"];
 
 const CHANGED: Column<Changed>[] = [
-  {
-    key: "card",
-    name: "Card",
-    cell: ({ card }) => <CardLink card={card} />,
-    text: ({ card }) => cardWords(card),
-  },
+  cardColumn(({ card }) => card),
   { key: "release", name: "Release", cell: ({ card }) => card.release_title },
   { key: "state", name: "State", cell: (row) => row.state },
   { key: "held", name: "held", kind: "figure", cell: (row) => count(row.held) },

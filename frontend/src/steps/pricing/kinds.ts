@@ -1,4 +1,5 @@
 import type { Schemas } from "../../shared/api/client";
+import { asked, type CardKeys } from "../../shared/cardPages";
 
 type Kind = Schemas["PriceOut"]["seen"][number]["kind"];
 
@@ -15,28 +16,12 @@ export const KINDS: Record<Kind, string> = {
   book_high: "book, high",
 };
 
-/** The page of a card's prices. */
-export function priceOf(card: Keys): string {
-  return `/pricing/-/card?${asked(card)}`;
-}
-
 /** Where a page of results of a card is pasted. */
-export function pasteOf(card: Keys): string {
+export function pasteOf(card: CardKeys): string {
   return `/pricing/-/paste?${asked(card)}`;
 }
 
 /** Where prices of a card are fetched. */
-export function fetchOf(card: Keys): string {
+export function fetchOf(card: CardKeys): string {
   return `/pricing/-/fetch?scope=card&${asked(card)}`;
-}
-
-interface Keys {
-  release: string;
-  line: string;
-  number: string;
-  variant?: string | undefined;
-}
-
-function asked({ release, line, number, variant }: Keys): string {
-  return new URLSearchParams({ release, line, number, ...(variant ? { variant } : {}) }).toString();
 }

@@ -5,6 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
+import { priceOf } from "../../shared/cardPages";
 import { Key } from "../../shared/Key";
 import { useKey } from "../../shared/keys/useKey";
 import { NameCard } from "../../shared/NameCard";
@@ -49,7 +50,7 @@ export default function IdentifyPage() {
   return (
     <PageTitle
       title="Which card is it?"
-      plain={titleOf(data, only)}
+      plain={data?.words ?? "Type what you can read; then look at what is asked."}
       crumbs={[{ name: "Stock", to: "/stock" }, { name: "Which card is it?" }]}
     >
       <TextField
@@ -121,14 +122,6 @@ export default function IdentifyPage() {
   );
 }
 
-function titleOf(data: Schemas["IdentifiedOut"] | undefined, only: Candidate | undefined): string {
-  if (!data) return "Type what you can read; then look at what is asked.";
-  if (only) return `${only.subject}, ${only.line_name} ${only.number}, ${only.release_title}.`;
-  if (data.left.length === 0) return "No card that is known here shows that.";
-  if (data.question) return data.question.words;
-  return "Nothing that is known tells these apart.";
-}
-
 const UNTOLD = { value: "?", words: "I cannot tell", leaves: 0, telling: [] };
 
 /** A question with its answers, each by a key of its own. */
@@ -170,15 +163,13 @@ function Answered({ choice, at, say }: { choice: Schemas["MaySeeOut"]; at: numbe
 
 /** A card that it may be, with how to tell it and where to go on. */
 function Shown({ card }: { card: Candidate }) {
-  const { release, line, number, variant } = card;
-  const asked = new URLSearchParams({ release, line, number, ...(variant ? { variant } : {}) }).toString();
   const marks = [card.debut && "a first card", card.watched && "watched"].filter(Boolean).join(", ");
   return (
     <Box sx={{ py: 0.75, borderBottom: 1, borderColor: "divider" }}>
-      <Link to={`/pricing/-/card?${asked}`}>
+      <Link to={priceOf(card)}>
         {card.subject}, {card.line_name} {card.number}
       </Link>
-      {variant && ` (${variant})`}, {card.release_title}
+      {card.variant && ` (${card.variant})`}, {card.release_title}
       {card.print_run !== null && `, of ${card.print_run}`}
       {marks && <b>, {marks}</b>}
       {card.telling.map((note) => (

@@ -6,6 +6,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { Answer } from "../../shared/Answer";
 import { client, take, type Schemas } from "../../shared/api/client";
+import { priceOf } from "../../shared/cardPages";
 import { ChoiceBox } from "../../shared/ChoiceBox";
 import { DataTable, type Column } from "../../shared/DataTable";
 import { FieldRow } from "../../shared/FieldRow";
@@ -124,8 +125,4 @@ function putDebut({ first }: Subject, debut: boolean | null) {
 
 function wordsOf({ line_name, number, release_title }: Schemas["FoundOut"]): string {
   return `${line_name} ${number}, ${release_title}`;
-}
-
-function priceOf({ release, line, number, variant }: Schemas["FoundOut"]): string {
-  return `/pricing/-/card?${new URLSearchParams({ release, line, number, ...(variant ? { variant } : {}) }).toString()}`;
 }
