@@ -55,6 +55,8 @@ def test_lists_are_given_away_and_meet_what_somebody_else_has_and_wants(catalogu
     plain = "2x Subject C8 Test 2025 C8 LP\nSubject C9 Test\nSubject C5 Test 2025 C5 NM 8.00"
     asked = card_lists.meet(catalogue, plain, ListKind.WANT)
     assert [(it.count, it.same_state, it.theirs.state) for it in asked.gives] == [(2, False, None)]
+    alone = card_lists.meet(catalogue, "Subject C8 NM", ListKind.WANT)
+    assert alone.gives == () and "only a name" in alone.unread[0][1]
     assert asked.gets == () and [line.row for line, _ in asked.unread] == [2]
     with pytest.raises(InputError):
         card_lists.meet(catalogue, "a line\n" * 5_001, ListKind.HAVE)

@@ -10,6 +10,7 @@ from tobbix.core.base.results import Run, Verdict
 from tobbix.core.holdings.states import CONDITIONS
 from tobbix.core.pricing.results import read_amount
 from tobbix.core.pricing.tables import Column, head_means, split_table
+from tobbix.core.pricing.titles import Possible, fold_words
 
 COLUMNS = ("list", "release", "line", "number", "variant", "subject", "state", "count", "price", "currency")
 MOST_LINES = 5_000
@@ -108,6 +109,18 @@ def _from_words(row: int, line: str, kind: ListKind, currencies: Collection[str]
         row, kind, rest, count=count, price=None if amount is None else amount[0],
         currency=None if amount is None else amount[1],
     )  # fmt: skip
+
+
+def is_more_than_a_name(words: str, card: Possible) -> bool:
+    """Whether a line says anything of a card beside whom it shows: its number, line, release or year.
+
+    >>> fog = Possible(1, "sky-2025", "Skerrylight", 2025, "Fog Signals", False, "FS3", "", "Quern Bank", None)
+    >>> is_more_than_a_name("Quern Bank NM", fog), is_more_than_a_name("Quern Bank fs-3", fog)
+    (False, True)
+    """
+    said = set(fold_words(words)) - set(fold_words(card.subject))
+    shown = (card.number, card.release_name, str(card.year), "" if card.is_plain else card.line_name)
+    return not said.isdisjoint(fold_words(" ".join(shown)))
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,6 +14,7 @@ from tobbix.core.pricing.card_lists import (
     ListKind,
     Match,
     Mine,
+    is_more_than_a_name,
     meet_lists,
     read_card_list,
     state_meeting,
@@ -116,11 +117,15 @@ def _identify(session: Session, listed: Sequence[Listed]) -> list[tuple[int | No
     }
     by_keys = identify(session, set(namings.values()))
     reader = reader_of(session, [line.words for line in listed])
+    named = {card.version: card for card in reader.possible}
     found: list[tuple[int | None, str | None, str]] = []
     for line in listed:
         keyed = by_keys[namings[line.row]].version_id if line.row in namings else None
         reading = reader.read(line.words)
         why = reading.refused or reading.doubt
+        card = named.get(reading.version or 0)
+        if why is None and card is not None and not is_more_than_a_name(line.words, card):
+            why = "it says only a name: its number, line or release tells which card it is"
         found.append(
             (
                 keyed or (reading.version if why is None else None),

@@ -31,6 +31,7 @@ const SCOPES: Record<string, string> = {
   release: "a release",
 };
 const isScope = (value: string): value is Scope => ["card", "filter"].includes(value) || value in SCOPES;
+const FEW = 20;
 const STOPPED = "Stopped.";
 const CRUMBS = [{ name: "Pricing", to: "/pricing" }, { name: "Fetch prices" }];
 
@@ -184,8 +185,11 @@ function Brought({ fetched }: { fetched: Fetch }) {
         </Section>
       )}
       {missed.length > 0 && (
-        <Section title="No answer" point={count(missed.length)}>
-          {missed.slice(0, 20).map((it, at) => {
+        <Section
+          title="No answer"
+          point={missed.length > FEW ? `the first ${FEW} of ${count(missed.length)}` : count(missed.length)}
+        >
+          {missed.slice(0, FEW).map((it, at) => {
             const card = known.get(it.version);
             return (
               <Box key={at} sx={{ py: 0.25 }}>

@@ -23,6 +23,7 @@ import { EMPTY_TRADE, laid, type Match } from "./trade";
 
 type Kind = Schemas["TheirListIn"]["kind"];
 const EMPTY = { text: "", kind: "have" };
+const MOST = 30;
 const KINDS = { have: "they have these", want: "they want these", mine: "I want these" };
 const OWN: readonly [Kind, string][] = [
   ["have", "What I have"],
@@ -179,8 +180,11 @@ export default function ListsPage() {
         </Button>
       )}
       {data && data.unclear.length > 0 && (
-        <Section title="Not clear" point={count(data.unclear.length)}>
-          {data.unclear.slice(0, 30).map((line) => (
+        <Section
+          title="Not clear"
+          point={data.unclear.length > MOST ? `the first ${MOST}` : count(data.unclear.length)}
+        >
+          {data.unclear.slice(0, MOST).map((line) => (
             <Box key={line.row} sx={{ py: 0.25 }}>
               {line.words}{" "}
               <Box component="span" sx={{ fontSize: 12, color: "text.secondary" }}>
