@@ -17,6 +17,7 @@ from tobbix.db.installation import tables as installation
 from tobbix.db.opening import tables as opening
 from tobbix.db.pricing import comps, ways
 from tobbix.db.products import tables
+from tobbix.db.sorting import tables as sorting
 from tobbix.db.tasks import tables as tasks
 
 METADATA = Table.metadata
@@ -24,7 +25,7 @@ METADATA = Table.metadata
 TABLES = (
     installation.OwnerRow, ways.SellingWayRow, tables.ReleaseRow, holdings.ItemRow, buying.PurchaseRow,
     opening.SessionRow, comps.CompRow, tasks.TaskRow,
-    documents.DocumentRow,
+    documents.DocumentRow, sorting.SortingPlanRow,
 )  # fmt: skip
 
 MIGRATION_LOCK = 7_190_417  # any number: one migration at a time

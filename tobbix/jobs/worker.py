@@ -21,6 +21,7 @@ from procrastinate.jobs import Status
 from tobbix.gateways.ports import PriceSource
 from tobbix.services.installation.keeping import back_up_daily
 from tobbix.services.installation.store import connection_of, hold_worker_lock, open_catalogue, open_store
+from tobbix.services.pricing.borrowing import borrow_runs
 from tobbix.services.pricing.fetching import fetch_runs
 from tobbix.services.pricing.revaluing import revalue_runs
 from tobbix.services.products.catalogue import Catalogue
@@ -43,7 +44,12 @@ def make_queue(url: str, catalogue: Catalogue, sources: Sequence[PriceSource]) -
 
     @queue.task(name=JOB)
     def carry(task: int) -> None:
-        runs = {**simulation_runs(catalogue), **fetch_runs(catalogue, sources), **revalue_runs(catalogue)}
+        runs = {
+            **simulation_runs(catalogue),
+            **fetch_runs(catalogue, sources),
+            **revalue_runs(catalogue),
+            **borrow_runs(catalogue),
+        }
         carry_out_task(catalogue.database, task, runs)
 
     return queue

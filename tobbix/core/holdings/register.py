@@ -310,6 +310,15 @@ def bring_in(things: Sequence[Thing], day: date, text: str) -> Change:
     return Change(tuple(things), Entry(day, Event.OPENING_BALANCE, text, tuple(lines)))
 
 
+def add_more(thing: Thing, count: int, day: date, text: str) -> Change:
+    """More of what was there before, of which nobody remembers the cost, is found and put to it.
+
+    Raises Conflict where its cost is known: a further copy of unknown cost would hide that."""
+    if thing.basis is not None or thing.state is not State.HELD:
+        raise Conflict("only to what is here, of unknown cost, can more of the same be put")
+    return Change((replace(thing, count=thing.count + count),), Entry(day, Event.OPENING_BALANCE, text, ()))
+
+
 def split(thing: Thing, counts: Sequence[int], day: date, text: str, minor_units: int = 2) -> Change:
     """Take so many of a stack each as things of their own; its basis follows by count. Rule C-15.
 

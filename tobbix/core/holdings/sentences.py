@@ -22,8 +22,8 @@ class ItemSums:
     unknown_value: int
 
 
-def amount(money: Decimal, currency: str) -> str:
-    """An amount that happened, as a sentence has it."""
+def amount(money: Decimal | float, currency: str) -> str:
+    """An amount as a sentence has it."""
     return f"{money:,.{minor_units(currency)}f}"
 
 

@@ -146,6 +146,7 @@ class DocumentState(StrEnum):
 _D = DocumentState
 # A document that is taken back as a whole is undone from anywhere; that is not repeated here.
 _FOLLOWS: Mapping[DocumentKind, Mapping[DocumentState, tuple[DocumentState, ...]]] = {
+    DocumentKind.IMPORT: {_D.UNDONE: (_D.DONE,)},  # all of it was taken back, and more is entered
     DocumentKind.PURCHASE: {
         _D.ORDERED: (_D.RECEIVED, _D.DISPUTED),
         _D.RECEIVED: (_D.DISPUTED, _D.ORDERED),

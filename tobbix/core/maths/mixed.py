@@ -123,6 +123,23 @@ class Fit:
         spread = aside[at] @ self.inverse[np.ix_(at, at)] @ aside[at] + ratio / (1 + n * ratio)
         return float(row @ self.effects + k * self._residuals[unit]), float(self.noise * spread)
 
+    def predict_together(self, units: Sequence[int], levels: Sequence[Sequence[int]]) -> tuple[Array, Array]:
+        """As ``predict`` of several at once (shape (n,)), with the covariances of their errors (shape (n, n))."""
+        unit = np.array(units, np.int64)
+        known = unit >= 0
+        rows = np.array([self._row(each) for each in levels]).reshape(len(levels), self.model.width)
+        k, ratio = np.zeros(unit.size), self.unit / self.noise
+        k[known] = self._shrunk[unit[known]]
+        aside, own = rows.copy(), np.full(unit.size, ratio)
+        aside[known] -= k[known, None] * self._sums[unit[known]]
+        own[known] = ratio / (1 + self.model.counts[unit[known]] * ratio)
+        middle = rows @ self.effects
+        middle[known] += k[known] * self._residuals[unit[known]]
+        spread = aside @ self.inverse @ aside.T
+        alike = known[:, None] & (unit[:, None] == unit[None, :])  # the same version in another state
+        np.fill_diagonal(alike, True)
+        return middle, np.asarray(self.noise * (spread + alike * own[:, None]), np.float64)
+
     def weight_of(self, unit: int, levels: Sequence[int], own: Whole) -> float:
         """How much certain observations of a unit (their places), all at the same ``levels``, weigh in what is
         predicted of it there."""

@@ -17,3 +17,9 @@ class FoundCard:
     subject: str
     version: int
     price: Decimal | None
+
+    @property
+    def name(self) -> str:
+        """What a copy of it is called in the stock."""
+        line = f"{self.line_name} ({self.variant})" if self.variant else self.line_name
+        return f"{self.subject}, {line}, {self.release_title}"

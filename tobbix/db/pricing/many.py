@@ -1,6 +1,7 @@
 """The sales of all versions at once, and what was kept of them last."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
@@ -29,7 +30,8 @@ _SALES = """
 _KEPT = """
     select distinct on (v.version_id, v.state) v.version_id, v.state, v.says, v.amount, v.currency, v.day, v.source,
         v.low, v.high, v.comps
-    from value v where v.version_id is not null and v.source = 'comps' and v.taken_back_at is null
+    from value v where v.version_id is not null and v.source = :source and v.taken_back_at is null
+        and (cast(:versions as bigint[]) is null or v.version_id = any(:versions))
     order by v.version_id, v.state, v.id desc
 """
 
@@ -42,11 +44,15 @@ def sales_of_all(session: Session, since: date, until: date) -> Sequence[SaleRow
     return [tuple(row) for row in session.execute(text(_SALES), asked)]
 
 
-def kept_of_all(session: Session) -> dict[tuple[int, str], Value]:
-    """What sales last made of each version in each state."""
+def kept_of_all(
+    session: Session, source: Source = Source.COMPS, versions: Sequence[int] | None = None
+) -> dict[tuple[int, str], Value]:
+    """What a source, sales by default, last made of each version (or of some) in each state."""
     return {
-        (version, state): Value(Says(says), amount, currency, day, Source(source), low, high, comps)
-        for version, state, says, amount, currency, day, source, low, high, comps in session.execute(text(_KEPT))
+        (version, state): Value(Says(says), amount, currency, day, Source(of), low, high, comps)
+        for version, state, says, amount, currency, day, of, low, high, comps in session.execute(
+            text(_KEPT), {"source": source.value, "versions": None if versions is None else list(versions)}
+        )
     }
 
 
@@ -71,3 +77,42 @@ def held_items(session: Session) -> list[int]:
     """Everything that is held, by its number."""
     held = [state.value for state in HELD_STATES]
     return list(session.scalars(select(ItemRow.id).where(ItemRow.state.in_(held)).order_by(ItemRow.id)))
+
+
+@dataclass(frozen=True, slots=True)
+class HeldRow:
+    """A thing of one's own that is held: its version and release (None: not known), the condition that it counts in,
+    how many, what all of it is worth (money at home; None: not known), and by what."""
+
+    version: int | None
+    release: str | None
+    state: str
+    count: int
+    amount: Decimal | None
+    source: str | None
+
+
+_HELD = """
+    select i.version_id, r.key, coalesce(i.condition, :usual), i.count, h.amount, h.source
+    from item i join held_value h on h.item_id = i.id left join release r on r.id = i.release_id
+    where i.state = any(:states) and i.owner_id is null and i.kind in ('card', 'stack', 'sealed')
+    order by i.id
+"""
+
+
+def held_rows(session: Session, usual: str) -> list[HeldRow]:
+    """Everything of one's own that is held, with what it is worth now; ``usual`` the condition of what says none."""
+    asked = {"usual": usual, "states": [state.value for state in HELD_STATES]}
+    return [HeldRow(*row) for row in session.execute(text(_HELD), asked)]
+
+
+_ALL = """
+    select v.id, l.key, c.number, v.variant, c.subject from version v join card c on c.id = v.card_id
+        join line l on l.id = v.line_id join release r on r.id = l.release_id
+    where r.key = :release and v.gone_at is null and l.gone_at is null order by v.id
+"""
+
+
+def versions_of(session: Session, release: str) -> list[tuple[int, str, str, str, str]]:
+    """All versions of a release: number in the store, line, number, variant, subject."""
+    return [tuple(row) for row in session.execute(text(_ALL), {"release": release})]

@@ -10,9 +10,9 @@ from tobbix.core.holdings import history
 from tobbix.core.holdings.documents import Charge
 from tobbix.core.holdings.ledger import Account, Event, Posting
 from tobbix.core.holdings.register import Change
-from tobbix.core.holdings.states import ChargeKind
+from tobbix.core.holdings.states import ChargeKind, DocumentKind
 from tobbix.db.base import Session
-from tobbix.db.holdings.loading import load_entry, load_histories, refuse_opened, standing_entries
+from tobbix.db.holdings.loading import load_document, load_entry, load_histories, refuse_opened, standing_entries
 from tobbix.db.holdings.rates import find_rate
 from tobbix.db.holdings.saving import keep_change
 from tobbix.db.products.values import take_back_shared
@@ -113,7 +113,8 @@ def take_back_entry(session: Session, number: int, day: date, text: str | None =
         raise Conflict("this was taken back already")
     if entry.event is Event.UNDO:
         raise Conflict("this took something back; do that again instead")
-    history.check_order(number, standing_entries(session, document))
+    if load_document(session, document).kind is not DocumentKind.IMPORT:  # what came in so stands each by itself
+        history.check_order(number, standing_entries(session, document))
     histories = load_histories(session, number)
     change = history.take_back(number, entry, histories, day, text)
     now = {item.thing.key: item.thing.state for item in histories}

@@ -1,0 +1,1 @@
+"""Sorting a hoard over HTTP."""

@@ -1,0 +1,1 @@
+"""What sorting keeps, in the store."""

@@ -1,0 +1,121 @@
+"""What entry asks of the store: lines of a release, its cards by number, and what matters of a card."""
+
+from dataclasses import dataclass
+
+from sqlalchemy import func, select, text
+from sqlalchemy.orm import Session
+
+from tobbix.core.products.naming import SeenRelease
+from tobbix.core.sorting.pulling import Candidate
+from tobbix.db.products.loading import find_release
+from tobbix.db.products.naming import find_named
+from tobbix.db.products.tables import CardRow, LineRow, ReleaseRow, VersionRow
+
+
+@dataclass(frozen=True, slots=True)
+class KnownLine:
+    """A line of a release, with its number in the store."""
+
+    number: int
+    key: str
+    name: str
+
+
+def lines_of(session: Session, release: int) -> list[KnownLine]:
+    """The lines of a release that are not gone, in its order."""
+    query = select(LineRow.id, LineRow.key, LineRow.name).where(
+        LineRow.release_id == release, LineRow.gone_at.is_(None)
+    )
+    return [KnownLine(*row) for row in session.execute(query.order_by(LineRow.position.nulls_last(), LineRow.id))]
+
+
+def version_numbered(session: Session, line: int, number: str) -> int | None:
+    """The plain version of a line that has this number, by large or small letters; with leading noughts or without."""
+    query = (
+        select(VersionRow.id)
+        .join(CardRow, CardRow.id == VersionRow.card_id)
+        .where(VersionRow.line_id == line, VersionRow.variant == "", VersionRow.gone_at.is_(None))
+    )
+    wanted = number.lower()
+    for said in dict.fromkeys((wanted, wanted.lstrip("0") or wanted)):
+        found = session.scalar(query.where(func.lower(CardRow.number) == said).order_by(VersionRow.id).limit(1))
+        if found is not None:
+            return found
+    return None
+
+
+@dataclass(frozen=True, slots=True)
+class KnownRelease:
+    """A release, with its number in the store; ``is_stub``: it is known as far as seen."""
+
+    number: int
+    key: str
+    is_stub: bool
+
+
+def release_coded(session: Session, code: str) -> KnownRelease | None:
+    """The release that is printed with a code on its cards; None if none is, or more than one."""
+    query = select(ReleaseRow).where(func.lower(ReleaseRow.code) == code.lower(), ReleaseRow.removed_at.is_(None))
+    found = session.scalars(query.limit(2)).all()
+    return KnownRelease(found[0].id, found[0].key, found[0].is_stub) if len(found) == 1 else None
+
+
+def release_known(session: Session, said: str | SeenRelease) -> KnownRelease | None:
+    """A release by its key, or by what is said of it; None where nobody has named that yet. Raises NotFound."""
+    if isinstance(said, str):
+        row = find_release(session, said, stub=True)
+    else:
+        known = find_named(session, said)
+        if not known:
+            return None
+        row = known[0]
+    return KnownRelease(row.id, row.key, row.is_stub)
+
+
+_CARDS = """
+    select v.id, l.id, l.name, c.number, c.subject, c.weight, coalesce(c.debut, false),
+        exists (select from card_subject cs join subject s on s.id = cs.subject_id
+            where cs.card_id = c.id and s.watched), l.print_run
+    from version v join card c on c.id = v.card_id join line l on l.id = v.line_id
+    where v.gone_at is null and l.gone_at is null and v.variant = '' and {which}
+    order by l.position nulls last, l.id, c.position nulls last, length(c.number), c.number, v.id
+"""
+
+
+def candidates_of(session: Session, release: int) -> list[tuple[int, str, Candidate]]:
+    """The cards of a release by line (its number and name), without what they go for; in a numbered line each comes as
+    often as its mates."""
+    rows = session.execute(text(_CARDS.format(which="l.release_id = :release")), {"release": release})
+    return [
+        (line, name, Candidate(version, number, subject, 1.0 if run else float(weight), None, None, watched, debut))
+        for version, line, name, number, subject, weight, debut, watched, run in rows
+    ]
+
+
+def marks_of(session: Session, version: int) -> tuple[bool, bool]:
+    """Whether a card's subject is watched, and whether it is a debut."""
+    row = session.execute(text(_CARDS.format(which="v.id = :version")), {"version": version}).first()
+    return (False, False) if row is None else (row[7], row[6])
+
+
+_GOALS = """
+    select g.id from goal g where g.removed_at is null and (
+        (g.kind = 'set' and g.line_id = (select line_id from version where id = :version))
+        or (g.kind = 'rainbow' and exists (select from version v join card c on c.id = v.card_id
+            where v.id = :version and c.line_id = g.line_id and c.number = g.number))
+        or (g.kind = 'slots' and g.slots @> jsonb_build_array(jsonb_build_object('options', jsonb_build_array(
+            cast(:version as bigint))))))
+    order by g.name, g.id
+"""
+
+
+def goals_with(session: Session, version: int) -> list[int]:
+    """The goals that a version could fill a slot of."""
+    return list(session.scalars(text(_GOALS), {"version": version}))
+
+
+def all_releases(session: Session) -> list[tuple[str, str]]:
+    """Every release that is not out of sight, by its key and title, in the order of the titles."""
+    title = func.concat_ws(" ", ReleaseRow.name, ReleaseRow.series, ReleaseRow.year)
+    query = select(ReleaseRow.key, title).where(ReleaseRow.removed_at.is_(None)).order_by(title, ReleaseRow.id)
+    return [(key, name) for key, name in session.execute(query)]

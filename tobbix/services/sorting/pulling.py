@@ -1,0 +1,121 @@
+"""What is worth pulling of each set, and whether looking its cards up pays (C-35)."""
+
+from dataclasses import dataclass, replace
+
+from tobbix.core.base.results import Verdict
+from tobbix.core.sorting.pulling import (
+    Candidate,
+    LookUp,
+    PullList,
+    Work,
+    list_pulls,
+    state_pulls,
+    state_release,
+    state_sets,
+)
+from tobbix.db.base import Session
+from tobbix.db.products.values import price_versions
+from tobbix.db.sorting.entering import KnownRelease, all_releases, candidates_of, release_known
+from tobbix.services.products.catalogue import Catalogue
+from tobbix.services.products.valuing import Home, home_on
+from tobbix.services.sorting.work import Usual, usual_work
+
+MOST_SETS = 300
+
+
+@dataclass(frozen=True, eq=False)
+class LinePulls:
+    """What to pull of one line, with its sentence."""
+
+    line: str
+    found: PullList
+    verdict: Verdict
+
+
+@dataclass(frozen=True, eq=False)
+class PullView:
+    """The list of a release by line, by which work it was judged."""
+
+    release: KnownRelease
+    title: str
+    lines: tuple[LinePulls, ...]
+    work: Work
+    way: str | None
+    currency: str
+    verdict: Verdict
+
+
+def read_pulls(catalogue: Catalogue, key: str, hourly: float | None, look_up: float | None) -> PullView:
+    """What to pull of a release; an hour and the minutes of a look as asked. Raises NotFound, InputError."""
+    with catalogue.database.transaction() as session:
+        release = release_known(session, key)
+        assert release is not None
+        usual, home = usual_work(session, hourly, look_up), home_on(session, catalogue.today())
+        by_line = _judge(session, release.number, usual, home)
+        title = dict(all_releases(session)).get(key, key)
+    lines = tuple(LinePulls(name, it, state_pulls(name, it, usual.work, usual.currency)) for name, it in by_line)
+    return PullView(
+        release, title, lines, usual.work, None if usual.way is None else usual.way.name, usual.currency,
+        state_release(title, [it for _, it in by_line]),
+    )  # fmt: skip
+
+
+def _judge(session: Session, release: int, usual: Usual, home: Home) -> list[tuple[str, PullList]]:
+    rows = candidates_of(session, release)
+    prices = price_versions(session, [it.version for _, _, it in rows], home.state, home.convert) if rows else {}
+    by_line: dict[tuple[int, str], list[Candidate]] = {}
+    for line, name, it in rows:
+        price = prices.get(it.version)
+        known = None if price is None else price.amount
+        priced = it if known is None else replace(it, price=float(known), net=usual.net(known))
+        by_line.setdefault((line, name), []).append(priced)
+    return [(name, list_pulls(usual.work, cards)) for (_, name), cards in by_line.items()]
+
+
+@dataclass(frozen=True, slots=True)
+class SetPulls:
+    """A set in brief: how many cards are worth pulling, are marked, are known, and whether looking up pays (None: no
+    price is known)."""
+
+    key: str
+    title: str
+    worth: int
+    marked: int
+    cards: int
+    unknown: int
+    look_up: LookUp | None
+
+
+@dataclass(frozen=True, eq=False)
+class AllPulls:
+    """Every set in brief, what pays first, and whether a look pays by a chance and a net of one's own."""
+
+    sets: tuple[SetPulls, ...]
+    work: Work
+    currency: str
+    verdict: Verdict
+
+
+def list_all_pulls(catalogue: Catalogue, hourly: float | None, look_up: float | None) -> AllPulls:
+    """For which sets looking up pays at all. Rule C-35. Raises InputError."""
+    found = []
+    with catalogue.database.transaction() as session:
+        usual, home = usual_work(session, hourly, look_up), home_on(session, catalogue.today())
+        for key, title in all_releases(session)[:MOST_SETS]:
+            release = release_known(session, key)
+            if release is None:
+                continue
+            lines = [it for _, it in _judge(session, release.number, usual, home)]
+            worth = sum(it.worth for it in lines)
+            cards = sum(it.cards for it in lines)
+            known = [(it.cards, it.look_up) for it in lines if it.look_up is not None]
+            many = sum(count for count, _ in known)
+            look = None
+            if many:
+                look = LookUp(usual.work.look_up_cost, sum(count * it.finds for count, it in known) / many)
+            marked = sum(len(it.pulled) for it in lines) - worth
+            found.append(SetPulls(key, title, worth, marked, cards, sum(it.unknown for it in lines), look))
+    found.sort(key=lambda it: (-(it.look_up.finds if it.look_up else -1), it.title))
+    return AllPulls(
+        tuple(found), usual.work, usual.currency, state_sets([it.look_up for it in found], usual.work, usual.currency)
+    )
