@@ -28,10 +28,12 @@ from tobbix.api.buying import target_routes
 from tobbix.api.installation import desk_routes
 from tobbix.api.installation import routes as installation
 from tobbix.api.opening import routes as opening
-from tobbix.api.pricing import fetching_routes, list_routes, pasting_routes, tabling_routes
+from tobbix.api.pricing import borrowing_routes, fetching_routes, list_routes, pasting_routes, tabling_routes
 from tobbix.api.pricing import routes as pricing
 from tobbix.api.products import naming_routes, planning_routes
 from tobbix.api.products import routes as products
+from tobbix.api.sorting import entering_routes, goal_routes, judging_routes
+from tobbix.api.sorting import planning_routes as sorting_routes
 from tobbix.api.stock import routes as stock
 from tobbix.api.tasks import routes as tasks
 from tobbix.config import Config
@@ -41,12 +43,14 @@ from tobbix.formats.limits import MOST_BYTES, MOST_UPLOADED
 from tobbix.gateways.ports import PriceSource
 from tobbix.gateways.standins.markets import SimulatedAuctions, SimulatedMarket
 from tobbix.gateways.standins.rates import SimulatedRates
+from tobbix.gateways.standins.reader import SimulatedReader
 from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.services.installation.progress import ProgressBoard
 from tobbix.services.installation.signing_in import Limits
 from tobbix.services.installation.store import open_catalogue, open_store
 from tobbix.services.pricing.fetching import list_goods
 from tobbix.services.products.catalogue import Catalogue
+from tobbix.services.sorting.entering import list_codes
 
 _NONCE = "__CSP_NONCE__"
 _LONGEST_NAME = 200  # of a file of the interface; the file system takes no part over 255 bytes
@@ -99,6 +103,7 @@ def create_app(config: Config, catalogue: Catalogue | None = None) -> OpenAPI:
     app.extensions["tobbix"] = Context(
         catalogue, SimulatedRates(), SimulatedScale(), None if config.own else add_demo_releases, config.instance,
         ProgressBoard(), config.backups, find_sources(config, catalogue),
+        None if config.own else SimulatedReader(partial(list_codes, catalogue)),
     )  # fmt: skip
     limits = Limits(timedelta(hours=config.idle_hours), timedelta(days=config.longest_days))
 
@@ -113,7 +118,8 @@ def create_app(config: Config, catalogue: Catalogue | None = None) -> OpenAPI:
     _compress(app)
     rooms = (
         installation, desk_routes, tasks, products, naming_routes, planning_routes, pricing, pasting_routes,
-        tabling_routes, fetching_routes, list_routes, buying, target_routes, opening, stock, books,
+        tabling_routes, fetching_routes, list_routes, buying, target_routes, opening, stock, books, sorting_routes,
+        entering_routes, judging_routes, goal_routes, borrowing_routes,
     )  # fmt: skip
     for room in rooms:
         app.register_api(room.blueprint)

@@ -28,6 +28,17 @@ class Scale(Protocol):
         ...
 
 
+class CodeReader(Protocol):
+    """A reader of the codes that are printed on cards, like ``HP2-44``. One that is plugged in types them into the
+    field that has the focus, as a keyboard does; this port is for one that is asked."""
+
+    name: str
+
+    def read(self) -> list[str]:
+        """What it has read since it was last asked."""
+        ...
+
+
 class PriceList(StrEnum):
     """What a source of prices can be asked for: what was sold, what is asked for, lots that close soon (each with the
     day on which it closes), and results of lots."""

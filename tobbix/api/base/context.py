@@ -6,7 +6,7 @@ from pathlib import Path
 
 from flask import current_app
 
-from tobbix.gateways.ports import PriceSource, RateFeed, Scale
+from tobbix.gateways.ports import CodeReader, PriceSource, RateFeed, Scale
 from tobbix.services.installation.progress import ProgressBoard
 from tobbix.services.products.catalogue import Catalogue
 
@@ -14,8 +14,8 @@ from tobbix.services.products.catalogue import Catalogue
 @dataclass(frozen=True)
 class Context:
     """The catalogue, the feeds and devices behind their ports, what adds the demo's releases (None where no demo may
-    come in), the mark of the running server, how far uploads are, the folder of daily backups if there is one, and what
-    prices are fetched from."""
+    come in), the mark of the running server, how far uploads are, the folder of daily backups if there is one, what
+    prices are fetched from, and a reader of codes if one is connected."""
 
     catalogue: Catalogue
     rates: RateFeed
@@ -25,6 +25,7 @@ class Context:
     progress: ProgressBoard
     backups: Path | None
     sources: tuple[PriceSource, ...]
+    reader: CodeReader | None
 
 
 def context() -> Context:

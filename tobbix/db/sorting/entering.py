@@ -114,8 +114,26 @@ def goals_with(session: Session, version: int) -> list[int]:
     return list(session.scalars(text(_GOALS), {"version": version}))
 
 
-def all_releases(session: Session) -> list[tuple[str, str]]:
-    """Every release that is not out of sight, by its key and title, in the order of the titles."""
-    title = func.concat_ws(" ", ReleaseRow.name, ReleaseRow.series, ReleaseRow.year)
-    query = select(ReleaseRow.key, title).where(ReleaseRow.removed_at.is_(None)).order_by(title, ReleaseRow.id)
-    return [(key, name) for key, name in session.execute(query)]
+def lines_named(session: Session) -> dict[str, tuple[str, ...]]:
+    """The names of the lines of every release, by its key."""
+    query = (
+        select(ReleaseRow.key, LineRow.name)
+        .join(LineRow, LineRow.release_id == ReleaseRow.id)
+        .where(ReleaseRow.removed_at.is_(None), LineRow.gone_at.is_(None))
+        .order_by(ReleaseRow.id, LineRow.position.nulls_last(), LineRow.id)
+    )
+    found: dict[str, list[str]] = {}
+    for key, name in session.execute(query):
+        found.setdefault(key, []).append(name)
+    return {key: tuple(names) for key, names in found.items()}
+
+
+def coded_cards(session: Session, most: int = 500) -> list[str]:
+    """The codes that are printed on cards of releases with a code: the code, a hyphen, the number."""
+    query = (
+        select(ReleaseRow.code, CardRow.number)
+        .join(LineRow, LineRow.release_id == ReleaseRow.id)
+        .join(CardRow, CardRow.line_id == LineRow.id)
+        .where(ReleaseRow.code.is_not(None), ReleaseRow.removed_at.is_(None), CardRow.gone_at.is_(None))
+    )
+    return [f"{code}-{number}" for code, number in session.execute(query.order_by(CardRow.id).limit(most))]

@@ -23,6 +23,7 @@ from tobbix.db.holdings.rates import all_rates
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.pricing.comps import comps_of_all
 from tobbix.db.pricing.many import HeldRow, held_rows, kept_of_all, releases_of, seen_versions, versions_of
+from tobbix.db.pricing.side_by_side import releases_named
 from tobbix.db.products.finding import read_cards
 from tobbix.db.products.loading import find_release
 from tobbix.db.products.values import record_values, values_in
@@ -283,3 +284,9 @@ def read_lent(catalogue: Catalogue, release: str, line: str, number: str, varian
     of = next((it for it in done["releases"] if it["key"] == release), None)
     coverage = Coverage(0, None) if of is None else Coverage(of["of"], of["within"])
     return LentValue(value.amount, value.low, value.high, value.day, value.comps, say_honesty(coverage))
+
+
+def titles_of(catalogue: Catalogue, keys: Sequence[str]) -> dict[str, str]:
+    """What some releases are called, by their keys."""
+    with catalogue.database.transaction() as session:
+        return {key: title for key, title in releases_named(session) if key in set(keys)}

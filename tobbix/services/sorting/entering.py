@@ -15,6 +15,7 @@ from tobbix.core.sorting.entering import Matters, Typed, read_typed, say_entered
 from tobbix.core.sorting.goals import Copy, is_good_enough
 from tobbix.db.base import Session
 from tobbix.db.buying.targets import list_targets
+from tobbix.db.holdings.listing import places
 from tobbix.db.holdings.loading import load_document, load_things
 from tobbix.db.holdings.saving import (
     add_document,
@@ -25,12 +26,15 @@ from tobbix.db.holdings.saving import (
     keep_change,
     touch_document,
 )
+from tobbix.db.pricing.side_by_side import releases_named
 from tobbix.db.products.finding import read_card
 from tobbix.db.products.identifying import Naming, identify_one
 from tobbix.db.products.values import price_versions
 from tobbix.db.sorting.entering import (
     KnownRelease,
+    coded_cards,
     goals_with,
+    lines_named,
     lines_of,
     marks_of,
     release_coded,
@@ -38,7 +42,7 @@ from tobbix.db.sorting.entering import (
     version_numbered,
 )
 from tobbix.db.sorting.goals import copies_of, find_goal, slots_of
-from tobbix.db.sorting.plans import find_plan, like_thing
+from tobbix.db.sorting.plans import find_plan, like_thing, list_plans
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.naming import name_card
 from tobbix.services.products.valuing import home_on, revalue_items
@@ -212,6 +216,38 @@ def _missing_in(session: Session, version: int, new: Copy) -> list[tuple[str, bo
         )
         found.append((goal.name, is_open))
     return found
+
+
+@dataclass(frozen=True, slots=True)
+class SetKnown:
+    """A set by its key and title, with the names of its lines."""
+
+    key: str
+    title: str
+    lines: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Choosable:
+    """What a pile is chosen from: sets, places in use, plans by their number."""
+
+    sets: tuple[SetKnown, ...]
+    places: tuple[str, ...]
+    plans: tuple[tuple[int, str], ...]
+
+
+def list_sets(catalogue: Catalogue) -> Choosable:
+    """What a pile is chosen from."""
+    with catalogue.database.transaction() as session:
+        named = lines_named(session)
+        sets = tuple(SetKnown(key, title, named.get(key, ())) for key, title in releases_named(session))
+        return Choosable(sets, tuple(places(session)), tuple((it.number, it.name) for it in list_plans(session)))
+
+
+def list_codes(catalogue: Catalogue) -> list[str]:
+    """The codes on the cards of sets that have one, for a reader that is simulated."""
+    with catalogue.database.transaction() as session:
+        return coded_cards(session)
 
 
 def salvage(catalogue: Catalogue, name: str, count: int) -> int:

@@ -20,7 +20,8 @@ from tobbix.db.holdings.loading import find_item, load_entry, load_things
 from tobbix.db.holdings.saving import add_document, keep_change
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.sorting import plans
-from tobbix.db.sorting.plans import StoredPlan, StoredRun
+from tobbix.db.sorting.plans import StoredPlan
+from tobbix.db.sorting.plans import StoredRun as StoredRun
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import home_on, revalue_items
 

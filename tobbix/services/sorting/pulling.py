@@ -14,8 +14,9 @@ from tobbix.core.sorting.pulling import (
     state_sets,
 )
 from tobbix.db.base import Session
+from tobbix.db.pricing.side_by_side import releases_named
 from tobbix.db.products.values import price_versions
-from tobbix.db.sorting.entering import KnownRelease, all_releases, candidates_of, release_known
+from tobbix.db.sorting.entering import KnownRelease, candidates_of, release_known
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import Home, home_on
 from tobbix.services.sorting.work import Usual, usual_work
@@ -52,7 +53,7 @@ def read_pulls(catalogue: Catalogue, key: str, hourly: float | None, look_up: fl
         assert release is not None
         usual, home = usual_work(session, hourly, look_up), home_on(session, catalogue.today())
         by_line = _judge(session, release.number, usual, home)
-        title = dict(all_releases(session)).get(key, key)
+        title = dict(releases_named(session)).get(key, key)
     lines = tuple(LinePulls(name, it, state_pulls(name, it, usual.work, usual.currency)) for name, it in by_line)
     return PullView(
         release, title, lines, usual.work, None if usual.way is None else usual.way.name, usual.currency,
@@ -101,7 +102,7 @@ def list_all_pulls(catalogue: Catalogue, hourly: float | None, look_up: float | 
     found = []
     with catalogue.database.transaction() as session:
         usual, home = usual_work(session, hourly, look_up), home_on(session, catalogue.today())
-        for key, title in all_releases(session)[:MOST_SETS]:
+        for key, title in releases_named(session)[:MOST_SETS]:
             release = release_known(session, key)
             if release is None:
                 continue
@@ -119,3 +120,9 @@ def list_all_pulls(catalogue: Catalogue, hourly: float | None, look_up: float | 
     return AllPulls(
         tuple(found), usual.work, usual.currency, state_sets([it.look_up for it in found], usual.work, usual.currency)
     )
+
+
+def read_work(catalogue: Catalogue, hourly: float | None, look_up: float | None) -> Work:
+    """By which work cards are judged. Raises InputError."""
+    with catalogue.database.transaction() as session:
+        return usual_work(session, hourly, look_up).work

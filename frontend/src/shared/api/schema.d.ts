@@ -294,6 +294,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/goals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All goals */
+        get: operations["list_goals"];
+        put?: never;
+        /** Set a goal */
+        post: operations["add_goal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goals/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A goal as it stands */
+        get: operations["read_goal"];
+        /** Change a goal */
+        put: operations["change_goal"];
+        post?: never;
+        /** Give a goal up */
+        delete: operations["remove_goal"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goals/{number}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a goal up again */
+        post: operations["restore_goal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goals/{number}/basket": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The best basket for it */
+        post: operations["fill_goal_by_basket"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goals/{number}/packs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Finishing by packs */
+        get: operations["finish_by_packs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -536,6 +624,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/items/{number}/condition": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A thing's condition */
+        get: operations["read_condition"];
+        /** Mark its flaws */
+        put: operations["mark_condition"];
+        /** What flaws would make it */
+        post: operations["try_condition"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/items/{number}/out": {
         parameters: {
             query?: never;
@@ -735,6 +842,41 @@ export interface paths {
         put?: never;
         /** Have it there again */
         post: operations["restore_batch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/borrowed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is borrowed for a card */
+        get: operations["read_borrowed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/borrowing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What came of borrowing */
+        get: operations["read_borrowing"];
+        put?: never;
+        /** Value what hardly sells */
+        post: operations["begin_borrowing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2359,6 +2501,317 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sorting/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Enter a card as it was typed */
+        post: operations["enter_card"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sorting/doubles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Doubles put into lots */
+        get: operations["read_doubles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sorting/factors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** What a condition is worth of NM */
+        put: operations["save_condition_factors"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sorting/flaws": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The table of flaws */
+        get: operations["read_flaw_table"];
+        /** Judge by another table */
+        put: operations["save_flaw_table"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sorting/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether to look cards of a pile up */
+        get: operations["judge_look"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sorting/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All plans of sorting */
+        get: operations["list_sorting_plans"];
+        put?: never;
+        /** Keep a plan of sorting */
+        post: operations["add_sorting_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sorting/plans/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A plan of sorting */
+        get: operations["read_sorting_plan"];
+        /** Change a plan of sorting */
+        put: operations["change_sorting_plan"];
+        post?: never;
+        /** Take a plan off the list */
+        delete: operations["remove_sorting_plan"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sorting/plans/{number}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a plan back on the list */
+        post: operations["restore_sorting_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sorting/plans/{number}/clock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Stop the clock */
+        put: operations["stop_sorting_clock"];
+        /** Start the clock over a pass */
+        post: operations["start_sorting_clock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sorting/plans/{number}/cost": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Share its cost out */
+        post: operations["share_sorting_cost"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sorting/plans/{number}/runs/{run}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** A run did not count */
+        delete: operations["drop_sorting_run"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sorting/pulls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** For which sets looking up pays */
+        get: operations["list_pulls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sorting/pulls/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What to pull of a set */
+        get: operations["read_pulls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sorting/salvage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sleeves and holders into supplies */
+        post: operations["salvage_supplies"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sorting/scans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the barcode reader read */
+        post: operations["read_codes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sorting/sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What entry can choose from */
+        get: operations["list_sets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sorting/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a plan would take */
+        post: operations["try_sorting_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sorting/usual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The usual passes */
+        get: operations["read_usual_passes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/spending": {
         parameters: {
             query?: never;
@@ -2722,6 +3175,15 @@ export interface components {
             /** Targets */
             targets: number[];
         };
+        /** AllPullsOut */
+        AllPullsOut: {
+            /** Currency */
+            currency: string;
+            /** Sets */
+            sets: components["schemas"]["SetPullsOut"][];
+            verdict: components["schemas"]["VerdictOut"];
+            work: components["schemas"]["WorkOut"];
+        };
         /**
          * AnswerOut
          * @description The answer about a pack or some boxes of a format (C-03, C-04, C-07).
@@ -2975,6 +3437,35 @@ export interface components {
             /** Words */
             words: string;
         };
+        /** BasketCardOut */
+        BasketCardOut: {
+            card: components["schemas"]["FoundOut"] | null;
+            /** Count */
+            count: number;
+            /** Name */
+            name: string;
+            /** Price */
+            price: string;
+        };
+        /**
+         * BasketIn
+         * @description What orders of a market cost to send; of others: as usual.
+         */
+        BasketIn: {
+            /** Terms */
+            terms?: components["schemas"]["SellerTermsIn"][];
+        };
+        /** BasketOrderOut */
+        BasketOrderOut: {
+            /** Cards */
+            cards: components["schemas"]["BasketCardOut"][];
+            /** Seller */
+            seller: string;
+            /** Shipping */
+            shipping: string;
+            /** Total */
+            total: string;
+        };
         /**
          * BeginIn
          * @description The first visit, while the installation belongs to nobody.
@@ -3191,6 +3682,28 @@ export interface components {
             up_to: string | null;
         };
         /**
+         * ByPacksOut
+         * @description Finishing by opening a format.
+         */
+        ByPacksOut: {
+            /** Buy All */
+            buy_all: number | null;
+            /** Cost */
+            cost: number | null;
+            /** Format */
+            format: string;
+            /** Mean */
+            mean: number;
+            /** Name */
+            name: string;
+            /** Open */
+            open: number | null;
+            /** Unit */
+            unit: string;
+            /** Why Not */
+            why_not: string | null;
+        };
+        /**
          * CandidateOut
          * @description A version that a card may be.
          */
@@ -3221,6 +3734,38 @@ export interface components {
             watched: boolean;
             /** Year */
             year: number;
+        };
+        /**
+         * CardEntryIn
+         * @description A card as it was typed, with the pile that was chosen before; ``fresh``: a set that is named by it.
+         */
+        CardEntryIn: {
+            /**
+             * Condition
+             * @default null
+             */
+            condition?: ("mint" | "NM" | "LP" | "MP" | "HP" | "damaged") | null;
+            /** @default null */
+            fresh?: components["schemas"]["SeenReleaseIn"] | null;
+            /** Line */
+            line: string;
+            /**
+             * Place
+             * @default null
+             */
+            place?: string | null;
+            /**
+             * Plan
+             * @default null
+             */
+            plan?: number | null;
+            /**
+             * Release
+             * @default null
+             */
+            release?: string | null;
+            /** Text */
+            text: string;
         };
         /**
          * CardKeys
@@ -3502,6 +4047,11 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** ClockIn */
+        ClockIn: {
+            /** Place */
+            place: number;
+        };
         /**
          * ClosingLotOut
          * @description A lot that closes on a ``day``: the card that was looked for, what it says, the bid so far and how many there
@@ -3664,6 +4214,18 @@ export interface components {
             /** Release Title */
             release_title: string;
             verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
+         * ConditionWorthOut
+         * @description What a condition is worth, by its sales or by a factor.
+         */
+        ConditionWorthOut: {
+            /** Amount */
+            amount: string | null;
+            /** By Factor */
+            by_factor: boolean;
+            /** Condition */
+            condition: string;
         };
         /** CopiesOut */
         CopiesOut: {
@@ -3905,6 +4467,20 @@ export interface components {
             spent: string;
             verdict: components["schemas"]["VerdictOut"];
         };
+        /** DoublesOut */
+        DoublesOut: {
+            /** Cards */
+            cards: number;
+            /** Currency */
+            currency: string;
+            /** Sets */
+            sets: components["schemas"]["SetDoublesOut"][];
+            terms: components["schemas"]["LotTermsOut"];
+            together: components["schemas"]["LotPlanOut"] | null;
+            verdict: components["schemas"]["VerdictOut"] | null;
+            /** Way */
+            way: string | null;
+        };
         /**
          * EditIn
          * @description A trial: ``text`` is odds, a price, a share of usable packs, or a factor for all prices of a line.
@@ -3956,37 +4532,56 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** EntryOut */
+        /**
+         * EnteredOut
+         * @description What was entered, how many of it are there then, and what matters of it.
+         */
+        EnteredOut: {
+            card: components["schemas"]["FoundOut"];
+            /** Condition */
+            condition: string | null;
+            /** Count */
+            count: number;
+            /** Entry */
+            entry: number;
+            /** Item */
+            item: number;
+            /** Matters */
+            matters: components["schemas"]["PartOut"][];
+            /** New Card */
+            new_card: boolean;
+            /** Said */
+            said: string;
+            /** Total */
+            total: number;
+        };
+        /**
+         * EntryOut
+         * @description The entry by which what was done can be taken back.
+         */
         EntryOut: {
-            /** All Things */
-            all_things: number;
-            /** Can Be Taken Back */
-            can_be_taken_back: boolean;
-            /**
-             * Day
-             * Format: date
-             */
-            day: string;
-            /** Event */
-            event: string;
-            /** Lines */
-            lines: components["schemas"]["PostingOut"][];
-            /** Number */
-            number: number;
-            /** Taken Back */
-            taken_back: boolean;
-            /** Text */
-            text: string;
-            /**
-             * Things
-             * @description The first few of all_things
-             */
-            things: components["schemas"]["ThingOut"][];
+            /** Entry */
+            entry: number;
         };
         /** ExtrasIn */
         ExtrasIn: {
             /** Extras */
             extras: string[];
+        };
+        /**
+         * FactorsIn
+         * @description None: what ships.
+         */
+        FactorsIn: {
+            /**
+             * Factors
+             * @default null
+             */
+            factors?: {
+                [key: string]: string;
+            } | null;
+            /** Version */
+            version: number;
         };
         /**
          * FaultOut
@@ -4266,6 +4861,99 @@ export interface components {
             /** Postage */
             postage: string;
         };
+        /**
+         * FlawIn
+         * @description A flaw at ``x`` from the left and ``y`` from the top of its side (shares).
+         */
+        FlawIn: {
+            kind: components["schemas"]["FlawKind"];
+            side: components["schemas"]["Side"];
+            size: components["schemas"]["Size"];
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * FlawKind
+         * @description What is wrong at a place.
+         * @enum {string}
+         */
+        FlawKind: "wear" | "crease" | "scratch" | "dent" | "stain" | "tear" | "writing" | "print" | "warp";
+        /** FlawOut */
+        FlawOut: {
+            kind: components["schemas"]["FlawKind"];
+            place: components["schemas"]["Place"];
+            side: components["schemas"]["Side"];
+            size: components["schemas"]["Size"];
+            /** Words */
+            words: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * FlawRuleIn
+         * @description A row of the table; empty lists and no side: any. An allowance is typed like "NM 2, LP 4, MP".
+         */
+        FlawRuleIn: {
+            /** Kinds */
+            kinds: components["schemas"]["FlawKind"][];
+            /** Lenient */
+            lenient: string;
+            /** Places */
+            places: components["schemas"]["Place"][];
+            /** @default null */
+            side?: components["schemas"]["Side"] | null;
+            /** Sizes */
+            sizes: components["schemas"]["Size"][];
+            /** Strict */
+            strict: string;
+        };
+        /** FlawRuleOut */
+        FlawRuleOut: {
+            /** Kinds */
+            kinds: components["schemas"]["FlawKind"][];
+            /** Lenient */
+            lenient: string;
+            /** Places */
+            places: components["schemas"]["Place"][];
+            /** @default null */
+            side?: components["schemas"]["Side"] | null;
+            /** Sizes */
+            sizes: components["schemas"]["Size"][];
+            /** Strict */
+            strict: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FlawTableIn
+         * @description None: what ships.
+         */
+        FlawTableIn: {
+            /**
+             * Rules
+             * @default null
+             */
+            rules?: components["schemas"]["FlawRuleIn"][] | null;
+            /** Version */
+            version: number;
+        };
+        /** FlawTableOut */
+        FlawTableOut: {
+            /** Factors */
+            factors: {
+                [key: string]: string;
+            };
+            /** Factors Version */
+            factors_version: number;
+            /** Rules */
+            rules: components["schemas"]["FlawRuleOut"][];
+            /** Version */
+            version: number;
+        };
         /** FormatExtrasOut */
         FormatExtrasOut: {
             /** Extras */
@@ -4399,6 +5087,155 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** GoalBasketOut */
+        GoalBasketOut: {
+            /** Alone */
+            alone: string;
+            /** Asks */
+            asks: number;
+            /** Currency */
+            currency: string;
+            /** Gap */
+            gap: number | null;
+            /** Missing */
+            missing: string[];
+            /** Orders */
+            orders: components["schemas"]["BasketOrderOut"][];
+            /** Proven */
+            proven: boolean;
+            /** Terms */
+            terms: components["schemas"]["SellerTermsOut"][];
+            /** Total */
+            total: string;
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /** GoalBriefOut */
+        GoalBriefOut: {
+            /** Doubles */
+            doubles: number;
+            /** Filled */
+            filled: number;
+            kind: components["schemas"]["GoalKind"];
+            /** Least */
+            least: string | null;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Total */
+            total: number;
+            /** Version */
+            version: number;
+        };
+        /**
+         * GoalIn
+         * @description A goal; ``version`` as it was seen, 0 for a new one.
+         */
+        GoalIn: {
+            /**
+             * Card
+             * @default null
+             */
+            card?: string | null;
+            /**
+             * Each
+             * @default false
+             */
+            each?: boolean;
+            kind: components["schemas"]["GoalKind"];
+            /**
+             * Least
+             * @default null
+             */
+            least?: string | null;
+            /**
+             * Line
+             * @default null
+             */
+            line?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Numbered
+             * @default false
+             */
+            numbered?: boolean;
+            /**
+             * Release
+             * @default null
+             */
+            release?: string | null;
+            /** Slots */
+            slots?: components["schemas"]["SlotIn"][];
+            /** Subjects */
+            subjects?: string[];
+            /**
+             * Version
+             * @default 0
+             */
+            version?: number;
+            /** @default null */
+            whole?: components["schemas"]["WholeIn"] | null;
+        };
+        /**
+         * GoalKind
+         * @description All cards of a line; a card in every line that prints it; or slots with alternatives of one's own.
+         * @enum {string}
+         */
+        GoalKind: "set" | "rainbow" | "slots";
+        /** GoalOut */
+        GoalOut: {
+            /** Currency */
+            currency: string;
+            /** Doubles */
+            doubles: number;
+            /** Filled */
+            filled: number;
+            kind: components["schemas"]["GoalKind"];
+            /** Least */
+            least: string | null;
+            /** Line */
+            line: string | null;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Release */
+            release: string | null;
+            /** Singly */
+            singly: string | null;
+            /** Slots */
+            slots: components["schemas"]["GoalSlotOut"][];
+            /** Unknown */
+            unknown: number;
+            verdict: components["schemas"]["VerdictOut"];
+            /** Version */
+            version: number;
+            whole: components["schemas"]["WholeSetOut"];
+        };
+        /**
+         * GoalSlotOut
+         * @description A slot: the card that fills it or the cheapest that could (``card``), the thing (None: missing), how many copies
+         *     more could fill it, and what one is worth.
+         */
+        GoalSlotOut: {
+            card: components["schemas"]["FoundOut"] | null;
+            /** Item */
+            item: number | null;
+            /** Name */
+            name: string;
+            /** Options */
+            options: number;
+            /** Spare */
+            spare: number;
+            /** Value */
+            value: string | null;
+        };
+        /** GoalsOut */
+        GoalsOut: {
+            /** Goals */
+            goals: components["schemas"]["GoalBriefOut"][];
+        };
         /**
          * GridOut
          * @description How the distribution was worked out: the grid's step (money), in how many parts, and the bound on misplaced
@@ -4489,6 +5326,25 @@ export interface components {
             chances: number[];
             /** Edges */
             edges: number[];
+        };
+        /** HoardIn */
+        HoardIn: {
+            /**
+             * Box Holds
+             * @default 800
+             */
+            box_holds?: number;
+            /** Cards */
+            cards: number;
+            /** Hourly */
+            hourly: string;
+            /** Passes */
+            passes: components["schemas"]["PassIn"][];
+            /**
+             * Table
+             * @default 12
+             */
+            table?: number;
         };
         /**
          * HoldingLossOut
@@ -4882,6 +5738,31 @@ export interface components {
             /** Numbers */
             numbers: number[];
         };
+        /** JudgedOut */
+        JudgedOut: {
+            /** Condition */
+            condition: string | null;
+            /** Currency */
+            currency: string;
+            /** Faults */
+            faults: string[];
+            /** Flaws */
+            flaws: components["schemas"]["FlawOut"][];
+            /** Item */
+            item: number;
+            lenient: components["schemas"]["ReadingOut"];
+            /** Marked */
+            marked: components["schemas"]["MarkedOut"][];
+            /** Name */
+            name: string;
+            size: components["schemas"]["SizeOfOut"] | null;
+            strict: components["schemas"]["ReadingOut"];
+            verdict: components["schemas"]["VerdictOut"];
+            /** Version */
+            version: number;
+            /** Worths */
+            worths: components["schemas"]["ConditionWorthOut"][];
+        };
         /** KeepPageIn */
         KeepPageIn: {
             /**
@@ -4910,6 +5791,11 @@ export interface components {
             rows: components["schemas"]["RowIn"][];
             /** Text */
             text: string;
+        };
+        /** KeptOut */
+        KeptOut: {
+            /** Number */
+            number: number;
         };
         /**
          * LadderOut
@@ -4993,6 +5879,68 @@ export interface components {
             /** Seen */
             seen: number;
         };
+        /** LentCardOut */
+        LentCardOut: {
+            lent: components["schemas"]["LentValueOut"] | null;
+        };
+        /** LentOut */
+        LentOut: {
+            after: components["schemas"]["SummedOut"] | null;
+            /** Currency */
+            currency: string;
+            /** Day */
+            day: string | null;
+            /** Look Ups */
+            look_ups: components["schemas"]["NextLookOut"][];
+            /** Releases */
+            releases: components["schemas"]["LentReleaseOut"][];
+            summed: components["schemas"]["SummedOut"] | null;
+            task: components["schemas"]["TaskOut"] | null;
+            /** Too Few */
+            too_few: number;
+            verdict: components["schemas"]["VerdictOut"] | null;
+        };
+        /** LentReleaseOut */
+        LentReleaseOut: {
+            /** Honesty */
+            honesty: string;
+            /** Key */
+            key: string;
+            /** Of */
+            of: number;
+            /** Sales */
+            sales: number;
+            spread: components["schemas"]["SpreadOut"];
+            /** Title */
+            title: string;
+            /** Values */
+            values: number;
+            /** Widened */
+            widened: number;
+            /** Within */
+            within: number | null;
+        };
+        /**
+         * LentValueOut
+         * @description What is borrowed for a card in a state.
+         */
+        LentValueOut: {
+            /** Amount */
+            amount: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** High */
+            high: string | null;
+            /** Honesty */
+            honesty: string;
+            /** Low */
+            low: string | null;
+            /** Own Sales */
+            own_sales: number | null;
+        };
         /**
          * LimitState
          * @description Where the month's spending stands.
@@ -5042,6 +5990,19 @@ export interface components {
             /** Unpriced */
             unpriced: number;
         };
+        /** LinePullsOut */
+        LinePullsOut: {
+            /** Cards */
+            cards: number;
+            /** Line */
+            line: string;
+            look_up: components["schemas"]["LookUpOut"] | null;
+            /** Pulled */
+            pulled: components["schemas"]["PulledOut"][];
+            /** Unknown */
+            unknown: number;
+            verdict: components["schemas"]["VerdictOut"];
+        };
         /** LineShareOut */
         LineShareOut: {
             /** Cards */
@@ -5086,6 +6047,15 @@ export interface components {
             /** Words */
             words: string;
         };
+        /** LookUpOut */
+        LookUpOut: {
+            /** Cost */
+            cost: number;
+            /** Finds */
+            finds: number;
+            /** Pays */
+            pays: boolean;
+        };
         /**
          * LookedUpOut
          * @description A card with what it goes for, how many of its prices were seen, and the newest day.
@@ -5114,6 +6084,28 @@ export interface components {
             verdict: components["schemas"]["VerdictOut"];
             /** Waiting */
             waiting: number;
+        };
+        /**
+         * LotOfOut
+         * @description So many like lots: cards, grams, and what each brings and leaves (money).
+         */
+        LotOfOut: {
+            /** After Work */
+            after_work: string;
+            /** Cards */
+            cards: number;
+            /** Grams */
+            grams: number;
+            /** Many */
+            many: number;
+            /** Net */
+            net: string;
+            /** Per Kilogram */
+            per_kilogram: string;
+            /** Postage */
+            postage: string;
+            /** Price */
+            price: string;
         };
         /**
          * LotOut
@@ -5156,6 +6148,21 @@ export interface components {
             /** Value */
             value: string;
         };
+        /** LotPlanOut */
+        LotPlanOut: {
+            /** After Work */
+            after_work: string;
+            /** Cards */
+            cards: number;
+            /** Give Away */
+            give_away: boolean;
+            /** Lots */
+            lots: components["schemas"]["LotOfOut"][];
+            /** Net */
+            net: string;
+            /** Per Hour */
+            per_hour: string | null;
+        };
         /**
          * LotSumOut
          * @description Lots together; a figure is at least that where it is not ``known``.
@@ -5193,6 +6200,22 @@ export interface components {
             value_known: boolean;
         };
         /**
+         * LotTermsOut
+         * @description At what lots sell.
+         */
+        LotTermsOut: {
+            /** Box Cost */
+            box_cost: string;
+            /** Box Grams */
+            box_grams: number;
+            /** Hourly */
+            hourly: string;
+            /** Minutes */
+            minutes: string;
+            /** Per Thousand */
+            per_thousand: string;
+        };
+        /**
          * MadeOut
          * @description The number of the thing that was made.
          */
@@ -5220,6 +6243,30 @@ export interface components {
             price_revision: number;
             /** Prices */
             prices: components["schemas"]["NumberedPriceIn"][];
+        };
+        /**
+         * MarkFlawsIn
+         * @description Flaws to keep, and the condition that the owner goes by.
+         */
+        MarkFlawsIn: {
+            /**
+             * Condition
+             * @default null
+             */
+            condition?: ("mint" | "NM" | "LP" | "MP" | "HP" | "damaged") | null;
+            /** Flaws */
+            flaws: components["schemas"]["FlawIn"][];
+            /** Version */
+            version: number;
+        };
+        /**
+         * MarkedOut
+         * @description On how many things of the release a kind of flaw was marked.
+         */
+        MarkedOut: {
+            kind: components["schemas"]["FlawKind"];
+            /** Things */
+            things: number;
         };
         /**
          * MarketCurvesOut
@@ -5512,6 +6559,17 @@ export interface components {
         NewPartsOut: {
             /** Parts */
             parts: components["schemas"]["NewPartOut"][];
+        };
+        /**
+         * NextLookOut
+         * @description A card to look up, by which share of the sum's variance that narrows it.
+         */
+        NextLookOut: {
+            card: components["schemas"]["FoundOut"];
+            /** Narrows */
+            narrows: number;
+            /** State */
+            state: string;
         };
         /**
          * NextUpOut
@@ -5915,6 +6973,13 @@ export interface components {
             /** Packs */
             packs: number;
         };
+        /** PacksToFinishOut */
+        PacksToFinishOut: {
+            /** Currency */
+            currency: string;
+            /** Formats */
+            formats: components["schemas"]["ByPacksOut"][];
+        };
         /**
          * PageIn
          * @description A page as it was copied; where it is from, the state of raw cards that say none, what a result is that does not
@@ -5996,11 +7061,52 @@ export interface components {
             text: string;
         };
         /**
+         * PassIn
+         * @description A pass as it is said; empty: as usual, or not known (``finds``).
+         */
+        PassIn: {
+            /**
+             * Finds
+             * @default null
+             */
+            finds?: string | null;
+            /**
+             * Heaps
+             * @default null
+             */
+            heaps?: number | null;
+            kind: components["schemas"]["PassKind"];
+            /** Name */
+            name: string;
+            /**
+             * Rate
+             * @default null
+             */
+            rate?: string | null;
+            /**
+             * Share
+             * @default 1
+             */
+            share?: string;
+        };
+        /**
+         * PassKind
+         * @description What a pass sorts by.
+         * @enum {string}
+         */
+        PassKind: "rescue" | "kind" | "vintage" | "decade" | "year" | "set" | "number" | "colour" | "worth" | "other";
+        /**
          * Phase
          * @description What is being done: nothing yet, the file is read, what it holds is stored.
          * @enum {string}
          */
         Phase: "waiting" | "reading" | "storing";
+        /**
+         * Place
+         * @description Where on a side: within a corner, along an edge, or on the picture.
+         * @enum {string}
+         */
+        Place: "corner" | "edge" | "picture";
         /**
          * PlaceOut
          * @description Somewhere that words lead to.
@@ -6017,6 +7123,131 @@ export interface components {
         PlacesOut: {
             /** Places */
             places: components["schemas"]["PlaceOut"][];
+        };
+        /**
+         * PlanIn
+         * @description A plan to keep; ``version`` as it was seen, 0 for a new one; ``item`` the collection that it is of.
+         */
+        PlanIn: {
+            /**
+             * Box Holds
+             * @default 800
+             */
+            box_holds?: number;
+            /** Cards */
+            cards: number;
+            /**
+             * Expected
+             * @default null
+             */
+            expected?: string | null;
+            /** Hourly */
+            hourly: string;
+            /**
+             * Item
+             * @default null
+             */
+            item?: number | null;
+            /** Name */
+            name: string;
+            /** Passes */
+            passes: components["schemas"]["PassIn"][];
+            /**
+             * Table
+             * @default 12
+             */
+            table?: number;
+            /**
+             * Version
+             * @default 0
+             */
+            version?: number;
+        };
+        /** PlanViewOut */
+        PlanViewOut: {
+            /** Box Holds */
+            box_holds: number;
+            /** Cards */
+            cards: number;
+            /** Currency */
+            currency: string;
+            /** Document */
+            document: number;
+            /** Expected */
+            expected: string | null;
+            /** Hourly */
+            hourly: string;
+            /** Hours */
+            hours: number;
+            /** Hours Left */
+            hours_left: number;
+            /** Item */
+            item: number | null;
+            /** Item Name */
+            item_name: string | null;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Passes */
+            passes: components["schemas"]["PlannedPassOut"][];
+            project: components["schemas"]["ProjectOut"];
+            project_verdict: components["schemas"]["VerdictOut"];
+            /** Running */
+            running: number | null;
+            /** Running Since */
+            running_since: string | null;
+            /** Runs */
+            runs: components["schemas"]["RunOut"][];
+            /** Shared Entry */
+            shared_entry: number | null;
+            /** Table */
+            table: number;
+            verdict: components["schemas"]["VerdictOut"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * PlannedPassOut
+         * @description A pass with what it takes; ``own_hours`` by which its rate is learnt, ``past`` the point to stop.
+         */
+        PlannedPassOut: {
+            /** Boxes */
+            boxes: number;
+            /** Cards */
+            cards: number;
+            /** Cost */
+            cost: number;
+            /** Done */
+            done: number;
+            /** Finds */
+            finds: string | null;
+            /** Heaps */
+            heaps: number;
+            /** Hours */
+            hours: number;
+            kind: components["schemas"]["PassKind"];
+            /** Name */
+            name: string;
+            /** Own Hours */
+            own_hours: number;
+            /** Past */
+            past: boolean;
+            /** Rate */
+            rate: number;
+            /** Rounds */
+            rounds: number;
+            /** Said Heaps */
+            said_heaps: number | null;
+            /** Said Rate */
+            said_rate: string | null;
+            /** Share */
+            share: string;
+        };
+        /** PlansOut */
+        PlansOut: {
+            /** Plans */
+            plans: components["schemas"]["PlanViewOut"][];
         };
         /**
          * PopulationsIn
@@ -6332,6 +7563,31 @@ export interface components {
             /** Total */
             total: number | null;
         };
+        /** ProjectOut */
+        ProjectOut: {
+            /** Cards */
+            cards: number;
+            /** Cost */
+            cost: string | null;
+            /** Entered */
+            entered: number;
+            /** Expected */
+            expected: string | null;
+            /** Gain */
+            gain: string | null;
+            /** Minutes */
+            minutes: string;
+            /** Per Hour */
+            per_hour: string | null;
+            /** Rows */
+            rows: number;
+            /** Shared */
+            shared: boolean;
+            /** Unknown */
+            unknown: number;
+            /** Value */
+            value: string;
+        };
         /**
          * ProjectionOut
          * @description Where the list will end.
@@ -6495,6 +7751,21 @@ export interface components {
              */
             serial?: string | null;
         };
+        /** PullListOut */
+        PullListOut: {
+            /** Currency */
+            currency: string;
+            /** Key */
+            key: string;
+            /** Lines */
+            lines: components["schemas"]["LinePullsOut"][];
+            /** Title */
+            title: string;
+            verdict: components["schemas"]["VerdictOut"];
+            /** Way */
+            way: string | null;
+            work: components["schemas"]["WorkOut"];
+        };
         /** PullOut */
         PullOut: {
             /** Card */
@@ -6517,6 +7788,27 @@ export interface components {
             subject: string;
             /** Worth */
             worth: number | null;
+        };
+        /** PulledOut */
+        PulledOut: {
+            /** Debut */
+            debut: boolean;
+            /** Gain */
+            gain: number | null;
+            /** Net */
+            net: number | null;
+            /** Number */
+            number: string;
+            /** Price */
+            price: number | null;
+            /** Subject */
+            subject: string;
+            /** Version */
+            version: number;
+            /** Watched */
+            watched: boolean;
+            /** Why */
+            why: string;
         };
         /**
          * PurchaseIn
@@ -6706,6 +7998,16 @@ export interface components {
             home: string;
             /** Rates */
             rates: components["schemas"]["RateOut"][];
+        };
+        /**
+         * ReadingOut
+         * @description A condition and what it rests on.
+         */
+        ReadingOut: {
+            /** Condition */
+            condition: string;
+            /** Ground */
+            ground: string;
         };
         /**
          * ReceiveIn
@@ -7108,6 +8410,26 @@ export interface components {
             standard: components["schemas"]["Standard"];
         };
         /**
+         * RunOut
+         * @description A run of the clock over a pass.
+         */
+        RunOut: {
+            /** Cards */
+            cards: number | null;
+            kind: components["schemas"]["PassKind"];
+            /** Minutes */
+            minutes: string | null;
+            /** Number */
+            number: number;
+            /** Place */
+            place: number;
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+        };
+        /**
          * RungOut
          * @description A grade: what its sales say, what fits those beside it, and how many copies there are.
          */
@@ -7167,6 +8489,13 @@ export interface components {
              */
             variant?: string;
         };
+        /** SalvageIn */
+        SalvageIn: {
+            /** Count */
+            count: number;
+            /** Name */
+            name: string;
+        };
         /** SavedFilterIn */
         SavedFilterIn: {
             /** Name */
@@ -7201,6 +8530,14 @@ export interface components {
             lower_grade: string | null;
             /** Total */
             total: string;
+        };
+        /**
+         * ScansOut
+         * @description What the barcode reader read since it was last asked.
+         */
+        ScansOut: {
+            /** Texts */
+            texts: string[];
         };
         /**
          * School
@@ -7291,6 +8628,23 @@ export interface components {
             never?: boolean;
         };
         /**
+         * SeenOut
+         * @description Money at home on a day, and in the currency that it was said in.
+         */
+        SeenOut: {
+            /** Amount */
+            amount: string;
+            /** Currency */
+            currency: string | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Other */
+            other: string | null;
+        };
+        /**
          * SeenReleaseIn
          * @description A release as far as it is known.
          */
@@ -7315,6 +8669,39 @@ export interface components {
             /** Year */
             year: number;
         };
+        /** SellerTermsIn */
+        SellerTermsIn: {
+            /**
+             * Each Further
+             * @default 0
+             */
+            each_further?: string;
+            /**
+             * Free From
+             * @default null
+             */
+            free_from?: string | null;
+            /** Seller */
+            seller: string;
+            /** Shipping */
+            shipping: string;
+        };
+        /**
+         * SellerTermsOut
+         * @description By which terms a seller's orders were counted; ``known``: of how many asks the shipping was said.
+         */
+        SellerTermsOut: {
+            /** Each Further */
+            each_further: string;
+            /** Free From */
+            free_from: string | null;
+            /** Known */
+            known: number;
+            /** Seller */
+            seller: string;
+            /** Shipping */
+            shipping: string;
+        };
         /**
          * SessionOut
          * @description Who is signed in, whether there is an owner at all, and the token that every changing request sends along as
@@ -7337,49 +8724,26 @@ export interface components {
             /** Token */
             token: string;
         };
-        /**
-         * SetOut
-         * @description What it takes to complete a set (C-09).
-         */
-        SetOut: {
-            basis: components["schemas"]["BasisOut"];
-            /** Buy All */
-            buy_all: number | null;
+        /** SetDoublesOut */
+        SetDoublesOut: {
             /** Cards */
             cards: number;
-            /** Currency */
-            currency: string;
-            /** Curve */
-            curve: components["schemas"]["SetPointOut"][];
-            /** Error */
-            error: number | null;
-            format: components["schemas"]["FormatOut"];
-            /** Half */
-            half: number | null;
-            /** Mean */
-            mean: number;
-            /** Missing */
-            missing: string[];
-            /** Name */
-            name: string;
-            /** Nine Tenths */
-            nine_tenths: number | null;
-            /** Price */
-            price: number | null;
-            /** Release Title */
-            release_title: string;
-            /** Repeats */
-            repeats: boolean;
-            /** Short */
-            short: number;
-            stop: components["schemas"]["SetPointOut"] | null;
-            /**
-             * Unit
-             * @enum {string}
-             */
-            unit: "pack" | "box";
-            verdict: components["schemas"]["VerdictOut"];
-            way: components["schemas"]["Way"];
+            /** Line */
+            line: string;
+            plan: components["schemas"]["LotPlanOut"];
+            /** Title */
+            title: string;
+            /** Worth */
+            worth: string;
+        };
+        /** SetOut */
+        SetOut: {
+            /** Key */
+            key: string;
+            /** Lines */
+            lines: string[];
+            /** Title */
+            title: string;
         };
         /**
          * SetPointOut
@@ -7396,6 +8760,51 @@ export interface components {
             packs: number;
             /** Spares */
             spares: number;
+        };
+        /** SetPullsOut */
+        SetPullsOut: {
+            /** Cards */
+            cards: number;
+            /** Key */
+            key: string;
+            look_up: components["schemas"]["LookUpOut"] | null;
+            /** Marked */
+            marked: number;
+            /** Title */
+            title: string;
+            /** Unknown */
+            unknown: number;
+            /** Worth */
+            worth: number;
+        };
+        /**
+         * SetsOut
+         * @description Every set with its lines, places in use, plans, and the names of readers that are connected.
+         */
+        SetsOut: {
+            /** Places */
+            places: string[];
+            /** Plans */
+            plans: {
+                [key: string]: string;
+            };
+            /** Reader */
+            reader: string | null;
+            /** Sets */
+            sets: components["schemas"]["SetOut"][];
+        };
+        /**
+         * ShareCostIn
+         * @description ``each``: what one card counts of which the value is not known.
+         */
+        ShareCostIn: {
+            /**
+             * Each
+             * @default null
+             */
+            each?: string | null;
+            /** Version */
+            version: number;
         };
         /** SharesOut */
         SharesOut: {
@@ -7422,6 +8831,11 @@ export interface components {
          * @enum {string}
          */
         Shows: "number" | "run" | "year" | "release" | "line" | "variant" | "size";
+        /**
+         * Side
+         * @enum {string}
+         */
+        Side: "front" | "back";
         /**
          * SideBySideOut
          * @description Cards beside one another, the dearest first, of ``all_of`` in all; money at home.
@@ -7566,6 +8980,29 @@ export interface components {
             total: number;
         };
         /**
+         * Size
+         * @enum {string}
+         */
+        Size: "small" | "medium" | "large";
+        /**
+         * SizeOfOut
+         * @description How large a card is, in mm.
+         */
+        SizeOfOut: {
+            /** First */
+            first: string | null;
+            /** Height */
+            height: string;
+            /** Last */
+            last: string | null;
+            /** Thickness */
+            thickness: string | null;
+            /** Weight */
+            weight: string | null;
+            /** Width */
+            width: string;
+        };
+        /**
          * SizeOut
          * @description Width, height and thickness in mm, weight in g; a range of numbers, or none for all cards of the line.
          */
@@ -7590,6 +9027,23 @@ export interface components {
         SizesIn: {
             /** Text */
             text: string;
+        };
+        /** SlotIn */
+        SlotIn: {
+            /** Name */
+            name: string;
+            /** Options */
+            options: number[];
+        };
+        /** SortingPlanOut */
+        SortingPlanOut: {
+            /** Hours */
+            hours: number;
+            /** Hours Left */
+            hours_left: number;
+            /** Passes */
+            passes: components["schemas"]["PlannedPassOut"][];
+            verdict: components["schemas"]["VerdictOut"];
         };
         /**
          * Source
@@ -7708,6 +9162,22 @@ export interface components {
             things: components["schemas"]["MeantOut"][];
         };
         /**
+         * SpreadOut
+         * @description Standard deviations of the log.
+         */
+        SpreadOut: {
+            /** Line */
+            line: number;
+            /** Sale */
+            sale: number;
+            /** State */
+            state: number;
+            /** Subject */
+            subject: number;
+            /** Version */
+            version: number;
+        };
+        /**
          * Standard
          * @description What a price has to satisfy.
          * @enum {string}
@@ -7754,6 +9224,11 @@ export interface components {
             text: string;
             /** Why */
             why: string;
+        };
+        /** StopIn */
+        StopIn: {
+            /** Cards */
+            cards: number;
         };
         /** StubDetailOut */
         StubDetailOut: {
@@ -7823,6 +9298,19 @@ export interface components {
         SubjectsOut: {
             /** Subjects */
             subjects: components["schemas"]["SubjectOut"][];
+        };
+        /** SummedOut */
+        SummedOut: {
+            /** Half Width */
+            half_width: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Middle */
+            middle: number;
+            /** Without Spread */
+            without_spread: number;
         };
         /**
          * SurenessOut
@@ -8462,6 +9950,11 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** TryFlawsIn */
+        TryFlawsIn: {
+            /** Flaws */
+            flaws: components["schemas"]["FlawIn"][];
+        };
         /**
          * TurnIn
          * @description Go to another pack; what is not logged of the pack ``rest_of`` is base.
@@ -8557,6 +10050,23 @@ export interface components {
             revision: number;
             /** Usable */
             usable: string;
+        };
+        /**
+         * UsualPassesOut
+         * @description The usual passes, and for each kind the usual rate (cards an hour) and heaps.
+         */
+        UsualPassesOut: {
+            /** Hourly */
+            hourly: string;
+            /** Passes */
+            passes: components["schemas"]["PassIn"][];
+            /** Usual */
+            usual: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
         };
         /**
          * ValueBasis
@@ -8786,12 +10296,51 @@ export interface components {
          */
         When: "today" | "dated" | "open" | "worth it" | "later" | "when calm";
         /**
+         * WholeIn
+         * @description What all of it sells for as one, on a day.
+         */
+        WholeIn: {
+            /** Currency */
+            currency: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Price */
+            price: string;
+        };
+        /** WholeSetOut */
+        WholeSetOut: {
+            as_one: components["schemas"]["SeenOut"] | null;
+            book_high: components["schemas"]["SeenOut"] | null;
+            book_low: components["schemas"]["SeenOut"] | null;
+            singly: components["schemas"]["SeenOut"] | null;
+            /** Unknown */
+            unknown: number;
+        };
+        /**
          * WonOut
          * @description What a won bid costs, part by part.
          */
         WonOut: {
             /** Parts */
             parts: components["schemas"]["BillPartOut"][];
+        };
+        /** WorkOut */
+        WorkOut: {
+            /** Hourly */
+            hourly: number;
+            /** Least */
+            least: number;
+            /** Look Up */
+            look_up: number;
+            /** Look Up Cost */
+            look_up_cost: number;
+            /** Selling */
+            selling: number;
+            /** Selling Cost */
+            selling_cost: number;
         };
         /**
          * WorthIn
@@ -9365,6 +10914,258 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlacesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_goals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoalsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_goal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoalIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_goal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoalOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_goal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoalIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_goal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_goal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fill_goal_by_basket: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BasketIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoalBasketOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    finish_by_packs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PacksToFinishOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -9998,6 +11799,107 @@ export interface operations {
             };
         };
     };
+    read_condition: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgedOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mark_condition: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkFlawsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgedOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_condition: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryFlawsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgedOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     take_out: {
         parameters: {
             query?: never;
@@ -10404,6 +12306,101 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_borrowed: {
+        parameters: {
+            query: {
+                release: string;
+                line: string;
+                number: string;
+                variant?: string;
+                state?: string | null;
+                window?: number;
+                subgrades?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LentCardOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_borrowing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LentOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_borrowing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskOut"];
+                };
             };
             /** @description Refused, with the reason in plain words */
             "4XX": {
@@ -14169,6 +16166,743 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SimulationOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    enter_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CardEntryIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EnteredOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_doubles: {
+        parameters: {
+            query?: {
+                postage?: string;
+                per_thousand?: string | null;
+                way?: string | null;
+                minutes?: string | null;
+                hourly?: string | null;
+                box_grams?: number | null;
+                box_cost?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoublesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_condition_factors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FactorsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlawTableOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_flaw_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlawTableOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_flaw_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FlawTableIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FlawTableOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    judge_look: {
+        parameters: {
+            query: {
+                hourly?: number | null;
+                look_up?: number | null;
+                one_in: number;
+                net: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookUpOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_sorting_plans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlansOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_sorting_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_sorting_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanViewOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_sorting_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_sorting_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_sorting_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_sorting_clock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StopIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    start_sorting_clock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClockIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    share_sorting_cost: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareCostIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_sorting_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_pulls: {
+        parameters: {
+            query?: {
+                hourly?: number | null;
+                look_up?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllPullsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_pulls: {
+        parameters: {
+            query?: {
+                hourly?: number | null;
+                look_up?: number | null;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PullListOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    salvage_supplies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SalvageIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_codes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScansOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_sets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_sorting_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoardIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SortingPlanOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_usual_passes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsualPassesOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
