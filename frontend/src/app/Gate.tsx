@@ -49,6 +49,16 @@ const Results = later(() => import("../steps/opening/ResultsPage"));
 const Identify = later(() => import("../steps/stock/IdentifyPage"));
 const Subjects = later(() => import("../steps/stock/SubjectsPage"));
 const Item = later(() => import("../steps/stock/ItemPage"));
+const EnterCards = later(() => import("../steps/sorting/EnterPage"));
+const Plans = later(() => import("../steps/sorting/PlanPage"));
+const SortingPlan = later(() => import("../steps/sorting/SortingPlanPage"));
+const AllPulls = later(() => import("../steps/sorting/AllPullsPage"));
+const Pulls = later(() => import("../steps/sorting/PullPage"));
+const Goals = later(() => import("../steps/sorting/GoalsPage"));
+const Goal = later(() => import("../steps/sorting/GoalPage"));
+const Doubles = later(() => import("../steps/sorting/DoublesPage"));
+const Condition = later(() => import("../steps/sorting/ConditionPage"));
+const Borrowed = later(() => import("../steps/pricing/BorrowedPage"));
 const Stock = later(() => import("../steps/stock/StockPage"));
 const Books = later(() => import("../steps/books/BooksPage"));
 const Missing = later(() => import("./Missing"));
@@ -105,7 +115,17 @@ export function Gate() {
             <Route path="stock" element={<Stock />} />
             <Route path="stock/-/identify" element={<Identify />} />
             <Route path="stock/-/subjects" element={<Subjects />} />
+            <Route path="stock/-/enter" element={<EnterCards />} />
+            <Route path="stock/-/plan" element={<Plans />} />
+            <Route path="stock/-/plan/:number" element={<SortingPlan />} />
+            <Route path="stock/-/pull" element={<AllPulls />} />
+            <Route path="stock/-/pull/:release" element={<Pulls />} />
+            <Route path="stock/-/goals" element={<Goals />} />
+            <Route path="stock/-/goals/:number" element={<Goal />} />
+            <Route path="stock/-/doubles" element={<Doubles />} />
             <Route path="stock/:number" element={<Item />} />
+            <Route path="stock/:number/condition" element={<Condition />} />
+            <Route path="pricing/-/borrowed" element={<Borrowed />} />
             <Route path="pricing" element={<Pricing />} />
             <Route path="pricing/-/card" element={<CardPrice />} />
             <Route path="pricing/-/table" element={<TablePage />} />

@@ -14,12 +14,14 @@ const KINDS: Record<string, { name: string; page?: string; stopped?: string }> =
   worlds: { name: "Worlds of prices", page: "/sure" },
   set: { name: "A set completed", page: "/set" },
   revalue: { name: "Valued anew", stopped: "Stopped. What was valued until then was kept." },
+  borrow: { name: "Values borrowed", stopped: "Stopped. What was lent until then was kept." },
   fetch: { name: "Prices fetched", stopped: "Stopped. What had come in was kept." },
 };
 
 /** Where the result of long work is shown; what it is about says so. */
 export function pathOf({ kind, belongs_to, number }: Pick<Task, "kind" | "belongs_to" | "number">) {
   if (kind === "revalue") return "/pricing";
+  if (kind === "borrow") return "/pricing/-/borrowed";
   if (kind === "fetch") return `/pricing/-/fetch?fetch=${number}`;
   const about = /^release:([^/]+)\/(.+)$/.exec(belongs_to);
   return about && KINDS[kind]?.page ? `/products/${about[1]}/${about[2]}${KINDS[kind].page}` : null;

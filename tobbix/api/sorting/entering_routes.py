@@ -19,13 +19,13 @@ blueprint = APIBlueprint(
 )
 
 
-@blueprint.get("/sorting/sets", responses={200: schemas.SetsOut}, summary="What entry can choose from")
+@blueprint.get("/sorting/sets", responses={200: schemas.KnownSetsOut}, summary="What entry can choose from")
 @returns()
-def list_sets() -> schemas.SetsOut:
+def list_sets() -> schemas.KnownSetsOut:
     found = entering.list_sets(catalogue())
     reader = context().reader
-    return schemas.SetsOut(
-        sets=[schemas.SetOut(key=it.key, title=it.title, lines=list(it.lines)) for it in found.sets],
+    return schemas.KnownSetsOut(
+        sets=[schemas.KnownSetOut(key=it.key, title=it.title, lines=list(it.lines)) for it in found.sets],
         places=list(found.places), plans=dict(found.plans), reader=None if reader is None else reader.name,
     )  # fmt: skip
 
@@ -50,7 +50,7 @@ def read_codes() -> schemas.ScansOut:
     return schemas.ScansOut(texts=[] if reader is None else reader.read())
 
 
-@blueprint.post("/sorting/salvage", responses={201: schemas.EntryOut}, summary="Sleeves and holders into supplies")
+@blueprint.post("/sorting/salvage", responses={201: schemas.TakenInOut}, summary="Sleeves and holders into supplies")
 @returns(201)
-def salvage_supplies(body: schemas.SalvageIn) -> schemas.EntryOut:
-    return schemas.EntryOut(entry=entering.salvage(catalogue(), body.name, body.count))
+def salvage_supplies(body: schemas.SalvageIn) -> schemas.TakenInOut:
+    return schemas.TakenInOut(entry=entering.salvage(catalogue(), body.name, body.count))

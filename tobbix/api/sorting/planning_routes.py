@@ -10,7 +10,7 @@ from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.verdicts import VerdictOut, show_verdict
 from tobbix.api.sorting import schemas
 from tobbix.core.sorting.lots import LotPlan
-from tobbix.core.sorting.passes import USUAL, USUAL_PASSES, Hoard, Pass, SortingPlan
+from tobbix.core.sorting.passes import USUAL_PASSES, Hoard, Pass, SortingPlan
 from tobbix.core.sorting.pulling import LookUp, PullList, judge_look_up
 from tobbix.services.installation.preferences import read_preferences
 from tobbix.services.sorting import lots, planning, pulling
@@ -77,9 +77,7 @@ def list_sorting_plans() -> schemas.PlansOut:
 def read_usual_passes() -> schemas.UsualPassesOut:
     passes = [schemas.PassIn(kind=it.kind, name=it.name) for it in USUAL_PASSES]
     hourly = Decimal(str(read_preferences(catalogue().database).selling.hourly_rate))
-    return schemas.UsualPassesOut(
-        passes=passes, usual={kind.value: rate for kind, rate in USUAL.items()}, hourly=hourly
-    )
+    return schemas.UsualPassesOut(passes=passes, hourly=hourly)
 
 
 @blueprint.post("/sorting/trial", responses={200: schemas.SortingPlanOut}, summary="What a plan would take")
@@ -147,11 +145,11 @@ def drop_sorting_run(path: schemas.RunPath) -> None:
     planning.drop_run(catalogue(), path.number, path.run)
 
 
-@blueprint.post("/sorting/plans/<int:number>/cost", responses={200: schemas.EntryOut}, summary="Share its cost out")
+@blueprint.post("/sorting/plans/<int:number>/cost", responses={200: schemas.TakenInOut}, summary="Share its cost out")
 @returns()
-def share_sorting_cost(path: schemas.PlanPath, body: schemas.ShareCostIn) -> schemas.EntryOut:
+def share_sorting_cost(path: schemas.PlanPath, body: schemas.ShareCostIn) -> schemas.TakenInOut:
     each = None if body.each is None else Decimal(body.each)
-    return schemas.EntryOut(entry=planning.share_cost(catalogue(), path.number, body.version, each))
+    return schemas.TakenInOut(entry=planning.share_cost(catalogue(), path.number, body.version, each))
 
 
 def _show_look(look: LookUp | None) -> schemas.LookUpOut | None:
@@ -198,7 +196,7 @@ def judge_look(query: schemas.JudgeLookQuery) -> schemas.LookUpOut:
 
 @blueprint.get("/sorting/pulls/<key>", responses={200: schemas.PullListOut}, summary="What to pull of a set")
 @returns()
-def read_pulls(path: schemas.PullPath, query: schemas.PullQuery) -> schemas.PullListOut:
+def read_pulls(path: schemas.PullListPath, query: schemas.PullQuery) -> schemas.PullListOut:
     found = pulling.read_pulls(catalogue(), path.key, query.hourly, query.look_up)
     return schemas.PullListOut(
         key=found.release.key, title=found.title,

@@ -118,10 +118,9 @@ class RunPath(PlanPath):
 
 
 class UsualPassesOut(BaseModel):
-    """The usual passes, and for each kind the usual rate (cards an hour) and heaps."""
+    """The usual passes, and what an hour is worth by the owner's habits."""
 
     passes: list[PassIn]
-    usual: dict[str, tuple[int, int]]
     hourly: Exact
 
 
@@ -144,7 +143,7 @@ class ShareCostIn(Strict):
     each: Amount | None = None
 
 
-class EntryOut(BaseModel):
+class TakenInOut(BaseModel):
     """The entry by which what was done can be taken back."""
 
     entry: int
@@ -176,16 +175,16 @@ class EnteredOut(BaseModel):
     new_card: bool
 
 
-class SetOut(BaseModel):
+class KnownSetOut(BaseModel):
     key: str
     title: str
     lines: list[str]
 
 
-class SetsOut(BaseModel):
+class KnownSetsOut(BaseModel):
     """Every set with its lines, places in use, plans, and the names of readers that are connected."""
 
-    sets: list[SetOut]
+    sets: list[KnownSetOut]
     places: list[str]
     plans: dict[int, str]
     reader: str | None
@@ -212,7 +211,7 @@ class PullQuery(BaseModel):
     look_up: float | None = Field(None, ge=0, le=1_440)
 
 
-class PullPath(BaseModel):
+class PullListPath(BaseModel):
     key: Key
 
 

@@ -4555,13 +4555,32 @@ export interface components {
             /** Total */
             total: number;
         };
-        /**
-         * EntryOut
-         * @description The entry by which what was done can be taken back.
-         */
+        /** EntryOut */
         EntryOut: {
-            /** Entry */
-            entry: number;
+            /** All Things */
+            all_things: number;
+            /** Can Be Taken Back */
+            can_be_taken_back: boolean;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Event */
+            event: string;
+            /** Lines */
+            lines: components["schemas"]["PostingOut"][];
+            /** Number */
+            number: number;
+            /** Taken Back */
+            taken_back: boolean;
+            /** Text */
+            text: string;
+            /**
+             * Things
+             * @description The first few of all_things
+             */
+            things: components["schemas"]["ThingOut"][];
         };
         /** ExtrasIn */
         ExtrasIn: {
@@ -5796,6 +5815,31 @@ export interface components {
         KeptOut: {
             /** Number */
             number: number;
+        };
+        /** KnownSetOut */
+        KnownSetOut: {
+            /** Key */
+            key: string;
+            /** Lines */
+            lines: string[];
+            /** Title */
+            title: string;
+        };
+        /**
+         * KnownSetsOut
+         * @description Every set with its lines, places in use, plans, and the names of readers that are connected.
+         */
+        KnownSetsOut: {
+            /** Places */
+            places: string[];
+            /** Plans */
+            plans: {
+                [key: string]: string;
+            };
+            /** Reader */
+            reader: string | null;
+            /** Sets */
+            sets: components["schemas"]["KnownSetOut"][];
         };
         /**
          * LadderOut
@@ -8736,14 +8780,49 @@ export interface components {
             /** Worth */
             worth: string;
         };
-        /** SetOut */
+        /**
+         * SetOut
+         * @description What it takes to complete a set (C-09).
+         */
         SetOut: {
-            /** Key */
-            key: string;
-            /** Lines */
-            lines: string[];
-            /** Title */
-            title: string;
+            basis: components["schemas"]["BasisOut"];
+            /** Buy All */
+            buy_all: number | null;
+            /** Cards */
+            cards: number;
+            /** Currency */
+            currency: string;
+            /** Curve */
+            curve: components["schemas"]["SetPointOut"][];
+            /** Error */
+            error: number | null;
+            format: components["schemas"]["FormatOut"];
+            /** Half */
+            half: number | null;
+            /** Mean */
+            mean: number;
+            /** Missing */
+            missing: string[];
+            /** Name */
+            name: string;
+            /** Nine Tenths */
+            nine_tenths: number | null;
+            /** Price */
+            price: number | null;
+            /** Release Title */
+            release_title: string;
+            /** Repeats */
+            repeats: boolean;
+            /** Short */
+            short: number;
+            stop: components["schemas"]["SetPointOut"] | null;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "pack" | "box";
+            verdict: components["schemas"]["VerdictOut"];
+            way: components["schemas"]["Way"];
         };
         /**
          * SetPointOut
@@ -8776,22 +8855,6 @@ export interface components {
             unknown: number;
             /** Worth */
             worth: number;
-        };
-        /**
-         * SetsOut
-         * @description Every set with its lines, places in use, plans, and the names of readers that are connected.
-         */
-        SetsOut: {
-            /** Places */
-            places: string[];
-            /** Plans */
-            plans: {
-                [key: string]: string;
-            };
-            /** Reader */
-            reader: string | null;
-            /** Sets */
-            sets: components["schemas"]["SetOut"][];
         };
         /**
          * ShareCostIn
@@ -9451,6 +9514,14 @@ export interface components {
             text: string;
         };
         /**
+         * TakenInOut
+         * @description The entry by which what was done can be taken back.
+         */
+        TakenInOut: {
+            /** Entry */
+            entry: number;
+        };
+        /**
          * TargetIn
          * @description A card by its number in the store (``card``) or in words only; ``version``: as it was seen.
          */
@@ -10053,20 +10124,13 @@ export interface components {
         };
         /**
          * UsualPassesOut
-         * @description The usual passes, and for each kind the usual rate (cards an hour) and heaps.
+         * @description The usual passes, and what an hour is worth by the owner's habits.
          */
         UsualPassesOut: {
             /** Hourly */
             hourly: string;
             /** Passes */
             passes: components["schemas"]["PassIn"][];
-            /** Usual */
-            usual: {
-                [key: string]: [
-                    number,
-                    number
-                ];
-            };
         };
         /**
          * ValueBasis
@@ -16653,7 +16717,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EntryOut"];
+                    "application/json": components["schemas"]["TakenInOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -16782,7 +16846,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EntryOut"];
+                    "application/json": components["schemas"]["TakenInOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -16840,7 +16904,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SetsOut"];
+                    "application/json": components["schemas"]["KnownSetsOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

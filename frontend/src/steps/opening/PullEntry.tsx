@@ -1,15 +1,15 @@
 import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
 import InputBase from "@mui/material/InputBase";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, type KeyboardEvent, type ReactNode } from "react";
+import { useEffect, useRef, type KeyboardEvent } from "react";
 import { choiceField, Choices, moveChoice } from "../../shared/Choices";
 import { Key } from "../../shared/Key";
-import { isAsking } from "../../shared/keys/useKey";
+import { CellName, EntryBox, FIELD, Hints, useTypedAnywhere } from "../../shared/entries/EntryBox";
+import { UnderWay } from "../../shared/entries/UnderWay";
 import { useTakesEntries } from "../../shared/keys/entries";
 import { useDebounced } from "../../shared/useDebounced";
 import { useDraft } from "../../shared/useDraft";
-import { readTyped, type Ahead, type Entered, type Opening, type Pending } from "./entering";
+import { readTyped, type Ahead, type Entered, type Opening } from "./entering";
 import { foundCards } from "./queries";
 import type { Sending } from "./sending";
 
@@ -32,17 +32,7 @@ export function PullEntry({ data, ahead, sending, takeBack }: Props) {
   const field = useRef<HTMLInputElement>(null);
   useTakesEntries();
   useEffect(() => field.current?.focus(), [ahead.pack]); // after a turn, typing goes on
-  useEffect(() => {
-    // A letter or digit typed anywhere on the page belongs into the field; the focus moves before the key arrives.
-    const catchKey = (event: globalThis.KeyboardEvent) => {
-      const where = event.target instanceof Element ? event.target : document.body;
-      if (event.ctrlKey || event.metaKey || event.altKey || isAsking()) return;
-      if (where.closest("input, textarea, select, [contenteditable], [role=combobox]")) return;
-      if (/^[\p{L}\p{N}]$/u.test(event.key)) field.current?.focus();
-    };
-    document.addEventListener("keydown", catchKey, true);
-    return () => document.removeEventListener("keydown", catchKey, true);
-  }, []);
+  useTypedAnywhere(field);
 
   const { find, place } = readTyped(typed.find);
   const asked = useDebounced(find, 120);
@@ -89,19 +79,9 @@ export function PullEntry({ data, ahead, sending, takeBack }: Props) {
   const line = data.lines.find((item) => item.id === chosen?.line);
   return (
     <Box>
-      <Box
-        sx={{
-          display: "grid",
-          gridTemplateColumns: { xs: "1fr 1fr", sm: "150px minmax(0, 1fr) minmax(0, 160px) 100px 110px" },
-          border: 2,
-          borderColor: "tone.ink",
-          bgcolor: "background.paper",
-          "& > div": { p: 1, borderLeft: 1, borderColor: "divider", minWidth: 0 },
-          "& > div:first-of-type": { borderLeft: 0 },
-        }}
-      >
+      <EntryBox columns="150px minmax(0, 1fr) minmax(0, 160px) 100px 110px">
         <div>
-          <Small htmlFor="pull-find">number or subject</Small>
+          <CellName htmlFor="pull-find">number or subject</CellName>
           <InputBase
             id="pull-find"
             inputRef={field}
@@ -119,11 +99,11 @@ export function PullEntry({ data, ahead, sending, takeBack }: Props) {
           />
         </div>
         <div>
-          <Small>card</Small>
+          <CellName>card</CellName>
           <Box sx={{ fontSize: 17, minHeight: 25, overflowWrap: "anywhere" }}>{chosen?.subject ?? ""}</Box>
         </div>
         <div>
-          <Small>line</Small>
+          <CellName>line</CellName>
           <Box sx={{ fontSize: 17, minHeight: 25 }}>
             {line && (
               <>
@@ -135,7 +115,7 @@ export function PullEntry({ data, ahead, sending, takeBack }: Props) {
         </div>
         {(["serial", "flaw"] as const).map((name) => (
           <div key={name}>
-            <Small htmlFor={`pull-${name}`}>{name === "flaw" ? "flaw seen" : "serial"}</Small>
+            <CellName htmlFor={`pull-${name}`}>{name === "flaw" ? "flaw seen" : "serial"}</CellName>
             <InputBase
               id={`pull-${name}`}
               autoComplete="off"
@@ -146,7 +126,7 @@ export function PullEntry({ data, ahead, sending, takeBack }: Props) {
             />
           </div>
         ))}
-      </Box>
+      </EntryBox>
       <Choices
         id="pull-found"
         label="Cards found"
@@ -167,105 +147,31 @@ export function PullEntry({ data, ahead, sending, takeBack }: Props) {
         </Box>
       )}
       <UnderWay
-        sending={sending}
-        mend={(entry, what) => {
-          sending.drop(entry.key);
-          setTyped({ find: what.typed, serial: what.serial, flaw: what.flaw, at: 0 });
+        {...sending}
+        typed={(what) =>
+          what.kind === "card" ? [what.typed, what.serial, what.flaw].filter(Boolean).join(", ") : null
+        }
+        mend={(what) => {
+          if (what.kind === "card")
+            setTyped({ find: what.typed, serial: what.serial, flaw: what.flaw, at: 0 });
           field.current?.focus();
         }}
         canMend={typed.find === ""}
       />
-      <Box
-        sx={{
-          display: "flex",
-          flexWrap: "wrap",
-          columnGap: 1.5,
-          rowGap: 0.5,
-          fontSize: 13,
-          color: "text.secondary",
-          mt: 0.75,
-        }}
-      >
-        <Hint name="Enter">log</Hint>
-        <Hint name="44 2">the second of that number, at once</Hint>
-        <Hint name="↑ ↓">choose</Hint>
-        <Hint name="Space">the rest of the pack is base</Hint>
-        <Hint name="] [">next pack, the one before</Hint>
-      </Box>
+      <Hints of={HINTS} />
     </Box>
   );
 }
 
-interface UnderWayProps {
-  sending: Sending;
-  mend: (entry: Pending, what: Extract<Entered, { kind: "card" }>) => void;
-  /** The field is empty: nothing that is being typed would be lost. */
-  canMend: boolean;
-}
-
-/** What was entered and has no answer yet, if that takes long; and what was refused, with its words. */
-function UnderWay({ sending, mend, canMend }: UnderWayProps) {
-  const refused = sending.entries.filter((entry) => entry.state === "refused");
-  const waiting = sending.entries.length - refused.length;
-  return (
-    <>
-      {sending.held > 1 && waiting > 0 && (
-        <Box role="status" sx={{ display: "flex", alignItems: "center", gap: 1, mt: 1, fontSize: 13 }}>
-          Tobbix does not answer. {waiting === 1 ? "One entry waits" : `${waiting} entries wait`}, kept here,
-          and will be sent again.
-          <Button color="inherit" variant="outlined" onClick={sending.hurry}>
-            Send now
-          </Button>
-        </Box>
-      )}
-      {refused.map((entry) => {
-        const what = entry.what;
-        return (
-          <Box
-            key={entry.key}
-            role="alert"
-            sx={{ display: "flex", alignItems: "center", gap: 1, mt: 0.5, color: "error.main", fontSize: 13 }}
-          >
-            {what.kind === "card" && <b>{[what.typed, what.serial, what.flaw].filter(Boolean).join(", ")}</b>}
-            {entry.fault}
-            {what.kind === "card" && (
-              <Button color="inherit" sx={{ py: 0 }} disabled={!canMend} onClick={() => mend(entry, what)}>
-                mend it
-              </Button>
-            )}
-            <Button color="inherit" sx={{ py: 0 }} onClick={() => void sending.drop(entry.key)}>
-              leave it out
-            </Button>
-          </Box>
-        );
-      })}
-    </>
-  );
-}
+const HINTS = [
+  ["Enter", "log"],
+  ["44 2", "the second of that number, at once"],
+  ["↑ ↓", "choose"],
+  ["Space", "the rest of the pack is base"],
+  ["] [", "next pack, the one before"],
+] as const;
 
 /** What is not logged of a pack is base, and the next one is at hand. */
 export function restOf(data: Opening, pack: number): Entered {
   return { kind: "rest", pack, next: Math.min(pack + 1, data.packs) };
-}
-
-const FIELD = { font: "inherit", fontSize: 17, width: "100%", "& input": { p: 0, height: 25 } };
-
-function Small({ htmlFor, children }: { htmlFor?: string; children: ReactNode }) {
-  return (
-    <Box
-      component={htmlFor ? "label" : "span"}
-      {...(htmlFor ? { htmlFor } : {})}
-      sx={{ fontSize: 12, color: "text.secondary", display: "block", whiteSpace: "nowrap" }}
-    >
-      {children}
-    </Box>
-  );
-}
-
-function Hint({ name, children }: { name: string; children: ReactNode }) {
-  return (
-    <span>
-      <Key>{name}</Key> {children}
-    </span>
-  );
 }

@@ -27,6 +27,7 @@ import { fetchOf, KINDS, pasteOf, PRICED } from "./kinds";
 import { Graded } from "./Graded";
 import { LookUp } from "./LookUp";
 import { SalesPlot } from "./SalesPlot";
+import { Lent } from "./Lent";
 import { Working } from "./Working";
 
 type Price = Schemas["PriceOut"];
@@ -106,6 +107,7 @@ export default function PricePage() {
         main={
           <>
             <SalesPlot data={data} />
+            <Lent card={card} state={data.state} used={data.used} currency={data.currency} />
             <Adding card={card} state={data.state} />
             <AllSeen data={data} />
             <Graded

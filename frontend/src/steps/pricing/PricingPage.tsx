@@ -168,9 +168,10 @@ export default function PricingPage() {
         />
       </Section>
       <Aside>
-        <Link to="/pricing/-/beside">Cards side by side</Link>: a set at a glance, raw against graded.{" "}
-        <Link to="/pricing/-/trade">A trade</Link>, evened out. What a price nets, and what to list a card at,
-        is worked out with <Link to="/settings">your ways of selling</Link>.
+        <Link to="/pricing/-/borrowed">Borrowed values</Link>: what hardly sells, by its mates; all of it
+        together, and what to look up. <Link to="/pricing/-/beside">Cards side by side</Link>: a set at a
+        glance, raw against graded. <Link to="/pricing/-/trade">A trade</Link>, evened out. What a price nets,
+        and what to list a card at, is worked out with <Link to="/settings">your ways of selling</Link>.
       </Aside>
     </PageTitle>
   );

@@ -167,7 +167,13 @@ function Facts({ data }: { data: Detail }) {
         label="never for sale"
       />
       {data.basis === null && data.state === "held" && <CostFound data={data} />}
-      <Box sx={{ display: "flex", gap: 2, fontSize: 13, mt: 1 }}>
+      <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2, fontSize: 13, mt: 1 }}>
+        {["card", "stack"].includes(data.kind) && data.state === "held" && (
+          <Link to={`/stock/${data.number}/condition`}>Mark its flaws</Link>
+        )}
+        {["stack", "other"].includes(data.kind) && data.state === "held" && (
+          <Link to={`/stock/-/plan?item=${data.number}`}>Plan its sorting</Link>
+        )}
         {data.purchase && <Link to={`/buying/${data.purchase}`}>Its purchase</Link>}
         {data.session && <Link to={`/opening/${data.session}`}>The opening it came from</Link>}
       </Box>

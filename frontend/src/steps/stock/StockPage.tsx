@@ -15,6 +15,7 @@ import { count, day, gain, money } from "../../shared/format";
 import { useNotice } from "../../shared/notices";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
+import { StockTabs } from "../../shared/StockTabs";
 import { Aside } from "../../shared/states";
 import { useAddress } from "../../shared/useAddress";
 import { useLines, useReleases } from "../../shared/useFormats";
@@ -54,6 +55,7 @@ function pick(params: URLSearchParams, names: readonly string[]): Record<string,
 /** Everything owned, filtered, sorted and paged by the server; many are corrected or taken out at once. */
 export default function StockPage() {
   const navigate = useNavigate();
+  useKey("e", "enter cards", () => void navigate("/stock/-/enter"));
   useKey("i", "identify a card", () => void navigate("/stock/-/identify"));
   const [params, setAddress] = useAddress();
   const [, setParams] = useSearchParams();
@@ -92,6 +94,7 @@ export default function StockPage() {
       plain="Everything owned."
       crumbs={[{ name: "Stock" }]}
     >
+      <StockTabs />
       <Filters params={params} set={set}>
         <SavedFilters params={params} setParams={setParams} />
       </Filters>

@@ -1,0 +1,1 @@
+export { AllPulls as default } from "./PullPage";
