@@ -55,7 +55,7 @@ def test_the_passes_of_the_example_and_where_they_stop() -> None:
     assert plan.stop == 3 and [it.past for it in plan.passes] == [False, False, False, True]
     assert round(plan.hours, 1) == 15.7  # the sets make up for decades and years, which find nothing by themselves
     assert state_plan(plan, "EUR").text() == (
-        "It takes 15.7 hours; stop before number, which costs 180.00 and finds 150.00. 6,000 cards, an hour at 12.00."
+        "It takes 15.7 hours; stop before “number”, which costs 180.00 and finds 150.00. 6,000 cards, an hour at 12.00."
     )
     assert plan_sorting(HOARD, school("0", "0", "100", "150")).stop == 0
     assert plan_sorting(HOARD, school("0", "0", "100", None)).stop is None  # unknown is never zero
@@ -234,17 +234,24 @@ def test_a_sum_is_as_wide_as_what_its_parts_share_and_narrows_by_the_right_look_
     alone = add_up([Shared(part.counts, part.middle, np.diag(np.diag(covariance)), 0.05)], apart)
     assert alone.half_width < found.half_width and found.without_spread == 5
 
-    def left(chosen: tuple[int, ...]) -> float:  # by the plain formula of a normal posterior
-        seen = covariance[np.ix_(chosen, chosen)] + 0.05 * np.eye(len(chosen))
-        after = covariance - covariance[:, chosen] @ np.linalg.solve(seen, covariance[chosen, :])
-        return float(part.means @ after @ part.means)
+    def takes_off(at: int, known: tuple[int, ...] = ()) -> float:  # by the plain formula of a normal posterior
+        now = covariance
+        if known:
+            seen = covariance[np.ix_(known, known)] + 0.05 * np.eye(len(known))
+            now = covariance - covariance[:, known] @ np.linalg.solve(seen, covariance[known, :])
+        learnt = np.outer(now[:, at], now[:, at]) / (now[at, at] + 0.05)
+        return float(part.means @ np.expm1(learnt) @ part.means)
 
     order, after = narrow_most([part], 3)
-    best = min(range(30), key=lambda at: left((at,)))
+    best = max(range(30), key=takes_off)
     assert order[0].place == best and len({it.place for it in order}) == 3
+    assert order[0].narrows == pytest.approx(takes_off(best))
+    others = [at for at in range(30) if at != best]
+    assert order[1].place == max(others, key=lambda at: takes_off(at, (best,)))
     chosen = tuple(it.place for it in order)
-    assert float(part.means @ after[0].covariance @ part.means) == pytest.approx(left(chosen))
-    assert order[1].place == min((at for at in range(30) if at != best), key=lambda at: left((best, at)))
+    seen = covariance[np.ix_(chosen, chosen)] + 0.05 * np.eye(3)
+    plain = covariance - covariance[:, chosen] @ np.linalg.solve(seen, covariance[chosen, :])
+    assert after[0].covariance == pytest.approx(plain)
     assert add_up(after, []).half_width < add_up([part], []).half_width
-    assert float(after[0].means.sum()) == pytest.approx(float(part.means.sum()))
+    assert after[0].middle is part.middle
     assert narrow_most([], 3) == ([], []) and add_up([], [Apart(3)]).high == 3

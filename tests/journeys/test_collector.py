@@ -384,7 +384,9 @@ def test_the_new_pages_pass_the_accessibility_checks_by_day_and_by_night(page: P
     paths = ("/buying", "/buying/1", "/buying/-/new", "/buying/-/bid", "/buying/-/offer", "/opening", "/opening/1",
              "/opening/-/results", "/stock", "/stock/1", "/books", "/pricing", "/pricing/-/paste",
              "/pricing/-/table", "/pricing/-/beside?grader=Plumbline&cost=24", "/pricing/-/trade", "/pricing/-/fetch",
-             "/pricing/-/lists", "/stock/-/identify", "/stock/-/subjects",
+             "/pricing/-/lists", "/stock/-/identify", "/stock/-/subjects", "/stock/-/enter", "/stock/-/plan",
+             "/stock/-/plan/1", "/stock/-/pull", "/stock/-/pull/first-watch-2011", "/stock/-/goals",
+             "/stock/-/goals/1", "/stock/-/doubles", "/stock/1/condition", "/pricing/-/borrowed",
              "/buying/-/targets",
              "/buying/-/make", "/pricing/-/card?release=ottergate-regatta-2026&line=base&number=15")  # fmt: skip
     for theme in ("Night", "Day"):

@@ -10,6 +10,7 @@ from tobbix.core.opening.session import Pulled
 from tobbix.core.products.slots import BoxModel, build_box_model
 from tobbix.demo.pricing import load_prices
 from tobbix.demo.shoeboxes import SEED, name_seen, shoeboxes
+from tobbix.demo.sorting import load_sorting
 from tobbix.demo.targets import load_targets
 from tobbix.demo.telling import load_telling
 from tobbix.gateways.ports import RateFeed, Scale
@@ -110,6 +111,7 @@ def load_year(catalogue: Catalogue, feed: RateFeed, scale: Scale) -> None:
     bringing.import_items(store, shoeboxes(random, seen), today)
     load_telling(catalogue)
     load_targets(catalogue, load_prices(catalogue, seen))
+    load_sorting(catalogue)
 
 
 def _open_boxes(catalogue: Catalogue, random: Random, purchase: int, packs: list[int], fun: Decimal, on: date) -> None:

@@ -50,7 +50,7 @@ def read_borrowing() -> schemas.LentOut:
             schemas.NextLookOut(card=FoundOut.model_validate(it.card), state=it.state, narrows=it.narrows)
             for it in found.look_ups
         ],
-        currency=found.currency, verdict=None if found.verdict is None else show_verdict(found.verdict),
+        currency=found.currency, verdict=show_verdict(found.verdict),
     )  # fmt: skip
 
 

@@ -44,7 +44,7 @@ class LentOut(BaseModel):
     after: SummedOut | None
     look_ups: list[NextLookOut]
     currency: str
-    verdict: VerdictOut | None
+    verdict: VerdictOut
 
 
 class LentValueOut(Mirror, of=LentValue):

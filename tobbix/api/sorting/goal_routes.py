@@ -10,7 +10,7 @@ from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.sorting import goal_schemas as schemas
 from tobbix.api.sorting.schemas import KeptOut
-from tobbix.core.sorting.goals import Seen
+from tobbix.core.sorting.goals import Seen, state_goals
 from tobbix.services.installation.preferences import read_preferences
 from tobbix.services.sorting import goals
 
@@ -26,14 +26,16 @@ blueprint = APIBlueprint(
 @blueprint.get("/goals", responses={200: schemas.GoalsOut}, summary="All goals")
 @returns()
 def list_goals() -> schemas.GoalsOut:
+    found = goals.list_goals(catalogue())
     return schemas.GoalsOut(
+        verdict=show_verdict(state_goals([(it.filled, it.total) for it in found])),
         goals=[
             schemas.GoalBriefOut(
                 number=it.stored.number, version=it.stored.version, name=it.stored.name, kind=it.stored.kind,
                 least=it.stored.least, total=it.total, filled=it.filled, doubles=it.doubles,
             )
-            for it in goals.list_goals(catalogue())
-        ]
+            for it in found
+        ],
     )  # fmt: skip
 
 

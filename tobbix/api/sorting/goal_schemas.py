@@ -62,6 +62,7 @@ class GoalBriefOut(BaseModel):
 
 class GoalsOut(BaseModel):
     goals: list[GoalBriefOut]
+    verdict: VerdictOut
 
 
 class GoalSlotOut(BaseModel):

@@ -10,7 +10,7 @@ from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.verdicts import VerdictOut, show_verdict
 from tobbix.api.sorting import schemas
 from tobbix.core.sorting.lots import LotPlan
-from tobbix.core.sorting.passes import USUAL_PASSES, Hoard, Pass, SortingPlan
+from tobbix.core.sorting.passes import USUAL_PASSES, Hoard, Pass, SortingPlan, state_plans
 from tobbix.core.sorting.pulling import LookUp, PullList, judge_look_up
 from tobbix.services.installation.preferences import read_preferences
 from tobbix.services.sorting import lots, planning, pulling
@@ -69,7 +69,9 @@ def _show(view: planning.PlanView) -> schemas.PlanViewOut:
 @blueprint.get("/sorting/plans", responses={200: schemas.PlansOut}, summary="All plans of sorting")
 @returns()
 def list_sorting_plans() -> schemas.PlansOut:
-    return schemas.PlansOut(plans=[_show(view) for view in planning.list_plans(catalogue())])
+    views = planning.list_plans(catalogue())
+    verdict = show_verdict(state_plans([view.plan.hours_left for view in views]))
+    return schemas.PlansOut(plans=[_show(view) for view in views], verdict=verdict)
 
 
 @blueprint.get("/sorting/usual", responses={200: schemas.UsualPassesOut}, summary="The usual passes")
@@ -234,5 +236,5 @@ def read_doubles(query: schemas.DoublesQuery) -> schemas.DoublesOut:
         ],
         cards=found.cards, together=None if found.together is None else _show_lots(found.together),
         terms=schemas.LotTermsOut.model_validate(found.terms, from_attributes=True), way=found.way,
-        currency=found.currency, verdict=None if found.verdict is None else show_verdict(found.verdict),
+        currency=found.currency, verdict=show_verdict(found.verdict),
     )  # fmt: skip

@@ -107,6 +107,7 @@ class PlanViewOut(SortingPlanOut):
 
 class PlansOut(BaseModel):
     plans: list[PlanViewOut]
+    verdict: VerdictOut
 
 
 class PlanPath(BaseModel):
@@ -335,4 +336,4 @@ class DoublesOut(BaseModel):
     terms: LotTermsOut
     way: str | None
     currency: str
-    verdict: VerdictOut | None
+    verdict: VerdictOut

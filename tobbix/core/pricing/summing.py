@@ -4,8 +4,9 @@ most (C-37).
 Values that are borrowed err together: if a line was judged too dear, all its cards were. So their logs have
 covariances; the sum has the mean and variance of a sum of lognormal amounts, and is itself taken as lognormal (Fenton
 1960, "The sum of log-normal probability distributions", IRE Transactions on Communications Systems 8). Values that
-sales of their own say err each by itself. One more sale of a card narrows the sum by its squared covariance with the
-sum over its own variance with a sale's noise; the next is chosen knowing that.
+sales of their own say err each by itself. One more sale of a card takes off the variance of the sum what its logs are
+then known to share with it: sum over i, j of m_i m_j (exp(c_i c_j / (c + noise)) - 1), c_i the covariances with that
+card's log and c its own variance; the next is chosen knowing that.
 """
 
 from collections.abc import Sequence
@@ -19,6 +20,7 @@ from tobbix.core.holdings.sentences import amount
 from tobbix.core.maths.severity import Array
 
 SHARE = 0.8
+_LOOKED_AT = 12
 _QUANTILE = float(special.ndtri((1 + SHARE) / 2))
 
 
@@ -114,37 +116,48 @@ class LookUpNext:
 
 def narrow_most(shared: Sequence[Shared], most: int = 20) -> tuple[list[LookUpNext], list[Shared]]:
     """Which look-ups, one sale each, would narrow the sum most, one after another, and the amounts as they would stand
-    after them. C-37."""
-    states = [(part.means, part.covariance.copy()) for part in shared]
-    gains = [_gains(*state, part.noise) for state, part in zip(states, shared, strict=True)]
+    after them if nothing surprises. C-37. Those that do so by the first order of that sum are looked at closely."""
+    states = [(part.means, part.covariance.copy(), part.noise) for part in shared]
+    done: list[set[int]] = [set() for _ in shared]
+    best = [_best(*state, seen) for state, seen in zip(states, done, strict=True)]
     found: list[LookUpNext] = []
     for _ in range(most):
-        best = max(
-            ((float(gain.max()), at) for at, gain in enumerate(gains) if gain.size), default=(0.0, -1)
-        )  # fmt: skip
-        if best[0] <= 0:
+        narrows, at = max(((gain, at) for at, (gain, _) in enumerate(best)), default=(0.0, -1))
+        if narrows <= 0:
             break
-        at, place = best[1], int(np.argmax(gains[best[1]]))
-        means, covariance = states[at]
-        found.append(LookUpNext(at, place, best[0]))
-        column = covariance[:, place].copy()
-        covariance -= np.outer(column, column) / (column[place] + shared[at].noise)
-        gains[at] = _gains(means, covariance, shared[at].noise)
-        gains[at][[it.place for it in found if it.part == at]] = 0.0  # once each
+        place = best[at][1]
+        found.append(LookUpNext(at, place, narrows))
+        done[at].add(place)
+        _, covariance, noise = states[at]
+        covariance -= _learnt(covariance, place, noise)
+        best[at] = _best(*states[at], done[at])
     after = [
-        Shared(part.counts, part.middle + (np.diag(part.covariance) - np.diag(covariance)) / 2, covariance, part.noise)
-        for part, (_, covariance) in zip(shared, states, strict=True)
-    ]  # the mean stays what it was
+        Shared(part.counts, part.middle, covariance, noise)
+        for part, (_, covariance, noise) in zip(shared, states, strict=True)
+    ]
     return found, after
 
 
-def _gains(means: Array, covariance: Array, noise: float) -> Array:
-    with_sum = covariance @ means
-    return np.asarray(with_sum**2 / (np.diag(covariance) + noise), np.float64)
+def _learnt(covariance: Array, place: int, noise: float) -> Array:
+    """By how much a sale of one lowers all covariances."""
+    column = covariance[:, place]
+    return np.asarray(np.outer(column, column) / (column[place] + noise), np.float64)
 
 
-def state_sum(found: Summed, unknown: int, borrowed: int, currency: str) -> Verdict:
-    """What all are worth together, and how sure that is."""
+def _best(means: Array, covariance: Array, noise: float, done: set[int]) -> tuple[float, int]:
+    """The look-up that takes most off the variance, and how much (money squared)."""
+    first = (covariance @ means) ** 2 / (np.diag(covariance) + noise)
+    first[list(done)] = -1.0
+    near = [place for place in np.argsort(first)[::-1][:_LOOKED_AT].tolist() if first[place] > 0]
+    gains = [(float(means @ np.expm1(_learnt(covariance, place, noise)) @ means), place) for place in near]
+    return max(gains, default=(0.0, -1))
+
+
+def state_sum(found: Summed | None, unknown: int, borrowed: int, currency: str) -> Verdict:
+    """What all are worth together, and how sure that is; None: nothing was borrowed yet."""
+    if found is None:
+        start = Run("What hardly sells can borrow its value", "middle", True)
+        return Verdict((start, Run(" from its line, its subject and its state.")), (Run("Nothing was borrowed yet."),))
     sentence = [
         Run("All together about "), Run(amount(found.middle, currency), "middle", True),
         Run(f": in 8 cases of 10 between {amount(found.low, currency)} and "),

@@ -107,12 +107,13 @@ def say_matters(found: Matters, currency: str) -> tuple[Run, ...]:
     return tuple(said)
 
 
-def say_entered(name: str, count: int, condition: str | None, total: int) -> str:
+def say_entered(number: str, subject: str, line: str, count: int, condition: str | None, total: int) -> str:
     """What was entered, and how many of it are in the pile then.
 
-    >>> say_entered("44 Gull Rock, Base", 2, "LP", 5)
+    >>> say_entered("44", "Gull Rock", "Base", 2, "LP", 5)
     '2 x 44 Gull Rock, Base, LP: 5 of it here'
     """
     many = f"{count} x " if count > 1 else ""
     state = f", {condition}" if condition else ""
+    name = f"{number}, {line}" if subject == number else f"{number} {subject}, {line}"
     return f"{many}{name}{state}" + (f": {total:,} of it here" if total > count else "")

@@ -272,3 +272,21 @@ def state_basket(found: Basket, missing: int, currency: str) -> Verdict:
         at_most = "" if found.gap is None else f", at most by {found.gap:.1%}"
         ground = f"Something cheaper may be possible{at_most}."
     return Verdict(tuple(sentence), (Run(ground + " Asks of one market are taken as one seller\u2019s."),))
+
+
+def state_goals(filled: Sequence[tuple[int, int]]) -> Verdict:
+    """How many goals are complete, by how many slots of each are filled and how many it has.
+
+    >>> state_goals([(3, 3), (2, 5)]).text()
+    '1 of 2 goals is complete, 3 cards are missing in the others. What is held fills them by itself.'
+    """
+    if not filled:
+        sentence = [Run("Set a goal", "goals", True), Run(": a set, every finish of a card, or slots of your own.")]
+        return Verdict(tuple(sentence), (Run("What you hold fills it by itself."),))
+    done, missing = sum(many == of for many, of in filled), sum(of - many for many, of in filled)
+    goals = "goal" if len(filled) == 1 else "goals"
+    verb = "is" if done == 1 or len(filled) == 1 else "are"
+    sentence = [Run(f"{done:,} of {len(filled):,} {goals} {verb} complete", "goals", True)]
+    if missing:
+        sentence.append(Run(f", {missing:,} {'card is' if missing == 1 else 'cards are'} missing in the others"))
+    return Verdict((*sentence, Run(".")), (Run("What is held fills them by itself."),))

@@ -165,8 +165,11 @@ def read_postage(text: str) -> tuple[PostageStep, ...]:
     return tuple(found)
 
 
-def state_lots(plan: LotPlan, currency: str, with_postage: bool = True) -> Verdict:
-    """Whether to sell doubles in lots, and at what."""
+def state_lots(plan: LotPlan | None, currency: str, with_postage: bool = True) -> Verdict:
+    """Whether to sell doubles in lots, and at what; None: there are none."""
+    if plan is None:
+        nothing = (Run("Nothing is double", "net", True), Run(" that does not sell by itself."))
+        return Verdict(nothing, (Run("Of each version one stays."),))
     cards = f"{plan.cards:,} doubles"
     size, each = plan.lots[0][1].cards, plan.net / plan.cards
     if plan.give_away:

@@ -237,17 +237,34 @@ def state_plan(plan: SortingPlan, currency: str) -> Verdict:
         sentence = [Run("It takes "), Run(say_hours(left), "left", True), Run(" more" if begun else "")]
     if plan.stop is not None and plan.worth_doing:
         at = plan.passes[plan.stop]
-        found = float(at.said.finds or 0)
+        past = plan.passes[plan.stop :]
+        cost, found = sum(it.cost for it in past), sum(float(it.said.finds or 0) for it in past)
+        verb = "costs {} and finds {}" if len(past) == 1 else "with the rest costs {} and finds {}"
         sentence += [
-            Run("; stop before "), Run(at.said.name.lower() if at.said.kind is not PassKind.OTHER else at.said.name,
-                                       "stop", True),
-            Run(f", which costs {amount(at.cost, currency)} and finds {amount(found, currency)}"),
+            Run("; stop before "), Run(f"“{at.said.name}”", "stop", True),
+            Run(", which " + verb.format(amount(cost, currency), amount(found, currency))),
         ]  # fmt: skip
-    unsaid = [it.said.name.lower() for it in plan.passes if it.said.finds is None]
+    unsaid = [f"“{it.said.name}”" for it in plan.passes if it.said.finds is None]
     ground = f"{plan.hoard.cards:,} cards, an hour at {amount(plan.hoard.hourly, currency)}."
     if unsaid:
         ground += f" What may be found is not said of: {', '.join(unsaid)}."
     return Verdict((*sentence, Run(".")), (Run(ground),))
+
+
+def state_plans(left: Sequence[float]) -> Verdict:
+    """How much sorting is planned, by the hours that are left of each plan.
+
+    >>> state_plans([15.67, 0]).text()
+    '2 hoards are planned, 15.7 hours of sorting are left. Rates learn from the clock.'
+    """
+    if not left:
+        sentence = [Run("Say how many cards it is", "plans", True), Run(": passes, time and where to stop follow.")]
+        return Verdict(tuple(sentence), (Run("Begin with what is obviously worth it."),))
+    hoards = "1 hoard is" if len(left) == 1 else f"{len(left):,} hoards are"
+    time = say_hours(sum(left))
+    verb = "is" if time.startswith("1 ") else "are"
+    rest = Run(f", {time} of sorting {verb} left", "left") if sum(left) else Run(", all of it is sorted", "left")
+    return Verdict((Run(f"{hoards} planned", "plans", True), rest, Run(".")), (Run("Rates learn from the clock."),))
 
 
 def say_hours(hours: float) -> str:

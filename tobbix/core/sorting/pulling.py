@@ -172,12 +172,14 @@ def state_sets(looks: Sequence[LookUp | None], work: Work, currency: str) -> Ver
     """In how many sets looking up pays at all."""
     pays = sum(1 for it in looks if it is not None and it.pays)
     unknown = sum(1 for it in looks if it is None)
+    if work.hourly == 0:
+        return Verdict(
+            (Run("Say what an hour of yours is worth", "pays", True), Run(": then a look has its price.")),
+            (Run("Until then every look pays that finds anything."),),
+        )
     sentence = (
         Run("Looking cards up pays in "), Run(f"{pays:,} of {len(looks):,} sets", "pays", True),
         Run(f"; a look costs {amount(work.look_up_cost, currency)}."),
     )  # fmt: skip
-    if work.hourly == 0:
-        ground = "An hour is worth nothing here: say what yours is."
-    else:
-        ground = f"Of {unknown:,} sets no price is known." if unknown else "In the others, pull by the list alone."
+    ground = f"Of {unknown:,} sets no price is known." if unknown else "In the others, pull by the list alone."
     return Verdict(sentence, (Run(ground),))

@@ -75,21 +75,33 @@ def release_known(session: Session, said: str | SeenRelease) -> KnownRelease | N
 _CARDS = """
     select v.id, l.id, l.name, c.number, c.subject, c.weight, coalesce(c.debut, false),
         exists (select from card_subject cs join subject s on s.id = cs.subject_id
-            where cs.card_id = c.id and s.watched), l.print_run
-    from version v join card c on c.id = v.card_id join line l on l.id = v.line_id
+            where cs.card_id = c.id and s.watched), l.print_run, r.key
+    from version v join card c on c.id = v.card_id join line l on l.id = v.line_id join release r on r.id = l.release_id
     where v.gone_at is null and l.gone_at is null and v.variant = '' and {which}
-    order by l.position nulls last, l.id, c.position nulls last, length(c.number), c.number, v.id
+    order by r.id, l.position nulls last, l.id, c.position nulls last, length(c.number), c.number, v.id
 """
 
 
-def candidates_of(session: Session, release: int) -> list[tuple[int, str, Candidate]]:
-    """The cards of a release by line (its number and name), without what they go for; in a numbered line each comes as
-    often as its mates."""
-    rows = session.execute(text(_CARDS.format(which="l.release_id = :release")), {"release": release})
+@dataclass(frozen=True, slots=True)
+class CardOfSet:
+    """A card with the key of its release and its line (number in the store, and name); without what it goes for."""
+
+    release: str
+    line: int
+    line_name: str
+    card: Candidate
+
+
+def cards_of_sets(session: Session, release: str | None = None) -> list[CardOfSet]:
+    """The cards of a release, or of all, line by line; in a numbered line each comes as often as its mates."""
+    which = "r.removed_at is null and (cast(:release as varchar) is null or r.key = :release)"
     return [
-        (line, name, Candidate(version, number, subject, 1.0 if run else float(weight), None, None, watched, debut))
-        for version, line, name, number, subject, weight, debut, watched, run in rows
-    ]
+        CardOfSet(key, line, name, Candidate(version, number, subject, 1.0 if run else float(weight), None, None,
+                                             watched, debut))
+        for version, line, name, number, subject, weight, debut, watched, run, key in session.execute(
+            text(_CARDS.format(which=which)), {"release": release}
+        )
+    ]  # fmt: skip
 
 
 def marks_of(session: Session, version: int) -> tuple[bool, bool]:

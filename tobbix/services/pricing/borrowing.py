@@ -13,7 +13,8 @@ from tobbix.core.base.errors import InputError
 from tobbix.core.base.money import Money
 from tobbix.core.base.results import Verdict
 from tobbix.core.base.tasks import Task, TaskState
-from tobbix.core.pricing.borrowing import Borrowing, Coverage, Spread, borrow, say_honesty
+from tobbix.core.pricing.borrowing import WINDOW, Borrowing, Coverage, Spread, borrow, say_honesty
+from tobbix.core.pricing.estimating import SALES
 from tobbix.core.pricing.observing import CardKey, Observation, Rates
 from tobbix.core.pricing.summing import Apart, Shared, Summed, add_up, narrow_most, state_sum
 from tobbix.core.products.finding import FoundCard
@@ -74,7 +75,7 @@ class LentView:
     after: Summed | None
     look_ups: tuple[NextLook, ...]
     currency: str
-    verdict: Verdict | None
+    verdict: Verdict
 
 
 def ask_borrowing(catalogue: Catalogue) -> Task:
@@ -131,8 +132,10 @@ def _lend(session: Session, key: str, states: Sequence[str], today: date) -> tup
         if choice != "leave_out"
     ]  # fmt: skip
     currency = load_preferences(session).currency
+    sold_in = {it.comp.state for it in seen if it.comp.kind in SALES and (today - it.comp.day).days <= WINDOW}
+    wanted = [state for state in states if state in sold_in]  # of others nothing says what they do to a price
     try:
-        found = borrow(seen, today, Rates(currency, all_rates(session)), states, also=subjects)
+        found = borrow(seen, today, Rates(currency, all_rates(session)), wanted, also=subjects)
     except InputError:  # too few of them, which is said
         _keep(session, key, {}, currency, today, set(keys))
         return None
@@ -186,7 +189,9 @@ def _sum(session: Session, kept: Mapping[str, Borrowing], usual: str, home: Home
             unknown += 1
         elif row.source == Source.BORROWED.value and row.version is not None and (row.release or "") in kept:
             of_release = borrowed.setdefault(row.release or "", {})
-            of_release[row.version, row.state] = of_release.get((row.version, row.state), 0) + row.count
+            lent = {it.state for it in kept[row.release or ""].values}
+            key = (row.version, row.state if row.state in lent else usual)  # as things are valued: else as sheets speak
+            of_release[key] = of_release.get(key, 0) + row.count
         else:
             others.append(row)
     places: list[list[tuple[int, str]]] = []
@@ -203,7 +208,7 @@ def _sum(session: Session, kept: Mapping[str, Borrowing], usual: str, home: Home
         places.append(of)
     apart = _apart(session, others)
     summed, (order, after) = add_up(shared, apart), narrow_most(shared, LOOK_UPS)
-    variance = sum(part.variance for part in shared)
+    variance = sum(part.variance for part in shared) or 1.0
     return {
         "sum": asdict(summed), "after": asdict(add_up(after, apart)), "unknown": unknown,
         "borrowed": sum(map(len, places)),
@@ -245,7 +250,8 @@ def read_borrowing(catalogue: Catalogue) -> LentView:
         currency = load_preferences(session).currency
         done = next((it for it in tasks if it.state is TaskState.DONE and it.result), None)
         if done is None or done.result is None:
-            return LentView(tasks[0] if tasks else None, None, (), 0, None, None, (), currency, None)
+            first = tasks[0] if tasks else None
+            return LentView(first, None, (), 0, None, None, (), currency, state_sum(None, 0, 0, currency))
         said = done.result
         cards = read_cards(session, [it["version"] for it in said["look_ups"]])
     releases = tuple(LentRelease(**{**it, "spread": Spread(**it["spread"])}) for it in said["releases"])

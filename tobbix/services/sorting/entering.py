@@ -103,7 +103,7 @@ def enter_card(catalogue: Catalogue, pile: Pile, text: str) -> Entered:
         before = _matters(session, version, condition, usual, today)
         item, entry, total = _put(session, card, typed.count, condition, place, document, today)
         revalue_items(session, home_on(session, today), [item])
-        said = say_entered(f"{card.number} {card.subject}, {card.line_name}", typed.count, condition, total)
+        said = say_entered(card.number, card.subject, card.line_name, typed.count, condition, total)
         return Entered(
             entry, item, card, typed.count, condition, total, said, say_matters(before, usual.currency), is_new
         )

@@ -45,7 +45,7 @@ class DoublesView:
     terms: LotTerms
     way: str | None
     currency: str
-    verdict: Verdict | None
+    verdict: Verdict
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,7 +95,7 @@ def read_doubles(catalogue: Catalogue, said: TermsSaid) -> DoublesView:
     together = plan_lots(replace(terms, card_grams=grams), cards) if cards else None
     return DoublesView(
         sets, cards, together, terms, None if way is None else way.name, usual.currency,
-        None if together is None else state_lots(together, usual.currency, bool(steps)),
+        state_lots(together, usual.currency, bool(steps)),
     )  # fmt: skip
 
 

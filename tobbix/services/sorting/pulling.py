@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from tobbix.core.base.results import Verdict
 from tobbix.core.sorting.pulling import (
     Candidate,
@@ -16,12 +18,10 @@ from tobbix.core.sorting.pulling import (
 from tobbix.db.base import Session
 from tobbix.db.pricing.side_by_side import releases_named
 from tobbix.db.products.values import price_versions
-from tobbix.db.sorting.entering import KnownRelease, candidates_of, release_known
+from tobbix.db.sorting.entering import KnownRelease, cards_of_sets, release_known
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import Home, home_on
 from tobbix.services.sorting.work import Usual, usual_work
-
-MOST_SETS = 300
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,7 +52,7 @@ def read_pulls(catalogue: Catalogue, key: str, hourly: float | None, look_up: fl
         release = release_known(session, key)
         assert release is not None
         usual, home = usual_work(session, hourly, look_up), home_on(session, catalogue.today())
-        by_line = _judge(session, release.number, usual, home)
+        by_line = _judge(session, key, usual, home).get(key, [])
         title = dict(releases_named(session)).get(key, key)
     lines = tuple(LinePulls(name, it, state_pulls(name, it, usual.work, usual.currency)) for name, it in by_line)
     return PullView(
@@ -61,16 +61,23 @@ def read_pulls(catalogue: Catalogue, key: str, hourly: float | None, look_up: fl
     )  # fmt: skip
 
 
-def _judge(session: Session, release: int, usual: Usual, home: Home) -> list[tuple[str, PullList]]:
-    rows = candidates_of(session, release)
-    prices = price_versions(session, [it.version for _, _, it in rows], home.state, home.convert) if rows else {}
-    by_line: dict[tuple[int, str], list[Candidate]] = {}
-    for line, name, it in rows:
-        price = prices.get(it.version)
-        known = None if price is None else price.amount
-        priced = it if known is None else replace(it, price=float(known), net=usual.net(known))
-        by_line.setdefault((line, name), []).append(priced)
-    return [(name, list_pulls(usual.work, cards)) for (_, name), cards in by_line.items()]
+def _judge(session: Session, key: str | None, usual: Usual, home: Home) -> dict[str, list[tuple[str, PullList]]]:
+    """What to pull of each line of a release, or of all, by the keys of the releases."""
+    rows = cards_of_sets(session, key)
+    prices = price_versions(session, [it.card.version for it in rows], home.state, home.convert) if rows else {}
+    amounts = [prices[it.card.version].amount if it.card.version in prices else None for it in rows]
+    known = [at for at, amount in enumerate(amounts) if amount is not None]
+    nets = usual.nets(np.array([float(amounts[at] or 0) for at in known]))
+    cards = [it.card for it in rows]
+    for at, net in zip(known, nets.tolist(), strict=True):
+        cards[at] = replace(cards[at], price=float(amounts[at] or 0), net=net)
+    by_line: dict[tuple[str, int, str], list[Candidate]] = {}
+    for row, card in zip(rows, cards, strict=True):
+        by_line.setdefault((row.release, row.line, row.line_name), []).append(card)
+    found: dict[str, list[tuple[str, PullList]]] = {}
+    for (release, _, name), of_line in by_line.items():
+        found.setdefault(release, []).append((name, list_pulls(usual.work, of_line)))
+    return found
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,11 +109,9 @@ def list_all_pulls(catalogue: Catalogue, hourly: float | None, look_up: float | 
     found = []
     with catalogue.database.transaction() as session:
         usual, home = usual_work(session, hourly, look_up), home_on(session, catalogue.today())
-        for key, title in releases_named(session)[:MOST_SETS]:
-            release = release_known(session, key)
-            if release is None:
-                continue
-            lines = [it for _, it in _judge(session, release.number, usual, home)]
+        judged = _judge(session, None, usual, home)
+        for key, title in releases_named(session):
+            lines = [it for _, it in judged.get(key, [])]
             worth = sum(it.worth for it in lines)
             cards = sum(it.cards for it in lines)
             known = [(it.cards, it.look_up) for it in lines if it.look_up is not None]

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
+from tobbix.core.maths.severity import Array
 from tobbix.core.pricing.fees import SellingWay
 from tobbix.core.sorting.pulling import Work
 from tobbix.db.base import Session
@@ -22,6 +23,10 @@ class Usual:
     def net(self, price: Decimal) -> float:
         """What a sale at a price leaves (money)."""
         return float(price) if self.way is None else float(self.way.net(price))
+
+    def nets(self, prices: Array) -> Array:
+        """The same of many prices (shape (n,))."""
+        return prices if self.way is None else self.way.net_values(prices)
 
     def gain(self, price: Decimal) -> float:
         """The same less the work of selling."""

@@ -4477,7 +4477,7 @@ export interface components {
             sets: components["schemas"]["SetDoublesOut"][];
             terms: components["schemas"]["LotTermsOut"];
             together: components["schemas"]["LotPlanOut"] | null;
-            verdict: components["schemas"]["VerdictOut"] | null;
+            verdict: components["schemas"]["VerdictOut"];
             /** Way */
             way: string | null;
         };
@@ -5254,6 +5254,7 @@ export interface components {
         GoalsOut: {
             /** Goals */
             goals: components["schemas"]["GoalBriefOut"][];
+            verdict: components["schemas"]["VerdictOut"];
         };
         /**
          * GridOut
@@ -5942,7 +5943,7 @@ export interface components {
             task: components["schemas"]["TaskOut"] | null;
             /** Too Few */
             too_few: number;
-            verdict: components["schemas"]["VerdictOut"] | null;
+            verdict: components["schemas"]["VerdictOut"];
         };
         /** LentReleaseOut */
         LentReleaseOut: {
@@ -7292,6 +7293,7 @@ export interface components {
         PlansOut: {
             /** Plans */
             plans: components["schemas"]["PlanViewOut"][];
+            verdict: components["schemas"]["VerdictOut"];
         };
         /**
          * PopulationsIn

@@ -59,12 +59,7 @@ export default function BorrowedPage() {
   return (
     <PageTitle
       title="Borrowed values"
-      {...(data.verdict
-        ? { verdict: data.verdict }
-        : {
-            plain:
-              "What sells once a year or never borrows its value from its line, its subject and its state.",
-          })}
+      verdict={data.verdict}
       crumbs={[{ name: "Pricing", to: "/pricing" }, { name: "Borrowed values" }]}
     >
       <Box sx={{ display: "flex", gap: 1.5, alignItems: "center", mb: 2 }}>

@@ -1,4 +1,6 @@
+import Box from "@mui/material/Box";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Answer } from "../../shared/Answer";
 import { client, take, type Schemas } from "../../shared/api/client";
 import { ChoiceBox } from "../../shared/ChoiceBox";
@@ -56,13 +58,10 @@ export default function DoublesPage() {
     placeholderData: keepPreviousData,
     retry: false,
   });
-  const data = found.data;
-  if (!data)
-    return found.isError ? (
-      <Refused error={found.error} again={() => set({ postage: null })} />
-    ) : (
-      <Answer of={found} />
-    );
+  const [last, setLast] = useState(found.data); // what stood before a refusal stays
+  if (found.data && found.data !== last) setLast(found.data);
+  const data = found.data ?? last;
+  if (!data && !found.isError) return <Answer of={found} />;
   const field = (name: (typeof ASKED)[number], label: string, value: string, width = 130, hint?: string) => (
     <ValueField
       label={label}
@@ -77,14 +76,12 @@ export default function DoublesPage() {
   return (
     <PageTitle
       title="Doubles"
-      {...(data.verdict
-        ? { verdict: data.verdict }
-        : { plain: "Nothing is double that does not sell by itself." })}
+      {...(data ? { verdict: data.verdict } : { plain: "Doubles" })}
       crumbs={[{ name: "Stock", to: "/stock" }, { name: "Doubles" }]}
     >
       <StockTabs />
       <FieldRow>
-        {field("per_thousand", "A thousand bring", data.terms.per_thousand)}
+        {field("per_thousand", "A thousand bring", data?.terms.per_thousand ?? "")}
         {field("postage", "Postage: grams price, …", "", 260, "like 1000 4.50, 5000 6.20")}
         <ChoiceBox
           label="Sold through"
@@ -96,13 +93,13 @@ export default function DoublesPage() {
           }}
           width={170}
         />
-        {field("minutes", "Minutes for a lot", data.terms.minutes)}
-        {field("hourly", "An hour is worth", data.terms.hourly)}
-        {field("box_grams", "A box weighs, g", String(data.terms.box_grams))}
-        {field("box_cost", "A box costs", data.terms.box_cost)}
+        {field("minutes", "Minutes for a lot", data?.terms.minutes ?? "")}
+        {field("hourly", "An hour is worth", data?.terms.hourly ?? "")}
+        {field("box_grams", "A box weighs, g", String(data?.terms.box_grams ?? ""))}
+        {field("box_cost", "A box costs", data?.terms.box_cost ?? "")}
       </FieldRow>
       {found.isError && <Aside>{messagesOf(found.error).join("; ")}</Aside>}
-      {data.together && (
+      {data?.together && (
         <Section
           title="All together"
           point={`${count(data.cards)} cards, ${data.way ?? "without fees"}, in ${data.currency}`}
@@ -114,31 +111,33 @@ export default function DoublesPage() {
             keyOf={(row) => row.cards}
             empty=""
           />
-          <Figures
-            rows={[
-              ["They leave", gain(Number(data.together.net))],
-              ["After the work on them", gain(Number(data.together.after_work))],
-              [
-                "For each hour",
-                data.together.per_hour === null ? "no time is counted" : gain(Number(data.together.per_hour)),
-              ],
-            ]}
+          <Box sx={{ maxWidth: 320, mt: 1 }}>
+            <Figures
+              rows={[
+                ["They leave", gain(Number(data.together.net))],
+                ["After the work on them", gain(Number(data.together.after_work))],
+                [
+                  "For each hour",
+                  data.together.per_hour === null
+                    ? "no time is counted"
+                    : gain(Number(data.together.per_hour)),
+                ],
+              ]}
+            />
+          </Box>
+        </Section>
+      )}
+      {data && (
+        <Section title="Set by set" point="of each version all but one; what sells by itself is not in it">
+          <DataTable
+            label="Doubles by set"
+            rows={data.sets}
+            columns={SETS}
+            keyOf={(row) => `${row.title} ${row.line}`}
+            empty="Nothing is double."
           />
         </Section>
       )}
-      <Section title="Set by set" point="of each version all but one; what sells by itself is not in it">
-        <DataTable
-          label="Doubles by set"
-          rows={data.sets}
-          columns={SETS}
-          keyOf={(row) => `${row.title} ${row.line}`}
-          empty="Nothing is double."
-        />
-      </Section>
     </PageTitle>
   );
-}
-
-function Refused({ error, again }: { error: unknown; again: () => void }) {
-  return <Answer of={{ isError: true, error, refetch: again }} />;
 }

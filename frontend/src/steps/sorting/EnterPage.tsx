@@ -73,6 +73,7 @@ function Entry({ sets, sending }: { sets: Sets; sending: Sending }) {
   const [state, setState] = useState("");
   const [figures, setFigures] = useState(true);
   const [fault, setFault] = useState("");
+  const [open, setOpen] = useState(pile.set === ""); // on a phone the pile is folded away once cards are entered
   const field = useRef<HTMLInputElement>(null);
   const setField = useRef<HTMLInputElement>(null);
   const say = useNotice();
@@ -110,6 +111,7 @@ function Entry({ sets, sending }: { sets: Sets; sending: Sending }) {
       setTyped("");
       setMany(1);
       setState("");
+      setOpen(false);
     }
     if (typed.trim() === "") field.current?.focus();
   };
@@ -141,52 +143,68 @@ function Entry({ sets, sending }: { sets: Sets; sending: Sending }) {
     event.preventDefault();
     enter(pasted);
   };
+  const isChosen = !("fault" in read);
   return (
     <Box sx={{ mb: 3 }}>
-      <FieldRow>
-        <Suggested
-          label="Set"
-          hint="a new one: its name and year"
-          value={pile.set}
-          set={(set) => change({ set })}
-          options={sets.sets.map((it) => it.title)}
-          fault={fault}
-          width={260}
-          inputRef={setField}
-          autoFocus={pile.set === ""}
-        />
-        <Suggested
-          label="Line"
-          value={pile.line}
-          set={(line) => change({ line })}
-          options={lines}
-          width={160}
-        />
-        <Suggested
-          label="Pile"
-          hint="where they lie then"
-          value={pile.place}
-          set={(place) => change({ place })}
-          options={sets.places}
-          width={160}
-        />
-        <ChoiceBox
-          label="Condition of all"
-          value={pile.condition}
-          set={(condition) => change({ condition })}
-          choices={NONE}
-        />
-        {Object.keys(sets.plans).length > 0 && (
-          <ChoiceBox
-            label="Plan"
-            value={pile.plan}
-            set={(plan) => change({ plan })}
-            choices={{ "": "none", ...sets.plans }}
-            width={190}
+      <Box
+        sx={{
+          display: { xs: isChosen && !open ? "flex" : "none", sm: "none" },
+          alignItems: "center",
+          gap: 1,
+          mb: 1,
+        }}
+      >
+        <span>{[pile.set, pile.line, pile.place, pile.condition].filter(Boolean).join(" · ")}</span>
+        <Button color="inherit" variant="outlined" onClick={() => setOpen(true)}>
+          Change
+        </Button>
+      </Box>
+      <Box sx={{ display: { xs: isChosen && !open ? "none" : "block", sm: "block" } }}>
+        <FieldRow>
+          <Suggested
+            label="Set"
+            hint="a new one: its name and year"
+            value={pile.set}
+            set={(set) => change({ set })}
+            options={sets.sets.map((it) => it.title)}
+            fault={fault}
+            width={260}
+            inputRef={setField}
+            autoFocus={pile.set === ""}
           />
-        )}
-      </FieldRow>
-      <EntryBox columns="minmax(0, 1fr) 250px 330px">
+          <Suggested
+            label="Line"
+            value={pile.line}
+            set={(line) => change({ line })}
+            options={lines}
+            width={160}
+          />
+          <Suggested
+            label="Pile"
+            hint="where they lie then"
+            value={pile.place}
+            set={(place) => change({ place })}
+            options={sets.places}
+            width={160}
+          />
+          <ChoiceBox
+            label="Condition of all"
+            value={pile.condition}
+            set={(condition) => change({ condition })}
+            choices={NONE}
+          />
+          {Object.keys(sets.plans).length > 0 && (
+            <ChoiceBox
+              label="Plan"
+              value={pile.plan}
+              set={(plan) => change({ plan })}
+              choices={{ "": "none", ...sets.plans }}
+              width={190}
+            />
+          )}
+        </FieldRow>
+      </Box>
+      <EntryBox columns="minmax(0, 1fr) 270px 330px">
         <Box sx={{ gridColumn: { xs: "1 / -1", sm: "auto" } }}>
           <CellName htmlFor="card-number">number, then how many, condition, who it shows</CellName>
           <Box sx={{ display: "flex", alignItems: "center" }}>
@@ -396,7 +414,7 @@ function Log({ sending }: { sending: Sending }) {
                 {it.matters.map((part) => part.text).join("")}
               </Box>
             )}
-            {it.new_card && <span>named by this</span>}
+            {it.new_card && <span>first seen</span>}
             {!it.gone && (
               <Button
                 color="inherit"

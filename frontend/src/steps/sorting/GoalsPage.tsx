@@ -47,15 +47,10 @@ export default function GoalsPage() {
   const sets = useQuery({ queryKey: ["sorting sets"], queryFn: () => take(client.GET("/api/sorting/sets")) });
   if (!goals.data || !sets.data) return <Answer of={goals.data ? sets : goals} />;
   const rows = goals.data.goals;
-  const done = rows.filter((row) => row.filled === row.total).length;
   return (
     <PageTitle
       title="Goals"
-      plain={
-        rows.length
-          ? `${count(done)} of ${count(rows.length)} goals ${rows.length === 1 ? "is" : "are"} complete.`
-          : "Set a goal: a set, all finishes of a card, or slots of your own. What you hold fills it by itself."
-      }
+      verdict={goals.data.verdict}
       crumbs={[{ name: "Stock", to: "/stock" }, { name: "Goals" }]}
     >
       <StockTabs />

@@ -41,11 +41,7 @@ export default function PlanPage() {
   return (
     <PageTitle
       title="Plan the sorting"
-      plain={
-        rows.length
-          ? `${count(rows.length)} ${rows.length === 1 ? "hoard is" : "hoards are"} planned.`
-          : "Say how many cards it is; the passes, their time and where to stop follow."
-      }
+      verdict={plans.data.verdict}
       crumbs={[{ name: "Stock", to: "/stock" }, { name: "Plan" }]}
     >
       <StockTabs />

@@ -118,6 +118,13 @@ export function AllPulls() {
   );
 }
 
+const ALL_SHOWN = 8;
+
+/** Whether a line is worth pulling as a whole: then the dearest stand for it. */
+function isAll(line: Schemas["LinePullsOut"]): boolean {
+  return line.cards > ALL_SHOWN && line.pulled.length >= line.cards * 0.95;
+}
+
 /** The few cards of a set that are worth pulling, line by line; on paper for the table. */
 export default function PullPage() {
   const { release = "" } = useParams();
@@ -161,11 +168,12 @@ export default function PullPage() {
           </Box>
           <DataTable
             label={`To pull of ${line.line}`}
-            rows={line.pulled}
+            rows={line.pulled.slice(0, isAll(line) ? ALL_SHOWN : undefined)}
             columns={columns}
             keyOf={(row) => row.version}
             empty=""
           />
+          {isAll(line) && <Box sx={{ mt: 0.5 }}>… and every other card of it.</Box>}
         </Section>
       ))}
       {others.length > 0 && (

@@ -21,7 +21,6 @@ interface Desk {
   done: readonly Done[];
 }
 
-const SHOWN = 200;
 const TOUCHED = ["items", "goals", "sorting", "books", "desk"];
 
 // One queue for the tab, whichever page stands: what was typed is sent even if the page is left.
@@ -39,7 +38,7 @@ function deskOf(queries: QueryClient): Desk {
   const queue = new EntryQueue<Typed, Entered>({
     send: (body, key) => take(client.POST("/api/sorting/cards", { body, ...keyed(key) })),
     answered: (answer) => {
-      tell([{ ...answer, at: Date.now(), gone: false }, ...(desk?.done ?? [])].slice(0, SHOWN));
+      tell([{ ...answer, at: Date.now(), gone: false }, ...(desk?.done ?? [])]);
       if (answer.new_card) void askAnew(queries, ["sorting sets"]);
       if (queue.entries().length <= 1) void askAnew(queries, TOUCHED);
     },
