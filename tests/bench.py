@@ -19,6 +19,7 @@ from playwright.sync_api import sync_playwright
 from sqlalchemy import event, text
 
 from tests.bench_prices import bench_borrowing, bench_prices, bench_values
+from tests.bench_sorting import bench_sorting
 from tests.bench_work import bench_basket, bench_buying, bench_opening, bench_random, bench_sets
 from tests.conftest import ROOT, make_database, sign_in
 from tests.journeys.conftest import ARGUMENTS, CHROMIUM, serving
@@ -447,7 +448,7 @@ def bench_wire(server_url: str) -> None:
 
 def main() -> None:
     """Every part, or those that are named: core, net, collation, sets, random, values, basket, borrowing, api,
-    releases, items, cards, files, wire, opening, buying, prices."""
+    releases, items, cards, files, wire, opening, buying, prices, sorting."""
     pure = {
         "core": bench_core, "net": bench_net, "collation": bench_collation, "sets": bench_sets, "random": bench_random,
         "values": bench_values,
@@ -458,6 +459,7 @@ def main() -> None:
         "opening": bench_opening,
         "buying": bench_buying,
         "prices": bench_prices,
+        "sorting": bench_sorting,
         "api": bench_api,
         "releases": bench_releases,
         "items": bench_items,
