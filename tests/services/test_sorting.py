@@ -186,6 +186,12 @@ def test_goals_are_finished_singly_by_basket_or_by_packs(catalogue: Catalogue) -
     assert view.verdict.text() == "5 missing of 8 of Line c; singly they cost about 200.00. 1 copy is double."
     assert view.whole.as_one is not None and view.whole.singly is not None and view.whole.singly.amount == 216
     assert view.whole.book_low is None
+    goals.say_whole(catalogue, number, view.stored.version, (D(170), "EUR", TODAY))
+    again = goals.read_goal(catalogue, number)
+    assert again.whole.as_one is not None and again.whole.as_one.amount == 170
+    for whole in ((D(-1), "EUR", TODAY), (D(1), "EURO", TODAY), (D(1), "EUR", TODAY + timedelta(1))):
+        with pytest.raises(InputError):
+            goals.say_whole(catalogue, number, again.stored.version, whole)
     by_number = {it.number: it.version for it in items.search_cards(catalogue, "subject c")}
     asks = [("C4", "7", "North"), ("C5", "11", "North"), ("C6", "19", "South"), ("C4", "6.5", "South")]
     with catalogue.database.transaction() as session:

@@ -72,6 +72,13 @@ def restore_goal(path: schemas.GoalPath) -> None:
     goals.remove_goal(catalogue(), path.number, again=True)
 
 
+@blueprint.put("/goals/<int:number>/whole", responses={204: None}, summary="What all of it sells for as one")
+@returns(204)
+def say_goal_whole(path: schemas.GoalPath, body: schemas.WholeSaidIn) -> None:
+    whole = None if body.whole is None else (Decimal(body.whole.price), body.whole.currency, body.whole.day)
+    goals.say_whole(catalogue(), path.number, body.version, whole)
+
+
 def _seen(it: Seen | None) -> schemas.SeenOut | None:
     if it is None:
         return None

@@ -23,6 +23,13 @@ class WholeIn(Strict):
     day: date
 
 
+class WholeSaidIn(Strict):
+    """None: not known."""
+
+    version: int = Field(ge=0)
+    whole: WholeIn | None
+
+
 class SlotIn(Strict):
     name: Text
     options: list[int] = Field(max_length=400)

@@ -141,11 +141,12 @@ class AskSeen:
     currency: str
     day: date
     state: str | None
+    kind: str
 
 
 _ASKS = """
     select version_id, coalesce(market, ''), price, shipping, tax, currency, day,
-        case when grader is null then condition else grader || ':' || grade end
+        case when grader is null then condition else grader || ':' || grade end, kind
     from comp where version_id = any(:versions) and kind = any(:kinds) and lot = 1 and day between :since and :until
         and (batch_id is null or not exists (select from comp_batch b where b.id = batch_id
             and b.withdrawn_at is not null))

@@ -1,12 +1,13 @@
 """Goals: what fills them, missing and double, and what finishing costs: singly, by basket, by packs (C-36)."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, timedelta
 from decimal import Decimal
 from statistics import median
 
 from tobbix.core.base.errors import Conflict, Fault, InputError, NotFound
+from tobbix.core.base.money import minor_units
 from tobbix.core.base.results import Verdict
 from tobbix.core.buying.basket import AskOf, Basket, Seller, fill_basket
 from tobbix.core.planning.habits import AS_USUAL
@@ -154,11 +155,10 @@ def _whole(
     singly: list[Seen | None] = []
     lows, highs = list[Seen | None](), list[Seen | None]()
     book = {"book_low": dict[int, Seen](), "book_high": dict[int, Seen]()}
-    for kind, said in book.items():
-        for it in goals.asks_for(session, _options(slots), date.min, today, (kind,)):
-            amount = home.convert(it.price, it.currency)
-            if amount is not None and it.state in (None, home.state):
-                said[it.version] = Seen(amount, it.day, (it.price, it.currency))
+    for it in goals.asks_for(session, _options(slots), date.min, today, tuple(book)):
+        amount = home.convert(it.price, it.currency)
+        if amount is not None and it.state in (None, home.state):
+            book[it.kind][it.version] = Seen(amount, it.day, (it.price, it.currency))
     for slot in slots:
         cheapest = min((it for it in slot.options if it in values), key=lambda it: values[it], default=None)
         singly.append(None if cheapest is None else Seen(values[cheapest], days.get(cheapest, today)))
@@ -222,6 +222,23 @@ def _slots(
     if len(read_cards(session, sorted(named))) < len(named):
         raise NotFound("there is no such card")
     return found
+
+
+def say_whole(catalogue: Catalogue, number: int, version: int, whole: tuple[Decimal, str, date] | None) -> None:
+    """What all of a goal sells for as one, in which currency, on which day; None: not known. Raises InputError,
+    NotFound, Conflict."""
+    if whole is not None:
+        price, currency, day = whole
+        if not 0 <= price <= 99_999_999:
+            raise InputError.at("price", "must not be negative")
+        if day > catalogue.today():
+            raise InputError.at("day", "is in the future")
+        try:
+            minor_units(currency)
+        except ValueError:
+            raise InputError.at("currency", "is not a code of three capital letters") from None
+    with catalogue.database.transaction() as session:
+        goals.put_goal(session, replace(goals.find_goal(session, number), version=version, whole=whole))
 
 
 def remove_goal(catalogue: Catalogue, number: int, again: bool = False) -> None:

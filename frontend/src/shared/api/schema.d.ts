@@ -382,6 +382,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/goals/{number}/whole": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** What all of it sells for as one */
+        put: operations["say_goal_whole"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -10376,6 +10393,15 @@ export interface components {
             /** Price */
             price: string;
         };
+        /**
+         * WholeSaidIn
+         * @description None: not known.
+         */
+        WholeSaidIn: {
+            /** Version */
+            version: number;
+            whole: components["schemas"]["WholeIn"] | null;
+        };
         /** WholeSetOut */
         WholeSetOut: {
             as_one: components["schemas"]["SeenOut"] | null;
@@ -11233,6 +11259,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PacksToFinishOut"];
                 };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    say_goal_whole: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WholeSaidIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused, with the reason in plain words */
             "4XX": {

@@ -20,6 +20,13 @@ import { TwoColumns } from "../../shared/TwoColumns";
 import { useAct } from "../../shared/useAct";
 import { useArrowKeys } from "../../shared/useArrowKeys";
 import { plain } from "../../shared/VerdictLine";
+import * as z from "zod/mini";
+import { EntryRow } from "../../shared/forms/EntryRow";
+import { DayField, MoneyField, WordsField } from "../../shared/forms/fields";
+import { amount, code, day as dayShape } from "../../shared/forms/shapes";
+import { useEntry } from "../../shared/forms/useEntry";
+import { keyed } from "../../shared/useOnce";
+import { useToday } from "../../shared/useToday";
 import { sayOf, shownOf, type Goal, type Shown, type Slot } from "./goals";
 
 const OFF_PAPER = { "@media print": { display: "none" } };
@@ -331,6 +338,36 @@ function WholePart({ goal }: { goal: Goal }) {
           ["Doubles", count(goal.doubles)],
         ]}
       />
+      <Box sx={OFF_PAPER}>
+        <SayWhole goal={goal} />
+      </Box>
     </Section>
+  );
+}
+
+/** What all of it was sold for as one, somewhere, on a day. */
+function SayWhole({ goal }: { goal: Goal }) {
+  const today = useToday();
+  const { form, submit, busy, faults } = useEntry({
+    draft: `whole ${goal.number}`,
+    empty: { price: "", currency: goal.currency, day: today },
+    shape: z.object({ price: amount, currency: code, day: dayShape(today) }),
+    send: (whole, key) =>
+      take(
+        client.PUT("/api/goals/{number}/whole", {
+          params: { path: { number: goal.number } },
+          body: { version: goal.version, whole },
+          ...keyed(key),
+        }),
+      ),
+    keys: ["goals"],
+    text: "Kept.",
+  });
+  return (
+    <EntryRow submit={submit} busy={busy} faults={faults} act="Keep it" label="Sold as one">
+      <MoneyField control={form.control} name="price" label="Sold as one for" />
+      <WordsField control={form.control} name="currency" label="in" width={64} />
+      <DayField control={form.control} name="day" label="On" width={130} />
+    </EntryRow>
   );
 }

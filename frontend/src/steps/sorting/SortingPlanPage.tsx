@@ -192,7 +192,7 @@ function Passes({ plan, change }: PassesProps) {
   return (
     <Section
       title="Passes"
-      point={`${hours(plan.hours)} in all, in ${plan.currency}; “own” rates are learnt from the clock`}
+      point={`${hours(plan.hours)} in all, ${count(Math.max(...plan.passes.map((it) => it.boxes)))} boxes, in ${plan.currency}; “own” rates are learnt from the clock`}
     >
       <Table label="Passes">
         <Heads
@@ -429,8 +429,10 @@ function ProjectPart({ plan }: { plan: Plan }) {
             ["Worth sorted, about", money(project.value)],
             ...(plan.item === null ? [] : [["It cost", money(project.cost)] as const]),
             ...(project.expected === null ? [] : [["Thought to be worth", money(project.expected)] as const]),
-            ["More than its cost", gain(project.gain === null ? null : Number(project.gain))],
-            ["For each hour", gain(project.per_hour === null ? null : Number(project.per_hour))],
+            ...(project.gain === null ? [] : [["More than its cost", gain(Number(project.gain))] as const]),
+            ...(project.per_hour === null
+              ? []
+              : [["For each hour", gain(Number(project.per_hour))] as const]),
           ]}
         />
       </Box>
