@@ -176,7 +176,9 @@ def test_goals_fill_flaws_make_a_condition_and_lists_say_what_to_pull(page: Page
     page.get_by_label("Line", exact=True).fill("Night Passage")
     page.get_by_role("button", name="Set it").click()
     expect(heading(page)).to_contain_text("of Night Passage, Skerrylight 2025")
-    missing = int(re.search(r"(\d+) missing", heading(page).inner_text())[1])  # type: ignore[index]
+    said = re.search(r"(\d+) missing", heading(page).inner_text())
+    assert said is not None
+    missing = int(said[1])
     slot = page.get_by_label("Slots").get_by_role("link", name=re.compile(": missing")).first
     number = slot.inner_text().strip()
     ask(page, "POST", "sorting/cards", {"text": number, "release": "skerrylight-2025", "line": "Night Passage"})
