@@ -20,7 +20,9 @@ def answer(*arguments: str) -> dict[str, object]:
     return made
 
 
-@pytest.mark.parametrize("kind", ["sales", "grade-curve", "selling-way", "basket"])
+@pytest.mark.parametrize(
+    "kind", ["sales", "grade-curve", "selling-way", "basket", "grading-question", "submission-cost", "batch", "parcel"]
+)
 def test_examples_fit_their_schemas_and_what_does_not_is_refused_by_both(kind: str, tmp_path: Path) -> None:
     schema = json.loads((DOCS / f"{kind}.schema.json").read_text())
     Draft202012Validator.check_schema(schema)
@@ -31,12 +33,16 @@ def test_examples_fit_their_schemas_and_what_does_not_is_refused_by_both(kind: s
         "sales": lambda: example["observations"][0],
         "grade-curve": lambda: example["grades"][0],
         "basket": lambda: example["asks"][0],
+        "submission-cost": lambda: example["charges"][0],
+        "batch": lambda: example["tiers"][0],
+        "parcel": lambda: example["classes"][0],
     }.get(kind, lambda: example)()["colour"] = "red"
     assert len(list(judge.iter_errors(example))) == 1
     path = tmp_path / "file.json"
     path.write_text(json.dumps(example))
     more = {"sales": ["comps", path, "--state", "NM", "--on", "2026-11-01"], "grade-curve": ["curve", path],
-            "basket": ["basket", path]}  # fmt: skip
+            "basket": ["basket", path], "grading-question": ["grade-gain", path], "batch": ["best-batch", path],
+            "submission-cost": ["submission-cost", path], "parcel": ["pack", path]}  # fmt: skip
     refused = CliRunner().invoke(main, [str(word) for word in more.get(kind, ["net", path, "--price", "10"])])
     assert refused.exit_code == 1 and "colour" in refused.output
 
@@ -70,3 +76,29 @@ def test_the_basket_is_told_with_its_orders_and_what_is_missing(tmp_path: Path) 
     (tmp_path / "bad.json").write_text(json.dumps(document))
     refused = CliRunner().invoke(main, ["basket", str(tmp_path / "bad.json")])
     assert refused.exit_code == 1 and "sellers[0].shipping" in refused.output
+
+
+def test_grading_and_packing_are_told_as_the_guide_says(tmp_path: Path) -> None:
+    gain = answer("grade-gain", str(DOCS / "examples/grading-question.json"))
+    assert (round(float(str(gain["gain"])), 2), gain["chance_of_loss"], gain["raw_net"]) == (36.37, 0.58, 68.4)
+    cost = answer("submission-cost", str(DOCS / "examples/submission-cost.json"))
+    assert cost["total"] == 129.67 and cost["per_card"]["card 1"] == 24.38  # type: ignore[index]
+    batch = answer("best-batch", str(DOCS / "examples/batch.json"))
+    assert batch["proven"] and batch["not_sent"] == ["Gull Rock"] and set(batch["why"]) == {  # type: ignore[call-overload]
+        "Siren No. 4", "Reed Horn", "Gull Rock", "The Widow\u2019s Lamp"
+    }  # fmt: skip
+    plans = answer("pack", str(DOCS / "examples/parcel.json"))["plans"]
+    assert isinstance(plans, list) and round(plans[0]["expected_cost"], 2) == 1.54
+    assert [plans[0][name] for name in ("class", "holder", "wrap", "outer")] == [
+        "letter", "semi-rigid holder", None, "C6 envelope"
+    ]  # fmt: skip
+    document = json.loads((DOCS / "examples/grading-question.json").read_text())
+    document["values"]["8"], document["way"]["commission"][0]["share"] = None, "much"
+    (tmp_path / "bad.json").write_text(json.dumps(document))
+    refused = CliRunner().invoke(main, ["grade-gain", str(tmp_path / "bad.json")])
+    assert refused.exit_code == 1 and "way.commission" in refused.output
+    parcel = json.loads((DOCS / "examples/parcel.json").read_text())
+    parcel["cards"][0]["size"], parcel["outers"][0]["wall"] = ["63", "88"], None
+    (tmp_path / "bad.json").write_text(json.dumps(parcel))
+    refused = CliRunner().invoke(main, ["pack", str(tmp_path / "bad.json")])
+    assert refused.exit_code == 1 and "cards[0].size" in refused.output and "outers[0].wall" in refused.output

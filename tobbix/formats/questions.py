@@ -79,6 +79,13 @@ class Question(Node):
         """The same where it has to be there; 0 after a fault was added."""
         return self.figure(name, None, low, above, required=True) or Decimal(0)
 
+    def yes(self, name: str) -> bool:
+        """Whether it is said to be so; false where it is null or left out."""
+        value = self.raw(name)
+        if value is not None and not isinstance(value, bool):
+            self.fault(name, "must be true or false")
+        return value is True
+
     def count(self, name: str, default: int = 1, low: int = 1) -> int:
         """A whole number."""
         number = self.figure(name, Decimal(default), str(low))

@@ -1,0 +1,1 @@
+"""Grading: whether, at what cost, which cards in which tier."""

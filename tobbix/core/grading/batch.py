@@ -1,0 +1,246 @@
+"""Which cards go into which tier, for the greatest expected gain in all (Rule C-29).
+
+Each card may go into one tier that takes its declared value. A tier that is used has a least count and a return
+parcel; anything sent has a parcel out; some tiers are for members, and a membership may have to be bought. A budget
+covers fees, what each card costs besides, both parcels and that membership. A mixed-integer program, solved to proven
+optimality by HiGHS (Huangfu and Hall 2018) through SciPy's ``milp``; what was chosen is then added up exactly. Sending
+nothing is 0.
+
+Example: of three cards that gain 10, 4 and -1 in a tier with a least count of 2, a parcel out at 6 and one back at 3:
+the first two, for 5 in all.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from decimal import Decimal
+from fractions import Fraction
+
+import numpy as np
+from scipy import optimize, sparse
+
+from tobbix.core.base.errors import Fault, InputError
+from tobbix.core.grading.gain import Cracking, GradingQuestion, TierLimit, check_question, work_out_gain
+from tobbix.core.pricing.fees import SellingWay
+
+MOST_CARDS, MOST_TIERS = 5_000, 50
+
+
+@dataclass(frozen=True, slots=True)
+class BatchCard:
+    """A card that may be sent: chances and values by grade, what it goes for raw, and its declared value (money; None:
+    as raw)."""
+
+    id: str
+    chances: Mapping[str, Decimal]
+    values: Mapping[str, Decimal | None]
+    raw: Decimal
+    declared: Decimal | None = None
+
+    @property
+    def stated(self) -> Decimal:
+        return self.raw if self.declared is None else self.declared
+
+
+@dataclass(frozen=True, slots=True)
+class BatchTier:
+    """A tier: its fee (money), least count, the declared value that it takes at most and what it charges more where a
+    graded value passes that (money; None: no limit), and whether it is for members."""
+
+    id: str
+    fee: Decimal
+    min_cards: int = 1
+    value_limit: Decimal | None = None
+    up_charge: Decimal = Decimal(0)
+    members_only: bool = False
+
+
+@dataclass(frozen=True)
+class BatchQuestion:
+    """Cards and tiers with what they share (money): ``per_card`` on top of the fee, the parcel out, one back for each
+    tier used, a membership (its fee, None: there is none; ``owned``: it is paid), the budget (None: none), how many
+    cards at most (None: any), and how slabs may be cracked out."""
+
+    way: SellingWay
+    cards: tuple[BatchCard, ...]
+    tiers: tuple[BatchTier, ...]
+    per_card: Decimal = Decimal(0)
+    parcel_out: Decimal = Decimal(0)
+    parcel_back: Decimal = Decimal(0)
+    membership: Decimal | None = None
+    owned: bool = False
+    budget: Decimal | None = None
+    most_cards: int | None = None
+    crack: Cracking | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Batch:
+    """What is sent where and gains in all (money, exact); ``membership``: it is bought for this; ``bound``: more is not
+    possible (money), proven or not; ``why`` each card is in or out."""
+
+    total_gain: Fraction
+    membership: bool
+    tiers: Mapping[str, tuple[str, ...]]
+    not_sent: tuple[str, ...]
+    bound: float
+    proven: bool
+    why: Mapping[str, str]
+
+
+def choose_batch(asked: BatchQuestion, seconds: float | None = None) -> Batch:
+    """The best batch. Rule C-29. ``seconds``: how long to look at most. Raises InputError with every fault."""
+    _check(asked)
+    gains = {
+        (at, to): work_out_gain(_question(asked, card, tier)).gain
+        for at, card in enumerate(asked.cards)
+        for to, tier in enumerate(asked.tiers)
+        if _takes(asked, card, tier)
+    }
+    chosen, bound, proven = _solve(asked, gains, seconds)
+    total, buys = _add_up(asked, gains, chosen)
+    if total <= 0:  # nothing is as good, and costs nothing
+        chosen, total, buys = {}, Fraction(0), False
+    sent: dict[str, list[str]] = {}
+    for at in sorted(chosen):
+        sent.setdefault(asked.tiers[chosen[at]].id, []).append(asked.cards[at].id)
+    return Batch(
+        total, buys, {tier.id: tuple(sent[tier.id]) for tier in asked.tiers if tier.id in sent},
+        tuple(card.id for at, card in enumerate(asked.cards) if at not in chosen), max(bound, float(total)), proven,
+        {card.id: _why(asked, gains, chosen, at) for at, card in enumerate(asked.cards)},
+    )  # fmt: skip
+
+
+def _question(asked: BatchQuestion, card: BatchCard, tier: BatchTier) -> GradingQuestion:
+    limit = TierLimit(tier.value_limit, tier.up_charge)
+    return GradingQuestion(
+        card.chances, card.values, card.raw, tier.fee + asked.per_card, asked.way, asked.crack, limit
+    )  # fmt: skip
+
+
+def _takes(asked: BatchQuestion, card: BatchCard, tier: BatchTier) -> bool:
+    """Whether a card may go into a tier at all."""
+    is_member = asked.owned or asked.membership is not None or not tier.members_only
+    return is_member and (tier.value_limit is None or card.stated <= tier.value_limit)
+
+
+def _add_up(
+    asked: BatchQuestion, gains: Mapping[tuple[int, int], Fraction], chosen: Mapping[int, int]
+) -> tuple[Fraction, bool]:
+    """What a choice gains in all, and whether a membership is bought for it."""
+    if not chosen:
+        return Fraction(0), False
+    used = set(chosen.values())
+    buys = not asked.owned and any(asked.tiers[to].members_only for to in used)
+    shared = asked.parcel_out + asked.parcel_back * len(used) + ((asked.membership or Decimal(0)) if buys else 0)
+    return sum((gains[pair] for pair in chosen.items()), Fraction(0)) - Fraction(shared), buys
+
+
+def _solve(
+    asked: BatchQuestion, gains: Mapping[tuple[int, int], Fraction], seconds: float | None
+) -> tuple[dict[int, int], float, bool]:
+    """The tier of each card that is sent, the bound on the gain, and whether it is proven the best."""
+    if not gains:
+        return {}, 0.0, True
+    pairs = list(gains)
+    many, tiers = len(pairs), len(asked.tiers)
+    use, out, join = many, many + tiers, many + tiers + 1
+    width = join + 1
+    fee = float(asked.membership or 0) if not asked.owned else 0.0
+    worth = np.zeros(width)  # milp finds the least
+    worth[:many] = [-float(gains[pair]) for pair in pairs]
+    worth[use:out], worth[out], worth[join] = float(asked.parcel_back), float(asked.parcel_out), fee
+    rows: list[tuple[dict[int, float], float, float]] = []
+    of_card: dict[int, list[int]] = {}
+    of_tier: dict[int, list[int]] = {}
+    for i, (at, to) in enumerate(pairs):
+        of_card.setdefault(at, []).append(i)
+        of_tier.setdefault(to, []).append(i)
+        rows.append(({i: 1.0, use + to: -1.0}, -np.inf, 0.0))
+    rows += [(dict.fromkeys(of, 1.0), -np.inf, 1.0) for of in of_card.values() if len(of) > 1]
+    upper = np.ones(width)
+    for to, tier in enumerate(asked.tiers):
+        of = of_tier.get(to, [])
+        if len(of) < max(tier.min_cards, 1):
+            upper[use + to] = 0.0
+        rows.append(({**dict.fromkeys(of, 1.0), use + to: -float(max(tier.min_cards, 1))}, 0.0, np.inf))
+        rows.append(({use + to: 1.0, out: -1.0}, -np.inf, 0.0))
+        if tier.members_only and not asked.owned:
+            rows.append(({use + to: 1.0, join: -1.0}, -np.inf, 0.0))
+    if asked.most_cards is not None:
+        rows.append((dict.fromkeys(range(many), 1.0), -np.inf, float(asked.most_cards)))
+    if asked.budget is not None:
+        spent = {i: float(asked.tiers[to].fee + asked.per_card) for i, (_, to) in enumerate(pairs)}
+        spent |= {use + to: float(asked.parcel_back) for to in range(tiers)}
+        spent |= {out: float(asked.parcel_out), join: fee}
+        rows.append((spent, -np.inf, float(asked.budget)))
+    matrix = sparse.csr_array(
+        ([v for row, _, _ in rows for v in row.values()],
+         ([r for r, (row, _, _) in enumerate(rows) for _ in row], [c for row, _, _ in rows for c in row])),
+        shape=(len(rows), width),
+    )  # fmt: skip
+    options = {"mip_rel_gap": 0.0, **({} if seconds is None else {"time_limit": seconds})}
+    limits = optimize.LinearConstraint(matrix, [row[1] for row in rows], [row[2] for row in rows])
+    found = optimize.milp(
+        worth, integrality=np.ones(width), bounds=optimize.Bounds(np.zeros(width), upper), constraints=limits,
+        options=options,
+    )  # fmt: skip
+    if found.x is None:
+        return {}, sum(max(float(gain), 0.0) for gain in gains.values()), False
+    chosen = {at: to for i, (at, to) in enumerate(pairs) if found.x[i] > 0.5}
+    bound = -float(found.mip_dual_bound) if found.mip_dual_bound is not None else -float(found.fun)
+    return chosen, bound, found.status == 0
+
+
+def _why(asked: BatchQuestion, gains: Mapping[tuple[int, int], Fraction], chosen: Mapping[int, int], at: int) -> str:
+    """Why a card is in or out, in words."""
+    card, of_card = asked.cards[at], {to: gain for (card, to), gain in gains.items() if card == at}
+    if at in chosen:
+        return f"sent in {asked.tiers[chosen[at]].id}: it gains {float(of_card[chosen[at]]):,.2f} before parcels"
+    if not of_card:
+        members = all(tier.members_only for tier in asked.tiers) and asked.membership is None and not asked.owned
+        if members:
+            return "every tier is for members"
+        return f"no tier takes a declared value of {card.stated:,.2f}"
+    to, best = max(of_card.items(), key=lambda it: it[1])
+    if best <= 0:
+        return f"it gains nothing in any tier: {float(best):,.2f} at best, in {asked.tiers[to].id}"
+    name = asked.tiers[to].id
+    if not chosen:
+        return f"it gains {float(best):,.2f} in {name}, but all together do not pay for the parcels and least counts"
+    if asked.most_cards is not None and len(chosen) >= asked.most_cards:
+        return f"it gains {float(best):,.2f} in {name}, but {asked.most_cards:,} cards gain more"
+    if asked.budget is not None:
+        return f"it gains {float(best):,.2f} in {name}, but the budget does more for others"
+    return f"it gains {float(best):,.2f} in {name}, less than that tier’s parcel, least count or membership would cost"
+
+
+def _check(asked: BatchQuestion) -> None:
+    faults: list[Fault] = []
+    for name in ("cards", "tiers"):
+        if not getattr(asked, name):
+            faults.append(Fault(name, "say at least one"))
+        ids = [it.id for it in getattr(asked, name)]
+        for at, key in enumerate(ids):
+            if not key.strip():
+                faults.append(Fault(f"{name}[{at}].id", "give it one"))
+            elif key in ids[:at]:
+                faults.append(Fault(f"{name}[{at}].id", f"{key[:60]} stands there twice"))
+    if len(asked.cards) > MOST_CARDS or len(asked.tiers) > MOST_TIERS:
+        faults.append(Fault("cards", f"at most {MOST_CARDS:,} cards and {MOST_TIERS} tiers"))
+    for at, card in enumerate(asked.cards):
+        faults += check_question(
+            GradingQuestion(card.chances, card.values, card.raw, Decimal(0), asked.way), f"cards[{at}]."
+        )
+        if card.declared is not None and card.declared < 0:
+            faults.append(Fault(f"cards[{at}].declared", "must not be negative"))
+    for at, tier in enumerate(asked.tiers):
+        for name in ("fee", "value_limit", "up_charge", "min_cards"):
+            if (getattr(tier, name) or 0) < 0:
+                faults.append(Fault(f"tiers[{at}].{name}", "must not be negative"))
+    for name in ("per_card", "parcel_out", "parcel_back", "membership", "budget", "most_cards"):
+        if (getattr(asked, name) or 0) < 0:
+            faults.append(Fault(name if name != "membership" else "membership.fee", "must not be negative"))
+    if asked.crack is not None and not 0 <= asked.crack.breakage <= 1:
+        faults.append(Fault("crack.breakage", "must be from 0 to 1"))
+    if faults:
+        raise InputError(faults[:200])

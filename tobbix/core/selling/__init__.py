@@ -1,0 +1,1 @@
+"""Selling: how a parcel is packed."""
