@@ -71,7 +71,7 @@ def by_hand(p: Parcel) -> list[tuple[D, str, str, str | None, str | None]]:
         pieces = [c.size for c in slabs] + [holder.outer for _ in filled if holder is not None]
         if (wrap is not None) != (len(pieces) > 1 or bool(slabs)):
             continue
-        w, h, t = max(it[0] for it in pieces), max(it[1] for it in pieces), sum(it[2] for it in pieces)
+        w, h, t = max(it[0] for it in pieces), max(it[1] for it in pieces), sum((it[2] for it in pieces), D(0))
         if wrap is not None:
             w, h, t = w + wrap.adds[0], h + wrap.adds[1], t + wrap.adds[2]
         straight = w <= outer.inner[0] and h <= outer.inner[1]

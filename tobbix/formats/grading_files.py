@@ -1,10 +1,12 @@
 """Files of grading: whether to grade a card (``grading-question``), what a submission costs (``submission-cost``), and
 which cards to send in which tier (``batch``), as JSON."""
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 from fractions import Fraction
+from typing import TYPE_CHECKING
 
 from tobbix.core.base.errors import InputError
 from tobbix.core.grading.batch import Batch, BatchCard, BatchQuestion, BatchTier
@@ -13,6 +15,9 @@ from tobbix.core.grading.submission_cost import GradingCharge, SentCard, Submiss
 from tobbix.core.pricing.fees import SellingWay
 from tobbix.formats.questions import Question, read_question
 from tobbix.formats.selling_ways import read_way
+
+if TYPE_CHECKING:
+    from tobbix.core.grading.centering import Centering
 
 _CRACK, _TIER = frozenset(("breakage", "cost", "price")), frozenset(("value_limit", "up_charge"))
 _QUESTION = frozenset(("chances", "values", "raw", "cost", "way", "crack", "tier", "months"))
@@ -185,4 +190,30 @@ def describe_batch(found: Batch) -> dict[str, object]:
         "bound": found.bound,
         "proven": found.proven,
         "why": dict(found.why),
+    }
+
+
+def read_size(text: str) -> tuple[float, float]:
+    """A card's size as it is typed, in mm. Raises InputError at ``size``.
+
+    >>> read_size("63x88"), read_size("63,5 x 88.9")
+    ((63.0, 88.0), (63.5, 88.9))
+    """
+    found = re.fullmatch(r"\s*([0-9]+(?:[.,][0-9]+)?)\s*[xX\u00d7]\s*([0-9]+(?:[.,][0-9]+)?)\s*(?:mm)?\s*", text)
+    sides = None if found is None else tuple(float(side.replace(",", ".")) for side in found.groups())
+    if sides is None or not all(10 <= side <= 500 for side in sides):
+        raise InputError.at("size", "is a width and a height in mm, like 63x88")
+    return sides[0], sides[1]
+
+
+def describe_centering(found: "Centering") -> dict[str, object]:
+    """The answer as the open format names it."""
+    return {
+        "left_right": list(found.left_right),
+        "top_bottom": list(found.top_bottom),
+        "uncertainty": {"left_right": found.uncertainty[0], "top_bottom": found.uncertainty[1]},
+        "rotation": found.rotation,
+        "corners": [list(point) for point in found.corners],
+        "frame": [list(point) for point in found.frame],
+        "size": None if found.size is None else list(found.size),
     }

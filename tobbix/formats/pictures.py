@@ -9,6 +9,8 @@ from dataclasses import dataclass
 from decimal import Decimal
 from io import BytesIO
 
+import numpy as np
+from numpy.typing import NDArray
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from tobbix.core.base.errors import InputError
@@ -105,3 +107,19 @@ def _strip_jpeg(content: bytes) -> bytes:
     if end < 0:
         raise ValueError("no end of image")
     return bytes(out + content[place : end + 2])
+
+
+@dataclass(frozen=True, eq=False)
+class Scan:
+    """The pixels of a picture as it was taken (shape (height, width, 3)), and its ``dpi`` (None: not said)."""
+
+    pixels: NDArray[np.uint8]
+    dpi: float | None
+
+
+def read_scan(content: bytes) -> Scan:
+    """The pixels of a picture, to be measured. Raises InputError for what is none, is damaged, or is too large."""
+    found = read_picture(content)
+    with Image.open(BytesIO(found.content)) as picture:
+        pixels = np.asarray(picture.convert("RGB"), np.uint8)
+    return Scan(pixels, None if found.dpi is None else float(found.dpi))

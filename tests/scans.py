@@ -1,0 +1,63 @@
+"""Scans of cards as a simulation makes them, with borders that are known: turned, aslant, blurred and noisy, dark and
+light."""
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+WIDE, HIGH, _ROOM = 63.0, 88.0, 24.0
+
+
+@dataclass(frozen=True, eq=False)
+class SimulatedScan:
+    """The picture, and the truth: left and top as percent of both borders, the turn (degrees), pixels per mm."""
+
+    pixels: NDArray[np.uint8]
+    left: float
+    top: float
+    turn: float
+    per_mm: float
+
+
+def simulate_scan(seed: int, longer: int, frame: bool = True, card: bool = True) -> SimulatedScan:
+    """A scan of so many pixels on its longer side: borders of 2 to 5 mm, turned by up to 6 degrees, aslant, a blur of
+    up to a pixel, noise of 5 to 10 grey levels. Drawn larger, so that edges fall between pixels."""
+    random = np.random.default_rng(seed)
+    per_mm = longer / (HIGH + _ROOM)
+    width, height, over = int((WIDE + _ROOM) * per_mm), longer, 2
+    borders = random.uniform(2, 5, 4)  # left, right, top, bottom
+    fine = per_mm * over * 1.5
+    w, h = round(WIDE * fine), round(HIGH * fine)
+    is_light = random.random() < 0.5
+    border = random.uniform(190, 245, 3) if is_light else random.uniform(20, 70, 3)
+    ground = random.uniform(10, 60, 3) if is_light else random.uniform(180, 245, 3)
+    drawn = np.broadcast_to(border, (h, w, 3)).astype(np.float32)
+    x0, x1 = borders[0] / WIDE * w, w - borders[1] / WIDE * w
+    y0, y1 = borders[2] / HIGH * h, h - borders[3] / HIGH * h
+    if frame:
+        inner = random.uniform(20, 120, 3) if is_light else random.uniform(120, 230, 3)
+        y, x = np.mgrid[0:h, 0:w].astype(np.float32)
+        waves = 20 * np.sin(x / w * random.uniform(3, 20) + y / h * random.uniform(3, 20))
+        covered = np.clip(x + 1 - x0, 0, 1) * np.clip(x1 - x, 0, 1) * np.clip(y + 1 - y0, 0, 1) * np.clip(y1 - y, 0, 1)
+        drawn = drawn + covered[..., None] * (inner + waves[..., None] - border)
+    turn = random.uniform(-6, 6)
+    cos, sin = np.cos(np.radians(turn)), np.sin(np.radians(turn))
+    middle = np.array([width, height]) / 2 + random.uniform(-2, 2, 2) * per_mm
+    square = np.array([[-WIDE, -HIGH], [WIDE, -HIGH], [WIDE, HIGH], [-WIDE, HIGH]]) / 2 * per_mm
+    corners = square @ np.array([[cos, sin], [-sin, cos]]) + middle
+    corners += random.uniform(-1, 1, (4, 2)) * 0.008 * longer
+    source = np.array([[0, 0], [w, 0], [w, h], [0, h]], np.float32) - 0.5
+    lay = cv2.getPerspectiveTransform(source, ((corners + 0.5) * over - 0.5).astype(np.float32))
+    large = (width * over, height * over)
+    picture = np.broadcast_to(ground, (height * over, width * over, 3)).astype(np.float32)
+    if card:
+        laid = cv2.warpPerspective(drawn.astype(np.float32), lay, large, flags=cv2.INTER_AREA)
+        where = cv2.warpPerspective(np.ones((h, w), np.float32), lay, large, flags=cv2.INTER_LINEAR)[..., None]
+        picture = picture * (1 - where) + laid * where
+    small = cv2.resize(picture, (width, height), interpolation=cv2.INTER_AREA)
+    small = cv2.GaussianBlur(small, (0, 0), random.uniform(0.3, 1.0))
+    small = small + random.normal(0, random.uniform(5, 10), small.shape)
+    left, top = 100 * borders[0] / (borders[0] + borders[1]), 100 * borders[2] / (borders[2] + borders[3])
+    return SimulatedScan(np.clip(small, 0, 255).astype(np.uint8), left, top, turn, per_mm)
