@@ -8,7 +8,8 @@ _MODULES = {
     "tobbix.cli.sheets": ("box-value",),
     "tobbix.cli.pricing": ("net", "list-price", "comps", "curve", "borrow"),
     "tobbix.cli.buying": ("basket",),
-    "tobbix.cli.grading": ("grade-gain", "submission-cost", "best-batch", "centering"),
+    "tobbix.cli.grading": ("grade-gain", "submission-cost", "best-batch"),
+    "tobbix.cli.measuring": ("centering",),
     "tobbix.cli.selling": ("pack",),
     "tobbix.cli.installation": (
         "import-sheet", "export-sheet", "migrate", "demo", "create-owner", "backup", "restore", "drill", "document",

@@ -11,15 +11,12 @@ from tobbix.core.grading.gain import work_out_gain
 from tobbix.core.grading.submission_cost import share_submission
 from tobbix.formats.grading_files import (
     describe_batch,
-    describe_centering,
     describe_gain,
     describe_submission,
     parse_batch,
     parse_question,
     parse_submission,
-    read_size,
 )
-from tobbix.formats.pictures import read_scan
 
 
 @click.command()
@@ -76,24 +73,3 @@ def best_batch(file: Path, seconds: float | None, as_json: bool) -> None:
     words += [f"  {tier}: {', '.join(cards)}" for tier, cards in found.tiers.items()]
     words += [f"  {card}: {why}" for card, why in found.why.items()]
     tell(describe_batch(found), words, as_json)
-
-
-@click.command()
-@click.argument("image", type=SHEET)
-@click.option("--size", default="63x88", show_default=True, help="Of the card, in mm.")
-@AS_JSON
-@plain_errors
-def centering(image: Path, size: str, as_json: bool) -> None:
-    """How a card on a scan or photo is centred. Rule C-27."""
-    from tobbix.core.grading.centering import measure_centering  # the package for pictures takes its time to load
-
-    scan = read_scan(read_file(image))
-    found = measure_centering(scan.pixels, scan.dpi, read_size(size))
-    words = [
-        f"left/right {found.left_right[0]:.1f}/{found.left_right[1]:.1f} (\u00b1 {found.uncertainty[0]:.1f})",
-        f"top/bottom {found.top_bottom[0]:.1f}/{found.top_bottom[1]:.1f} (\u00b1 {found.uncertainty[1]:.1f})",
-        f"turned by {found.rotation:.1f} degrees",
-    ]
-    if found.size is not None:
-        words.append(f"{found.size[0]:.1f} x {found.size[1]:.1f} mm")
-    tell(describe_centering(found), words, as_json)

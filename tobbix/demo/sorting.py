@@ -19,7 +19,7 @@ _SCHOOL = (
     Pass(PassKind.SET, "By set", finds=Decimal(520)),
     Pass(PassKind.NUMBER, "By number", finds=Decimal(240)),
 )
-_ENTERED = ("3 x2", "4", "4 lp", "9", "11", "11", "12 x3", "15 lp", "18", "20")
+_ENTERED = ("3 x2", "4", "4 lp", "9", "11", "11", "12 x3", "15 lp", "16", "2")
 
 
 def load_sorting(catalogue: Catalogue) -> None:

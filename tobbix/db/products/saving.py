@@ -328,6 +328,7 @@ _SUBJECTS = """
         from card c join line l on l.id = c.line_id,
             regexp_split_to_table(c.subject, '\\s+/\\s+') with ordinality as said (part, place)
         where l.release_id = :release and trim(part) <> ''
+            and c.subject <> c.number -- else nobody said who it shows
     ), fresh as (
         insert into subject (name, watched)
         select distinct on (lower(name)) name, false from parts order by lower(name), name

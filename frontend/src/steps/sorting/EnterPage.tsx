@@ -224,7 +224,7 @@ function Entry({ sets, sending }: { sets: Sets; sending: Sending }) {
             />
             <Button
               color="inherit"
-              aria-label={figures ? "Letters on the phone’s keyboard" : "Figures on the phone’s keyboard"}
+              aria-label={figures ? "abc on the phone’s keyboard" : "123 on the phone’s keyboard"}
               onClick={() => {
                 setFigures(!figures);
                 field.current?.focus();
@@ -418,7 +418,7 @@ function Log({ sending }: { sending: Sending }) {
             {!it.gone && (
               <Button
                 color="inherit"
-                aria-label={`Take back: ${it.said}`}
+                aria-label={`take back: ${it.said}`}
                 onClick={() =>
                   sending
                     .takeBack(it.entry)

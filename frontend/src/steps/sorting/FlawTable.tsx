@@ -72,7 +72,7 @@ export function FlawTable() {
                 <Button
                   color="inherit"
                   data-cell
-                  aria-label={`Leave out: ${rule.words}`}
+                  aria-label={`leave out: ${rule.words}`}
                   onClick={() => save.mutate(said(rules).filter((_, place) => place !== at))}
                   sx={{ minWidth: 0 }}
                 >

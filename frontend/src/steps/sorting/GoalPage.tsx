@@ -135,23 +135,17 @@ function Grid({ slots }: { slots: readonly Slot[] }) {
           bgcolor: isHere ? "tone.ink" : "transparent",
           color: isHere ? "background.paper" : "text.primary",
           textDecoration: "none",
+          ...(slot.spare > 0 ? { "&::after": { content: `"+${slot.spare}"`, ml: 0.25, fontSize: 11 } } : {}),
         } as const;
-        const more = slot.spare > 0 && (
-          <Box component="span" sx={{ ml: 0.25, fontSize: 11 }}>
-            +{slot.spare}
-          </Box>
-        );
         return (
           <li key={`${at} ${slot.name}`} data-row>
             {to ? (
               <Box component={Link} to={to} data-cell title={sayOf(slot)} aria-label={sayOf(slot)} sx={look}>
                 {slot.name}
-                {more}
               </Box>
             ) : (
               <Box component="span" data-cell title={sayOf(slot)} aria-label={sayOf(slot)} sx={look}>
                 {slot.name}
-                {more}
               </Box>
             )}
           </li>

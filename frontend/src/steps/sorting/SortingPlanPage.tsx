@@ -250,7 +250,7 @@ function Passes({ plan, change }: PassesProps) {
                     <Button
                       color="inherit"
                       data-cell
-                      aria-label={`Leave ${it.name} out`}
+                      aria-label={`leave out: ${it.name}`}
                       disabled={plan.passes.length < 2}
                       onClick={() =>
                         void change({ passes: saidOf(plan.passes).filter((_, place) => place !== at) }).catch(
@@ -345,16 +345,19 @@ function Clock({ plan, at }: { plan: Plan; at: number }) {
   if (plan.running === at) return <Running plan={plan} since={plan.running_since ?? ""} />;
   if (plan.running !== null) return null;
   return (
-    <Button
-      color="inherit"
-      data-cell
-      aria-label={`Start the clock of ${plan.passes[at]?.name}`}
-      disabled={start.isPending}
-      onClick={() => start.mutate(undefined)}
-      sx={{ minWidth: 0, whiteSpace: "nowrap" }}
-    >
-      start {isNext && <Key>C</Key>}
-    </Button>
+    <>
+      <Button
+        color="inherit"
+        data-cell
+        aria-label={`start the clock of ${plan.passes[at]?.name}`}
+        disabled={start.isPending}
+        onClick={() => start.mutate(undefined)}
+        sx={{ minWidth: 0, whiteSpace: "nowrap" }}
+      >
+        start
+      </Button>
+      {isNext && <Key>C</Key>}
+    </>
   );
 }
 
