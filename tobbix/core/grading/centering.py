@@ -278,12 +278,13 @@ def _measure_frame(
     back = np.linalg.inv(shift @ to_flat)
     frame = [_meet(frame_lines[side - 1], frame_lines[side]) for side in range(4)]
     mapped = cv2.perspectiveTransform(np.array([frame]), back)[0]
-    turn = np.arctan2(*(found[1] - found[0])[::-1]) + np.arctan2(*(found[2] - found[3])[::-1])
+    ways = np.roll(found, -1, axis=0) - found  # along the top, down the right, back along the bottom, up the left
+    turns = [np.arctan2(y, x) for x, y in (ways[0], (ways[1][1], -ways[1][0]), -ways[2], (-ways[3][1], ways[3][0]))]
     mm = None if dpi is None else 25.4 / dpi
     return Centering(
         _shares(left, right), _shares(top, bottom),
         (_reach(left, right, errors[3], errors[1]), _reach(top, bottom, errors[0], errors[2])),
-        float(np.degrees(turn / 2)), _points(found), _points(mapped),
+        float(np.degrees(np.mean(turns))), _points(found), _points(mapped),
         None if mm is None else (float(across * mm), float(down * mm)),
     )  # fmt: skip
 
