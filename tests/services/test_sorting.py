@@ -204,6 +204,11 @@ def test_goals_are_finished_singly_by_basket_or_by_packs(catalogue: Catalogue) -
     assert "3 of 5 for 42.50 in 2 orders; each as an order of its own they cost 45.50." in found.verdict.text()
     dear = goals.fill_by_basket(catalogue, number, [SellerTerms("South", D(3), D(2), None, 0)])
     assert dear.basket.total == 7 + 11 + 3 + 19 + 3
+    with catalogue.database.transaction() as session:  # one that nobody says the shipping of counts the usual, said
+        silent = Comp(CompKind.ASK, TODAY, D(1), "EUR", None, D(0), "NM", market="West")
+        add_comps(session, [(by_number["C7"], silent)])
+    west = goals.fill_by_basket(catalogue, number, [])
+    assert west.basket.total == D("42.5") + 1 + 3 and "What West take for sending is not known" in west.verdict.text()
     packs = goals.finish_by_packs(catalogue, number)
     assert [it.format for it in packs] == ["box"] and packs[0].mean > 5 and packs[0].why_not is None
     # looser ones: each card of a line in any finish, and subjects at a grade

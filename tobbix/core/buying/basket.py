@@ -15,9 +15,9 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 import numpy as np
-from scipy import optimize, sparse
 
 from tobbix.core.base.errors import Fault, InputError
+from tobbix.core.maths.programs import Row, find_least
 
 MOST_ASKS = 20_000
 
@@ -184,7 +184,7 @@ def _solve(
     for i, ask in enumerate(asks):
         of_card.setdefault(ask.card, []).append(i)
         of_seller.setdefault(ask.seller, []).append(i)
-    rows: list[tuple[dict[int, float], float, float]] = []
+    rows: list[Row] = []
     for card, count in had.items():
         rows.append(({buy + i: 1.0 for i in of_card.get(card, ())}, count, count))
     for i, ask in enumerate(asks):  # nothing of a seller that is not used
@@ -207,16 +207,7 @@ def _solve(
             upper[free + at] = 0.0
     whole = np.zeros(width)
     whole[:more] = 1
-    matrix = sparse.csr_array(
-        ([v for row, _, _ in rows for v in row.values()],
-         ([r for r, (row, _, _) in enumerate(rows) for _ in row], [c for row, _, _ in rows for c in row])),
-        shape=(len(rows), width),
-    )  # fmt: skip
-    options = {"mip_rel_gap": 0.0, **({} if seconds is None else {"time_limit": seconds})}
-    limits = optimize.LinearConstraint(matrix, [row[1] for row in rows], [row[2] for row in rows])
-    found = optimize.milp(
-        cost, integrality=whole, bounds=optimize.Bounds(lower, upper), constraints=limits, options=options
-    )
+    found = find_least(cost, rows, lower, upper, whole, seconds)
     if found.x is None:
         return _greedy(had, asks), False, None
     return [round(it) for it in found.x[:many]], found.status == 0, found.mip_gap

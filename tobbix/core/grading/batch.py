@@ -16,10 +16,10 @@ from decimal import Decimal
 from fractions import Fraction
 
 import numpy as np
-from scipy import optimize, sparse
 
 from tobbix.core.base.errors import Fault, InputError
 from tobbix.core.grading.gain import Cracking, GradingQuestion, TierLimit, check_question, work_out_gain
+from tobbix.core.maths.programs import Row, find_least
 from tobbix.core.pricing.fees import SellingWay
 
 MOST_CARDS, MOST_TIERS = 5_000, 50
@@ -149,7 +149,7 @@ def _solve(
     worth = np.zeros(width)  # milp finds the least
     worth[:many] = [-float(gains[pair]) for pair in pairs]
     worth[use:out], worth[out], worth[join] = float(asked.parcel_back), float(asked.parcel_out), fee
-    rows: list[tuple[dict[int, float], float, float]] = []
+    rows: list[Row] = []
     of_card: dict[int, list[int]] = {}
     of_tier: dict[int, list[int]] = {}
     for i, (at, to) in enumerate(pairs):
@@ -173,17 +173,7 @@ def _solve(
         spent |= {use + to: float(asked.parcel_back) for to in range(tiers)}
         spent |= {out: float(asked.parcel_out), join: fee}
         rows.append((spent, -np.inf, float(asked.budget)))
-    matrix = sparse.csr_array(
-        ([v for row, _, _ in rows for v in row.values()],
-         ([r for r, (row, _, _) in enumerate(rows) for _ in row], [c for row, _, _ in rows for c in row])),
-        shape=(len(rows), width),
-    )  # fmt: skip
-    options = {"mip_rel_gap": 0.0, **({} if seconds is None else {"time_limit": seconds})}
-    limits = optimize.LinearConstraint(matrix, [row[1] for row in rows], [row[2] for row in rows])
-    found = optimize.milp(
-        worth, integrality=np.ones(width), bounds=optimize.Bounds(np.zeros(width), upper), constraints=limits,
-        options=options,
-    )  # fmt: skip
+    found = find_least(worth, rows, np.zeros(width), upper, np.ones(width), seconds)
     if found.x is None:
         return {}, sum(max(float(gain), 0.0) for gain in gains.values()), False
     chosen = {at: to for i, (at, to) in enumerate(pairs) if found.x[i] > 0.5}

@@ -166,12 +166,10 @@ def _match(fits: Sequence[Sequence[Copy]]) -> list[Copy | None]:
 @dataclass(frozen=True, slots=True)
 class WaysToFinish:
     """What finishing costs (money; None: not known): the missing cards ``singly`` at their values, of how many no value
-    is ``unknown``; as the best ``basket`` of what is asked, and how many that does not hold."""
+    is known (``unknown``)."""
 
     singly: Decimal | None
     unknown: int
-    basket: Decimal | None = None
-    not_asked: int = 0
 
 
 def cost_singly(missing: Sequence[Slot], values: Mapping[int, Decimal]) -> WaysToFinish:
@@ -226,9 +224,7 @@ def state_goal(name: str, state: GoalState, ways: WaysToFinish, currency: str) -
         sentence = [Run("It is complete", "missing", True), Run(f": {total:,} of {total:,} of {name}")]
     else:
         sentence = [Run(f"{missing:,} missing", "missing", True), Run(f" of {total:,} of {name}")]
-        if ways.basket is not None and not ways.not_asked:
-            sentence += [Run("; all of them are to be had for "), Run(amount(ways.basket, currency), "basket", True)]
-        elif ways.singly is not None and ways.unknown < missing:
+        if ways.singly is not None and ways.unknown < missing:
             sentence += [Run("; singly they cost about "), Run(amount(ways.singly, currency), "singly")]
             if ways.unknown:
                 sentence.append(Run(f" without {ways.unknown:,} whose price is not known"))
@@ -236,8 +232,6 @@ def state_goal(name: str, state: GoalState, ways: WaysToFinish, currency: str) -
             sentence.append(Run("; what they cost is not known"))
     spare = sum(state.doubles.values())
     ground = "No copy is double." if not spare else f"{spare:,} {'copy is' if spare == 1 else 'copies are'} double."
-    if ways.basket is not None and ways.not_asked:
-        ground += f" {missing - ways.not_asked:,} are asked for, {amount(ways.basket, currency)} for these together."
     return Verdict((*sentence, Run(".")), (Run(ground),))
 
 
@@ -255,8 +249,9 @@ def check_goal(name: str, kind: GoalKind, slots: Sequence[Slot]) -> None:
         raise InputError(faults)
 
 
-def state_basket(found: Basket, missing: int, currency: str) -> Verdict:
-    """What the cheapest basket of what is missing costs, and whether nothing cheaper is possible."""
+def state_basket(found: Basket, missing: int, currency: str, unsaid: Sequence[str] = ()) -> Verdict:
+    """What the cheapest basket of what is missing costs, and whether nothing cheaper is possible; of ``unsaid`` sellers
+    nobody said what sending costs."""
     had = missing - sum(count for _, count in found.missing)
     if had == 0:
         ground = "Fetch prices first, or bring in a list of asks."
@@ -271,7 +266,10 @@ def state_basket(found: Basket, missing: int, currency: str) -> Verdict:
     else:
         at_most = "" if found.gap is None else f", at most by {found.gap:.1%}"
         ground = f"Something cheaper may be possible{at_most}."
-    return Verdict(tuple(sentence), (Run(ground + " Asks of one market are taken as one seller\u2019s."),))
+    ground += " Asks of one market are taken as one seller\u2019s."
+    if unsaid:
+        ground += f" What {', '.join(unsaid)} take for sending is not known and taken as the usual: say it below."
+    return Verdict(tuple(sentence), (Run(ground),))
 
 
 def state_goals(filled: Sequence[tuple[int, int]]) -> Verdict:

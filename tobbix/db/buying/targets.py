@@ -85,6 +85,14 @@ def list_targets(session: Session) -> list[StoredTarget]:
     return [_stored(row) for row in session.scalars(query)]
 
 
+def still_wanted(session: Session, version: int) -> list[Decimal]:
+    """Up to how much a version is wanted on the list, by each of its places that is not bought (money)."""
+    query = select(TargetRow.planned).where(
+        TargetRow.version_id == version, TargetRow.removed_at.is_(None), TargetRow.bought_on.is_(None)
+    )
+    return list(session.scalars(query.order_by(TargetRow.id)))
+
+
 def _stored(row: TargetRow) -> StoredTarget:
     bought = None
     if row.bought_state is not None and row.bought_on is not None and row.all_in is not None:

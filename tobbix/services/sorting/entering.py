@@ -14,7 +14,7 @@ from tobbix.core.products.naming import Seen, SeenRelease
 from tobbix.core.sorting.entering import Matters, Typed, read_typed, say_entered, say_matters
 from tobbix.core.sorting.goals import Copy, is_good_enough
 from tobbix.db.base import Session
-from tobbix.db.buying.targets import list_targets
+from tobbix.db.buying.targets import still_wanted
 from tobbix.db.holdings.listing import places
 from tobbix.db.holdings.loading import load_document, load_things
 from tobbix.db.holdings.saving import (
@@ -195,8 +195,7 @@ def _matters(session: Session, version: int, condition: str | None, usual: Usual
     if (price is None or price.amount is None) and condition not in (None, home.state):
         price = price_versions(session, [version], home.state, home.convert).get(version)
     worth = None if price is None else price.amount
-    listed = list_targets(session)
-    targets = tuple(it.target.planned for it in listed if it.card == version and it.target.bought is None)
+    targets = tuple(still_wanted(session, version))
     new = Copy(0, version, 1, condition)
     goals = tuple(name for name, is_missing in _missing_in(session, version, new) if is_missing)
     return Matters(watched, debut, targets, goals, worth, worth is not None and usual.gain(worth) > 0)

@@ -298,8 +298,9 @@ def fill_by_basket(catalogue: Catalogue, number: int, said: Sequence[SellerTerms
         and is_good_enough(_as_copy(it), missing[of_slot[it.version]].least)
     ]  # fmt: skip
     by_name = {it.seller: it for it in said}
+    usual = _usual_shipping([it for _, it in offers], home)
     terms = tuple(
-        by_name.get(market) or _usual_terms(market, [it for _, it in offers if it.market == market], home)
+        by_name.get(market) or _usual_terms(market, [it for _, it in offers if it.market == market], home, usual)
         for market in dict.fromkeys(ask.seller for ask, _ in offers)
     )
     sellers = [Seller(it.seller, it.shipping, it.each_further, it.free_from) for it in terms]
@@ -314,9 +315,10 @@ def fill_by_basket(catalogue: Catalogue, number: int, said: Sequence[SellerTerms
         for key in [ask.card]
         if bought.get(key) == ask.price and it.version in cards
     }
+    unsaid = [it.seller for it in terms if not it.known and it.seller not in by_name]
     return GoalBasket(
         basket, len(offers), terms, {key: slot.name for key, slot in missing.items()}, chosen, home.currency,
-        state_basket(basket, len(missing), home.currency),
+        state_basket(basket, len(missing), home.currency, unsaid),
     )  # fmt: skip
 
 
@@ -329,10 +331,20 @@ def _as_copy(it: AskSeen) -> Copy:
     return Copy(0, it.version, 1, None if grade else it.state, grader if grade else None, grade or None)
 
 
-def _usual_terms(market: str, seen: Sequence[AskSeen], home: Home) -> SellerTerms:
+def _said_shipping(seen: Sequence[AskSeen], home: Home) -> list[Decimal]:
     said = [home.convert(it.shipping, it.currency) for it in seen if it.shipping is not None]
-    known = [it for it in said if it is not None]
-    return SellerTerms(market, median(known) if known else Decimal(0), Decimal(0), None, len(known))
+    return [it for it in said if it is not None]
+
+
+def _usual_shipping(seen: Sequence[AskSeen], home: Home) -> Decimal:
+    """What sending usually costs among asks; as C-18 takes it, 0 where nobody says it of any."""
+    said = _said_shipping(seen, home)
+    return median(said) if said else Decimal(0)
+
+
+def _usual_terms(market: str, seen: Sequence[AskSeen], home: Home, usual: Decimal) -> SellerTerms:
+    said = _said_shipping(seen, home)
+    return SellerTerms(market, median(said) if said else usual, Decimal(0), None, len(said))
 
 
 @dataclass(frozen=True, slots=True)

@@ -23,6 +23,7 @@ import { plain } from "../../shared/VerdictLine";
 import * as z from "zod/mini";
 import { EntryRow } from "../../shared/forms/EntryRow";
 import { DayField, MoneyField, WordsField } from "../../shared/forms/fields";
+import { readAmount } from "../../shared/forms/reading";
 import { amount, code, day as dayShape } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
 import { keyed } from "../../shared/useOnce";
@@ -242,10 +243,11 @@ function BasketPart({ goal }: { goal: Goal }) {
                         shown={it[name] === null ? "never" : money(it[name])}
                         label={`${it.seller}, ${name.replace("_", " ")}`}
                         save={(text) => {
-                          const said = text.trim().replace(",", ".");
-                          if (said !== "" && !/^\d{1,8}(\.\d{1,4})?$/.test(said))
-                            return Promise.reject(new Error("write an amount like 3.50"));
-                          return say(it, { [name]: said || (name === "free_from" ? null : "0") });
+                          if (text.trim() === "" && name === "free_from") return say(it, { [name]: null });
+                          const read = readAmount(text);
+                          return "fault" in read
+                            ? Promise.reject(new Error(read.fault))
+                            : say(it, { [name]: read.value });
                         }}
                       />
                     </td>

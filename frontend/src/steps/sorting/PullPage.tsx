@@ -1,12 +1,14 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { Answer } from "../../shared/Answer";
 import { client, take, type Schemas } from "../../shared/api/client";
 import { DataTable, type Column } from "../../shared/DataTable";
 import { FieldRow } from "../../shared/FieldRow";
 import { count, gain, money } from "../../shared/format";
+import { readAmount } from "../../shared/forms/reading";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { StockTabs } from "../../shared/StockTabs";
@@ -36,19 +38,27 @@ function WorkFields({
   work: Schemas["WorkOut"];
   set: (change: Record<string, string>) => void;
 }) {
+  const [wrong, setWrong] = useState<{ field: string; text: string } | null>(null);
+  const commit = (field: string) => (text: string) => {
+    const read = readAmount(text);
+    setWrong("fault" in read ? { field, text: read.fault } : null);
+    if ("value" in read) set({ [field]: read.value });
+  };
   return (
     <Box sx={OFF_PAPER}>
       <FieldRow>
         <ValueField
           label="An hour is worth"
           value={String(work.hourly)}
-          commit={(text) => set({ hourly: text.replace(",", ".") })}
+          commit={commit("hourly")}
+          fault={wrong?.field === "hourly" ? wrong.text : null}
           inputMode="decimal"
         />
         <ValueField
           label="A look takes, minutes"
           value={String(work.look_up)}
-          commit={(text) => set({ look_up: text.replace(",", ".") })}
+          commit={commit("look_up")}
+          fault={wrong?.field === "look_up" ? wrong.text : null}
           inputMode="decimal"
         />
       </FieldRow>

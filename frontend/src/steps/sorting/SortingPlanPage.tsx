@@ -70,6 +70,7 @@ function Whole({ plan }: { plan: Plan }) {
     undo: () => take(client.POST("/api/sorting/plans/{number}/back", { params: { path } })),
     done: () => void navigate("/stock/-/plan"),
   });
+  const [wrong, setWrong] = useState<{ field: string; text: string } | null>(null);
   const change = (part: Parameters<typeof bodyOf>[1]) => put.mutateAsync(part);
   const field = (
     name: "name" | "cards" | "hourly" | "table" | "box_holds" | "expected",
@@ -79,14 +80,14 @@ function Whole({ plan }: { plan: Plan }) {
     <ValueField
       label={label}
       value={plan[name] === null ? "" : String(plan[name])}
-      commit={(text) =>
-        put.mutate({
-          [name]: ["cards", "table", "box_holds"].includes(name)
-            ? Number(text.replace(/\D/g, ""))
-            : text.replace(",", ".") || null,
-        })
-      }
-      fault={faultAt(put.error, name) ?? null}
+      commit={(text) => {
+        if (name === "name" || (name === "expected" && text === ""))
+          return put.mutate({ [name]: text || null });
+        const read = ["cards", "table", "box_holds"].includes(name) ? readWhole(text) : readAmount(text);
+        setWrong("fault" in read ? { field: name, text: read.fault } : null);
+        if ("value" in read) put.mutate({ [name]: read.value });
+      }}
+      fault={wrong?.field === name ? wrong.text : (faultAt(put.error, name) ?? null)}
       inputMode={name === "name" ? "text" : "decimal"}
       width={width}
     />
