@@ -9,9 +9,9 @@ import pytest
 from click.testing import CliRunner
 from PIL import Image
 
-from tests.scans import simulate_scan
 from tobbix.cli import main
 from tobbix.core.grading.centering import Centering, NotMeasured, measure_centering
+from tobbix.core.grading.simulated_scans import simulate_scan
 
 
 @pytest.mark.parametrize(("longer", "scans", "most"), [(520, 48, 1.0), (1_200, 10, 0.5), (2_400, 2, 0.5)])

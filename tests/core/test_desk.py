@@ -74,7 +74,7 @@ def test_what_is_due_comes_first_and_then_what_pays_most_for_the_time() -> None:
     ]  # fmt: skip
     assert jobs[4].minutes == 14  # 32 minutes a box, 7 of 16 packs are left
     assert jobs[5].minutes == 139.5  # 93 look-ups of a minute and a half: Rule C-35
-    assert counts_of(jobs) == {"products": 1, "buying": 5, "opening": 2, "stock": 1, "books": 0}
+    assert counts_of(jobs) == {"products": 1, "buying": 5, "opening": 2, "stock": 1, "selling": 0, "books": 0}
     assert sum(counts_of(jobs).values()) == len(jobs)
     verdict = state_desk(jobs, False)
     assert verdict.text() == (

@@ -18,7 +18,10 @@ from fractions import Fraction
 import numpy as np
 
 from tobbix.core.base.errors import Fault, InputError
+from tobbix.core.base.results import Run, Verdict
 from tobbix.core.grading.gain import Cracking, GradingQuestion, TierLimit, check_question, work_out_gain
+from tobbix.core.grading.many import work_out_gains
+from tobbix.core.holdings.sentences import amount
 from tobbix.core.maths.programs import Row, find_least
 from tobbix.core.pricing.fees import SellingWay
 
@@ -90,14 +93,9 @@ class Batch:
 def choose_batch(asked: BatchQuestion, seconds: float | None = None) -> Batch:
     """The best batch. Rule C-29. ``seconds``: how long to look at most. Raises InputError with every fault."""
     _check(asked)
-    gains = {
-        (at, to): work_out_gain(_question(asked, card, tier)).gain
-        for at, card in enumerate(asked.cards)
-        for to, tier in enumerate(asked.tiers)
-        if _takes(asked, card, tier)
-    }
+    gains = _estimate(asked)
     chosen, bound, proven = _solve(asked, gains, seconds)
-    total, buys = _add_up(asked, gains, chosen)
+    total, buys = _add_up(asked, chosen)
     if total <= 0:  # nothing is as good, and costs nothing
         chosen, total, buys = {}, Fraction(0), False
     sent: dict[str, list[str]] = {}
@@ -108,6 +106,51 @@ def choose_batch(asked: BatchQuestion, seconds: float | None = None) -> Batch:
         tuple(card.id for at, card in enumerate(asked.cards) if at not in chosen), max(bound, float(total)), proven,
         {card.id: _why(asked, gains, chosen, at) for at, card in enumerate(asked.cards)},
     )  # fmt: skip
+
+
+def spent_on(asked: BatchQuestion, batch: Batch) -> Decimal:
+    """What a batch costs before up-charges, as a budget counts it (money): fees, what each card costs besides, parcels,
+    a membership that is bought for it. Rule C-29."""
+    fees = {tier.id: tier.fee for tier in asked.tiers}
+    spent = sum(
+        ((fees[to] + asked.per_card) * len(cards) for to, cards in batch.tiers.items()), Decimal(0)
+    )  # fmt: skip
+    if batch.tiers:
+        spent += asked.parcel_out + asked.parcel_back * len(batch.tiers)
+    return spent + ((asked.membership or Decimal(0)) if batch.membership else 0)
+
+
+def missing_cards(asked: BatchQuestion, batch: Batch) -> dict[str, int]:
+    """How many cards more a tier with a least count would need that some cards could go into, by the tier. C-29."""
+    found = {}
+    for tier in asked.tiers:
+        able = sum(tier.value_limit is None or card.stated <= tier.value_limit for card in asked.cards)
+        if tier.id not in batch.tiers and 0 < able < tier.min_cards:
+            found[tier.id] = tier.min_cards - able
+    return found
+
+
+def _estimate(asked: BatchQuestion) -> dict[tuple[int, int], float]:
+    """What each card gains in each tier that takes it, in floats, whole columns at once: to choose by."""
+    alike: dict[tuple[str, ...], list[int]] = {}
+    for at, card in enumerate(asked.cards):
+        alike.setdefault(tuple(card.chances), []).append(at)
+    found: dict[tuple[int, int], float] = {}
+    for grades, places in alike.items():
+        cards = [asked.cards[at] for at in places]
+        chances = np.array([[float(card.chances[grade]) for grade in grades] for card in cards])
+        values = np.array(
+            [[np.nan if (it := card.values.get(grade)) is None else float(it) for grade in grades] for card in cards]
+        )
+        raw = np.array([float(card.raw) for card in cards])
+        for to, tier in enumerate(asked.tiers):
+            cost = np.full(len(cards), float(tier.fee + asked.per_card))
+            limit = TierLimit(tier.value_limit, tier.up_charge)
+            gains = work_out_gains(chances, values, raw, cost, asked.way, asked.crack, limit).gain.tolist()
+            found |= {
+                (at, to): gain for at, card, gain in zip(places, cards, gains, strict=True) if _takes(asked, card, tier)
+            }
+    return dict(sorted(found.items()))
 
 
 def _question(asked: BatchQuestion, card: BatchCard, tier: BatchTier) -> GradingQuestion:
@@ -123,20 +166,19 @@ def _takes(asked: BatchQuestion, card: BatchCard, tier: BatchTier) -> bool:
     return is_member and (tier.value_limit is None or card.stated <= tier.value_limit)
 
 
-def _add_up(
-    asked: BatchQuestion, gains: Mapping[tuple[int, int], Fraction], chosen: Mapping[int, int]
-) -> tuple[Fraction, bool]:
-    """What a choice gains in all, and whether a membership is bought for it."""
+def _add_up(asked: BatchQuestion, chosen: Mapping[int, int]) -> tuple[Fraction, bool]:
+    """What a choice gains in all, exactly, and whether a membership is bought for it."""
     if not chosen:
         return Fraction(0), False
     used = set(chosen.values())
     buys = not asked.owned and any(asked.tiers[to].members_only for to in used)
     shared = asked.parcel_out + asked.parcel_back * len(used) + ((asked.membership or Decimal(0)) if buys else 0)
-    return sum((gains[pair] for pair in chosen.items()), Fraction(0)) - Fraction(shared), buys
+    exact = (work_out_gain(_question(asked, asked.cards[at], asked.tiers[to])).gain for at, to in chosen.items())
+    return sum(exact, Fraction(0)) - Fraction(shared), buys
 
 
 def _solve(
-    asked: BatchQuestion, gains: Mapping[tuple[int, int], Fraction], seconds: float | None
+    asked: BatchQuestion, gains: Mapping[tuple[int, int], float], seconds: float | None
 ) -> tuple[dict[int, int], float, bool]:
     """The tier of each card that is sent, the bound on the gain, and whether it is proven the best."""
     if not gains:
@@ -181,7 +223,7 @@ def _solve(
     return chosen, bound, found.status == 0
 
 
-def _why(asked: BatchQuestion, gains: Mapping[tuple[int, int], Fraction], chosen: Mapping[int, int], at: int) -> str:
+def _why(asked: BatchQuestion, gains: Mapping[tuple[int, int], float], chosen: Mapping[int, int], at: int) -> str:
     """Why a card is in or out, in words."""
     card, of_card = asked.cards[at], {to: gain for (card, to), gain in gains.items() if card == at}
     if at in chosen:
@@ -234,3 +276,19 @@ def _check(asked: BatchQuestion) -> None:
         faults.append(Fault("crack.breakage", "must be from 0 to 1"))
     if faults:
         raise InputError(faults[:200])
+
+
+def state_batch(found: Batch, names: Mapping[str, str], grader: str, currency: str) -> Verdict:
+    """What to send where, and what that gains."""
+    if not found.tiers:
+        return Verdict((Run("Send nothing", "batch", True), Run(f": no batch at {grader} gains anything.")), ())
+    parts = [f"{len(of_it)} in {names.get(to, to)}" for to, of_it in found.tiers.items()]
+    many = " and ".join([", ".join(parts[:-1]), parts[-1]] if len(parts) > 1 else parts)
+    sentence = (
+        Run("Send "), Run(many, "batch", True), Run(": "), Run(amount(float(found.total_gain), currency), "gain"),
+        Run(" in all after parcels" + (" and a membership." if found.membership else ".")),
+    )  # fmt: skip
+    sure = "Proven: nothing gains more" if found.proven else (
+        f"Not proven: up to {amount(found.bound, currency)} could be possible"
+    )  # fmt: skip
+    return Verdict(sentence, (Run(f"{sure}, by the chances and prices as they are thought."),))

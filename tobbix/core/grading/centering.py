@@ -13,6 +13,7 @@ card or no printed frame is found, that is said: never a guess.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 from typing import Any
 
 import cv2
@@ -30,6 +31,8 @@ _COARSE = 480  # pixels of the longer side in which the card is looked for
 _LEAST_AREA, _MOST_BORDER = 0.12, 0.2  # share of the picture; share of the card's width
 _CONTRAST = 7.0  # grey levels that an edge or a frame differs by at least
 _FLOOR = 0.03  # pixels that no fit takes out
+_ASLANT, _TRIMMED = 0.006, 0.4  # share; mm, common practice, no source
+_BY_HAND = 0.7  # pixels that a line placed by hand is off by, as a standard error
 
 
 class NotMeasured(InputError):
@@ -40,7 +43,8 @@ class NotMeasured(InputError):
 class Centering:
     """Shares of the two borders in percent, left and right, top and bottom, with their 95 % (points); the card's turn
     (degrees, clockwise), the corners of the card and of its frame in the picture (pixels, from the upper left on), and
-    its size (mm; None: the picture does not say how large a pixel is)."""
+    its size (mm; None: the picture does not say how large a pixel is). ``tilt``: how the print is turned on the card
+    (degrees, clockwise), as borders that are not parallel show it."""
 
     left_right: tuple[float, float]
     top_bottom: tuple[float, float]
@@ -49,6 +53,36 @@ class Centering:
     corners: tuple[Point, Point, Point, Point]
     frame: tuple[Point, Point, Point, Point]
     size: tuple[float, float] | None
+    tilt: float = 0.0
+
+    @property
+    def is_aslant(self) -> bool:
+        """Whether the picture was taken so much aslant that it does not tell the card's size: opposite sides differ by
+        more than six in a thousand."""
+        corners = np.array(self.corners)
+        sides = np.linalg.norm(np.roll(corners, -1, axis=0) - corners, axis=1)
+        return bool(max(abs(np.log(sides[0] / sides[2])), abs(np.log(sides[1] / sides[3]))) > _ASLANT)
+
+
+class SizeSays(StrEnum):
+    """What a card's measured size says: as its line should be, under it (trimmed?), or that the picture is aslant."""
+
+    RIGHT = "right"
+    SHORT = "short"
+    ASLANT = "aslant"
+
+
+def judge_size(found: Centering, size: tuple[float, float]) -> SizeSays | None:
+    """The measured size against that of its line (mm); None where the picture does not tell. Rule C-27."""
+    if found.size is None:
+        return None
+    if found.is_aslant:
+        return SizeSays.ASLANT
+    pairs = zip(sorted(found.size), sorted(size), strict=True)
+    return SizeSays.SHORT if any(is_ < should - _TRIMMED for is_, should in pairs) else SizeSays.RIGHT
+
+
+Segment = tuple[Point, Point]
 
 
 @dataclass(frozen=True, eq=False)
@@ -254,39 +288,111 @@ def _measure_frame(
 ) -> Centering:  # fmt: skip
     """The borders on the card mapped to its size."""
     found = np.array(corners)
-    sides = np.linalg.norm(np.roll(found, -1, axis=0) - found, axis=1)
-    across, down = (sides[0] + sides[2]) / 2, (sides[1] + sides[3]) / 2
-    wide, high = (min(size), max(size)) if across <= down else (max(size), min(size))
-    per_mm = (across / wide + down / high) / 2
-    width, height = wide * per_mm, high * per_mm
-    flat = np.array([[0, 0], [width, 0], [width, height], [0, height]], np.float32)
-    to_flat = cv2.getPerspectiveTransform(found.astype(np.float32), flat)
+    to_flat, flat, per_mm = _lay_flat(found, size)
+    width, height = flat[2]
     margin = 3.0
     shift = np.array([[1, 0, margin], [0, 1, margin], [0, 0, 1]], float)
     board = cv2.warpPerspective(
         pixels, shift @ to_flat, (int(round(width + 2 * margin)), int(round(height + 2 * margin))),
         flags=cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE,
     )  # fmt: skip
-    flat_corners = flat.astype(float) + margin
+    flat_corners = flat + margin
     frame_lines, borders, errors = [], [], []
     for side in range(4):
         line, border = _find_frame(board, flat_corners, side, per_mm)
         frame_lines.append(line)
         borders.append(border)
         errors.append(float(np.hypot(np.hypot(line.error, edges[side].error), _FLOOR)))
-    top, right, bottom, left = borders
     back = np.linalg.inv(shift @ to_flat)
-    frame = [_meet(frame_lines[side - 1], frame_lines[side]) for side in range(4)]
-    mapped = cv2.perspectiveTransform(np.array([frame]), back)[0]
-    ways = np.roll(found, -1, axis=0) - found  # along the top, down the right, back along the bottom, up the left
+    frame = np.array([_meet(frame_lines[side - 1], frame_lines[side]) for side in range(4)])
+    mapped = cv2.perspectiveTransform(frame[None], back)[0]
+    return _sum_up(found, mapped, borders, errors, _turn(frame), dpi)
+
+
+def _lay_flat(corners: Array, size: tuple[float, float]) -> tuple[Array, Array, float]:
+    """The map of the picture to the card seen straight from above, the card's corners there (shape (4, 2), pixels as
+    large as in the picture), and how many of these are a mm."""
+    sides = np.linalg.norm(np.roll(corners, -1, axis=0) - corners, axis=1)
+    across, down = (sides[0] + sides[2]) / 2, (sides[1] + sides[3]) / 2
+    wide, high = (min(size), max(size)) if across <= down else (max(size), min(size))
+    per_mm = float(across / wide + down / high) / 2
+    width, height = wide * per_mm, high * per_mm
+    flat = np.array([[0, 0], [width, 0], [width, height], [0, height]], np.float32)
+    to_flat = cv2.getPerspectiveTransform(corners.astype(np.float32), flat)
+    return np.asarray(to_flat, np.float64), flat.astype(np.float64), per_mm
+
+
+def _turn(corners: Array) -> float:
+    """How a four-sided shape is turned (degrees, clockwise): the mean of its sides."""
+    ways = np.roll(corners, -1, axis=0) - corners  # along the top, down the right, back along the bottom, up the left
     turns = [np.arctan2(y, x) for x, y in (ways[0], (ways[1][1], -ways[1][0]), -ways[2], (-ways[3][1], ways[3][0]))]
+    return float(np.degrees(np.mean(turns)))
+
+
+def _sum_up(
+    corners: Array, frame: Array, borders: Sequence[float], errors: Sequence[float], tilt: float, dpi: float | None
+) -> Centering:
+    """What the borders (pixels on the flat card: top, right, bottom, left) and their standard errors say."""
+    top, right, bottom, left = borders
+    sides = np.linalg.norm(np.roll(corners, -1, axis=0) - corners, axis=1)
     mm = None if dpi is None else 25.4 / dpi
     return Centering(
         _shares(left, right), _shares(top, bottom),
         (_reach(left, right, errors[3], errors[1]), _reach(top, bottom, errors[0], errors[2])),
-        float(np.degrees(np.mean(turns))), _points(found), _points(mapped),
-        None if mm is None else (float(across * mm), float(down * mm)),
+        _turn(corners), _points(corners), _points(frame),
+        None if mm is None else (float((sides[0] + sides[2]) / 2 * mm), float((sides[1] + sides[3]) / 2 * mm)), tilt,
     )  # fmt: skip
+
+
+def center_by_lines(
+    edges: Sequence[Segment], frame: Sequence[Segment], dpi: float | None = None, size: tuple[float, float] = CARD
+) -> Centering:
+    """The centering by lines that a hand placed: four along the card's edge and four along its printed frame, each
+    through two points (pixels), top, right, bottom, left. Rule C-27. Raises NotMeasured where they make no card, or a
+    frame line lies outside of it.
+    """
+    if len(edges) != 4 or len(frame) != 4:
+        raise NotMeasured.at("lines", "four lines go along the edge and four along the frame")
+    outer, inner = ([_through(line) for line in lines] for lines in (edges, frame))
+    corners = np.array([_meet(outer[side - 1], outer[side]) for side in range(4)])
+    if not _is_card(corners, size):
+        raise NotMeasured.at("card", "the outer lines do not make a card: move them to its edge")
+    meets = np.array([_meet(inner[side - 1], inner[side]) for side in range(4)])
+    to_flat, flat, _ = _lay_flat(corners, size)
+    flat_frame = cv2.perspectiveTransform(meets[None], to_flat)[0]
+    borders = []
+    for side in range(4):
+        start, end = flat[side], flat[(side + 1) % 4]
+        along = (end - start) / np.linalg.norm(end - start)
+        inward = np.array([-along[1], along[0]])
+        line = _through((tuple(flat_frame[side]), tuple(flat_frame[(side + 1) % 4])))
+        middle = (start + end) / 2
+        borders.append(float((_meet(line, _Line(middle, inward, 0.0, 1.0)) - middle) @ inward))
+    if not min(borders) > 0 or not np.isfinite(borders).all():
+        raise NotMeasured.at("frame", "a frame line lies outside of the card")
+    return _sum_up(corners, meets, borders, [_BY_HAND] * 4, _turn(flat_frame), dpi)
+
+
+def _through(line: Segment) -> _Line:
+    start, end = np.array(line[0], float), np.array(line[1], float)
+    length = float(np.linalg.norm(end - start))
+    if length < 1:
+        raise NotMeasured.at("lines", "a line needs two points")
+    return _Line(start, (end - start) / length, _BY_HAND, 1.0)
+
+
+def flatten(
+    picture: NDArray[np.uint8], corners: Sequence[Point], width: int, size: tuple[float, float] = CARD
+) -> NDArray[np.uint8]:
+    """The card by itself as seen straight from above, upright and so many pixels wide."""
+    height = round(width * max(size) / min(size))
+    flat = np.array([[0, 0], [width, 0], [width, height], [0, height]], np.float32)
+    found = np.array(corners, np.float32)
+    sides = np.linalg.norm(np.roll(found, -1, axis=0) - found, axis=1)
+    if sides[0] + sides[2] > sides[1] + sides[3]:  # it lies: its left side becomes the top
+        found = np.roll(found, 1, axis=0)
+    to_flat = cv2.getPerspectiveTransform(found, flat)
+    return np.asarray(cv2.warpPerspective(picture, to_flat, (width, height), flags=cv2.INTER_AREA), np.uint8)
 
 
 def _points(corners: Array) -> tuple[Point, Point, Point, Point]:

@@ -85,6 +85,19 @@ class Parcel:
     dispute: str | None
 
 
+@dataclass(frozen=True, slots=True)
+class ParcelSeen:
+    """A parcel ``out`` or ``in`` of a document: how many things are in it, tracking, when it was posted, is due and
+    arrived (None: not known, or not yet)."""
+
+    direction: str
+    things: int
+    tracking: str | None
+    sent_on: date | None
+    due_on: date | None
+    received_on: date | None
+
+
 class Side(StrEnum):
     """What a photo shows of a card."""
 

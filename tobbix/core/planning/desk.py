@@ -18,10 +18,11 @@ from tobbix.core.holdings.states import DocumentState
 from tobbix.core.opening.records import Opening, Redemption
 from tobbix.core.products.overview import Chore, Waiting, day_words, number_words
 from tobbix.core.products.verdict import amount_words
+from tobbix.core.selling.orders import OrderStage, OrderWaiting
 
 LOOK_UP_MINUTES = 1.5
 SOON_DAYS = 7
-_PARCEL_MINUTES, _DISPUTE_MINUTES, _POST_MINUTES = 10.0, 20.0, 5.0
+_PARCEL_MINUTES, _DISPUTE_MINUTES, _POST_MINUTES, _PACK_MINUTES = 10.0, 20.0, 5.0, 4.0
 _DAYS = "Monday Tuesday Wednesday Thursday Friday Saturday Sunday".split()
 
 
@@ -32,6 +33,7 @@ class Step(StrEnum):
     BUYING = "buying"
     OPENING = "opening"
     STOCK = "stock"
+    SELLING = "selling"
     BOOKS = "books"
 
 
@@ -45,6 +47,9 @@ class Act(StrEnum):
     ARRIVE = "It arrived"
     LOOK_UP = "Look up"
     VALUE = "Give a value"
+    PACK = "Pack it"
+    HAND_IN = "Post it"
+    ANSWER = "Answer"
     BACK_UP = "See the backups"
 
 
@@ -113,6 +118,30 @@ def _timed(day: date | None, today: date, otherwise: When) -> When:
 
 def _capital(text: str) -> str:
     return text[:1].upper() + text[1:]
+
+
+def order_jobs(orders: Sequence[OrderWaiting], today: date, currency: str) -> list[Job]:
+    """What waits of orders: a complaint each, and what is to be packed and to be posted together."""
+    found = []
+    for it in orders:
+        if it.stage is not OrderStage.COMPLAINED:
+            continue
+        text = f"{it.buyer or 'A buyer'} complains of {it.reference}: {it.complaint}."
+        lead = (Run("Answer "), Run(it.reference, "first", True), Run(f": {it.complaint}."))
+        found.append(Job(Step.SELLING, Act.ANSWER, str(it.document), When.TODAY, None, it.home, _DISPUTE_MINUTES, text,
+                         lead, "complaint"))  # fmt: skip
+    for stage, act, todo in ((OrderStage.TO_PACK, Act.PACK, "pack"), (OrderStage.PACKED, Act.HAND_IN, "post")):
+        those = sorted((it for it in orders if it.stage is stage), key=lambda it: (it.day, it.document))
+        if not those:
+            continue
+        many = "1 order" if len(those) == 1 else f"{len(those)} orders"
+        stake = sum((it.home for it in those), Decimal(0))
+        first = those[0]
+        text = f"{_capital(many)} to {todo}, the first of {near_day(first.day, today).removeprefix('on ')}."
+        lead = (Run(f"{_capital(todo)} "), Run(many, "first", True), Run(f": {amount(stake, currency)} are paid."))
+        found.append(Job(Step.SELLING, act, str(first.document), When.TODAY, None, stake, _PACK_MINUTES * len(those),
+                         text, lead, todo))  # fmt: skip
+    return found
 
 
 def parcel_job(purchase: Purchase, today: date, currency: str) -> Job | None:

@@ -10,12 +10,13 @@ Example: variances of subject 0.25, line 1, version 0.04 and sale 0.0225, no dri
 12.138.
 """
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
 import numpy as np
-from scipy import special
+from scipy import sparse, special
+from scipy.sparse import csgraph
 
 from tobbix.core.base.errors import InputError
 from tobbix.core.maths.mixed import Crossed, Fit, fit_under, fit_variances
@@ -71,6 +72,11 @@ class Borrowing:
     widened: float
     _together: Callable[[Sequence[tuple[CardKey, str]]], tuple[Array, Array]]
 
+    @property
+    def states(self) -> frozenset[str]:
+        """The states that there are values in."""
+        return frozenset(it.state for it in self.values)
+
     def together(self, of: Sequence[tuple[CardKey, str]]) -> tuple[Array, Array]:
         """The logs of what some of ``values`` are worth (shape (n,)), and the covariances of their errors (shape
         (n, n)), by which a sum of them is as wide as what they share makes it. Raises ValueError for what is not among
@@ -80,15 +86,16 @@ class Borrowing:
 
 def borrow(
     observations: Sequence[Observation], on: date, rates: Rates, states: Sequence[str] | None = None,
-    spread: Spread | None = None, also: Mapping[CardKey, str | None] | None = None,
+    spread: Spread | None = None, also: Mapping[CardKey, str | None] | None = None, across: bool = False,
 ) -> Borrowing:  # fmt: skip
     """What every version of any row is worth in each state (by default those that sold), as of a day. Rule C-37.
 
     ``spread``: known deviations instead of fitted ones. ``also``: versions of which no price was seen, each with its
-    subject. Raises InputError for rows of several releases, for fewer than
-    20 sales of the last 365 days (unless the spread is known), and for a currency without a rate.
+    subject. ``across``: of several releases that share subjects, which then lend to each other; lines are each
+    release's own. Raises InputError for rows of several releases without that, for fewer than 20 sales of the last 365
+    days (unless the spread is known), and for a currency without a rate.
     """
-    if len({seen.card.release for seen in observations}) > 1:
+    if not across and len({seen.card.release for seen in observations}) > 1:
         raise InputError.at("observations", "are of several releases; borrowing is within one")
     sales = _sales(observations, on, rates)
     if spread is None and len(sales) < LEAST_SALES:
@@ -101,17 +108,17 @@ def borrow(
     for card, subject in (also or {}).items():
         if card not in subjects:
             cards.append(card)
-            subjects[card] = subject or f"number {card.number}"
+            subjects[card] = subject or _nameless(card)
     sold = list(dict.fromkeys(_state(seen) for seen, _ in sales))
     wanted = sold if states is None else list(dict.fromkeys(states))
 
-    def grouped(card: CardKey, state: str) -> tuple[str, str, str]:
-        return subjects[card], card.line, state
+    def grouped(card: CardKey, state: str) -> tuple[Hashable, Hashable, Hashable]:
+        return subjects[card], (card.release, card.line), state
 
-    numbers = [
-        {name: at for at, name in enumerate(dict.fromkeys(names))}
-        for names in (subjects.values(), (card.line for card in cards), (*sold, *wanted))
-    ]
+    named: tuple[Iterable[Hashable], ...] = (
+        subjects.values(), ((card.release, card.line) for card in cards), (*sold, *wanted)
+    )  # fmt: skip
+    numbers = [{name: at for at, name in enumerate(dict.fromkeys(names))} for names in named]
 
     def levels_of(card: CardKey, state: str) -> list[int]:
         return [number[name] for number, name in zip(numbers, grouped(card, state), strict=True)]
@@ -197,13 +204,36 @@ def _sales(observations: Sequence[Observation], on: date, rates: Rates) -> list[
     return found
 
 
-def _subjects(observations: Sequence[Observation]) -> dict[CardKey, str]:
+def group_sharing(subjects: Mapping[str, Iterable[str]]) -> list[list[str]]:
+    """Releases (keys) that share a subject, directly or through others, together; each group and all of them sorted.
+
+    >>> group_sharing({"c": {"Gull"}, "a": {"Gull", "Tern"}, "b": {"Otter"}, "d": {"Tern"}})
+    [['a', 'c', 'd'], ['b']]
+    """
+    numbers = {name: at for at, name in enumerate(dict.fromkeys(it for names in subjects.values() for it in names))}
+    releases = sorted(subjects)
+    at = [(row, numbers[name]) for row, key in enumerate(releases) for name in set(subjects[key])]
+    shape = (len(releases), max(len(numbers), 1))
+    shown = sparse.csr_array((np.ones(len(at)), tuple(np.array(at, np.int64).reshape(-1, 2).T)), shape=shape)
+    _, of = csgraph.connected_components(shown @ shown.T, directed=False)
+    groups: dict[int, list[str]] = {}
+    for key, group in zip(releases, of.tolist(), strict=True):
+        groups.setdefault(group, []).append(key)
+    return sorted(groups.values())
+
+
+def _nameless(card: CardKey) -> Hashable:
+    """What stands for the subject of a card without one: its number in its release."""
+    return card.release, card.number
+
+
+def _subjects(observations: Sequence[Observation]) -> dict[CardKey, Hashable]:
     """The subject of each version: the card's, or its number where none is said."""
-    said: dict[CardKey, str] = {}
+    said: dict[CardKey, Hashable] = {}
     for seen in observations:
         if seen.subject:
             said.setdefault(seen.card, seen.subject)
-    return {seen.card: said.get(seen.card, f"number {seen.card.number}") for seen in observations}
+    return {seen.card: said.get(seen.card, _nameless(seen.card)) for seen in observations}
 
 
 def _honesty(fit: Fit, sales: Sequence[Observation], few: bool) -> tuple[float, Coverage]:

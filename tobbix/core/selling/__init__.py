@@ -1,1 +1,1 @@
-"""Selling: how a parcel is packed."""
+"""Selling: orders and what they leave, how a parcel is packed, and parcels on their way."""

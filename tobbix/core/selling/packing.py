@@ -9,11 +9,14 @@ chance of loss times what is not insured.
 Sizes are in mm (width, height, thickness), weights in grams, amounts in one currency.
 """
 
-from collections.abc import Iterator, Sequence
+from collections import Counter
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
 from tobbix.core.base.errors import Fault, InputError
+from tobbix.core.base.results import Run, Verdict
+from tobbix.core.holdings.sentences import amount
 
 Size = tuple[Decimal, Decimal, Decimal]
 
@@ -106,12 +109,13 @@ class Parcel:
     holders: tuple[Holder, ...]
     outers: tuple[Outer, ...]
     classes: tuple[MailClass, ...]
+    reference: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """One way to pack and send it: ``size`` of the outside, largest first; what each part costs (money), and the steps
-    in their order."""
+    """One way to pack and send it: ``size`` of the outside, largest first; what each part costs (money), the steps in
+    their order, and how many of which supplies it takes."""
 
     mail_class: str
     outer: str
@@ -123,6 +127,7 @@ class Plan:
     packing: Decimal
     expected_loss: Decimal
     steps: tuple[str, ...]
+    used: tuple[tuple[str, int], ...] = ()
 
     @property
     def expected_cost(self) -> Decimal:
@@ -280,28 +285,52 @@ def _send(
     holder, wrap = (None if part is None else part.id for part in (stack.holder, stack.wrap))
     return Plan(
         it.id, outer.id, holder, wrap, size, weight, it.price, stack.cost + outer.cost, it.loss * gap,
-        tuple(_steps(parcel, stack, outer, it, sleeved, gap)),
+        tuple(_steps(parcel, stack, outer, it, sleeved, gap, weight)), tuple(_used(stack, outer, sleeved).items()),
     )  # fmt: skip
+
+
+def _used(stack: _Stack, outer: Outer, sleeved: Sequence[tuple[PackedCard, Sleeve]]) -> dict[str, int]:
+    found = dict(Counter(sleeve.id for _, sleeve in sleeved))
+    if stack.holder is not None:
+        found[stack.holder.id] = stack.many
+    if stack.wrap is not None:
+        found[stack.wrap.id] = 1
+    return found | {outer.id: 1}
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]
 
 
 def _steps(
     parcel: Parcel, stack: _Stack, outer: Outer, it: MailClass, sleeved: Sequence[tuple[PackedCard, Sleeve]],
-    gap: Decimal,
+    gap: Decimal, weight: Decimal,
 ) -> Iterator[str]:  # fmt: skip
-    """What is done, in the right order: common practice, no source."""
-    for card, sleeve in sleeved:
-        yield f"Sleeve {card.id} ({sleeve.id})."
+    """What is done, in the right order for just this parcel: common practice, no source."""
+    alone = len(parcel.cards) == 1
+    yield f"Look at {'it' if alone else 'each card'} once more: corners, surface, back, as it was promised."
+    for sleeve in dict.fromkeys(sleeve for _, sleeve in sleeved):
+        those = [card.id for card, other in sleeved if other is sleeve]
+        if alone:
+            yield f"{_capital(sleeve.id)}, opening up."
+        else:
+            named = f"{', '.join(those[:4])}{' and the others' if len(those) > 4 else ''}"
+            yield f"{_capital(sleeve.id)} around each of {len(those)}: {named}."
+    reference = parcel.reference or "the order number"
     if stack.holder is not None:
-        many = "" if stack.many == 1 else f"{stack.many} x "
-        into = f"{many}{stack.holder.id}"
-        yield f"Slide it into {into}, the sleeve’s opening first: a card that slips never meets the tape."
-        yield "Close with paper tape, one end folded over, that never meets the card; the order number on the front."
+        into = stack.holder.id if stack.many == 1 else f"{stack.many} x {stack.holder.id}, filled in order"
+        yield f"{_capital(into)}: the sleeve\u2019s opening first, so that what slips never meets the tape."
+        yield "Paper tape over the holder\u2019s mouth, its end folded to a tab, that never meets the card."
+        yield f"Write {reference} on the holder\u2019s front."
+    else:
+        yield f"Write {reference} on a slip that lies on the front."
     if stack.wrap is not None:
-        yield f"Lay the pieces on one another and put {stack.wrap.id} around them, so that nothing moves."
-    yield f"Put it into {outer.id} and close that."
+        yield f"Lay the pieces on one another, {stack.wrap.id} around them, so that nothing moves."
+    yield f"Into {outer.id}; close it."
     if gap > 0 and it.insured_to < parcel.value:
-        yield f"Know that {gap:,} {parcel.currency} stay uninsured."
-    yield f"Send it as {it.id}."
+        yield f"Know that {amount(gap, parcel.currency)} {parcel.currency} stay uninsured."
+    post = f"{amount(it.price, parcel.currency)} {parcel.currency}"
+    yield f"Send it as {it.id}, {post}; it should weigh about {weight.normalize():f} g."
 
 
 def _check(parcel: Parcel) -> None:
@@ -318,3 +347,85 @@ def _check(parcel: Parcel) -> None:
             faults.append(Fault(f"classes[{at}].loss", "must be from 0 to 1"))
     if faults:
         raise InputError(faults)
+
+
+def keep_to(found: Packing, there: Mapping[str, int]) -> Packing:
+    """The plans that the supplies that are ``there`` (how many of which; others are not counted) are enough for; a
+    class that has none left is refused for what is missing. Rule C-31."""
+    kept, short = list[Plan](), dict[str, dict[str, None]]()
+    for plan in found.plans:
+        missing = [(name, there[name]) for name, many in plan.used if there.get(name, many) < many]
+        if not missing:
+            kept.append(plan)
+        for name, left in missing:
+            why = f"no {name} is left" if left == 0 else f"only {left} of {name} are left"
+            short.setdefault(plan.mail_class, {})[why] = None
+    taken = {plan.mail_class for plan in kept}
+    refused = [(name, "; ".join(why)) for name, why in short.items() if name not in taken]
+    return Packing(tuple(kept), (*found.refused, *refused))
+
+
+def best_by_class(found: Packing) -> tuple[Plan, ...]:
+    """The cheapest plan of each class that takes it, the cheapest class first. Rule C-31."""
+    return tuple({plan.mail_class: plan for plan in reversed(found.plans)}[name]
+                 for name in dict.fromkeys(plan.mail_class for plan in found.plans))  # fmt: skip
+
+
+def pays_from(plan: Plan, other: Plan, cheap: MailClass, dear: MailClass) -> Decimal | None:
+    """The value from which on the dearer plan costs less in expectation (money); None: never. Rule C-31.
+
+    Both costs are straight in the value but for where their insurance ends, so the value is where they cross.
+    """
+    more = other.postage + other.packing - plan.postage - plan.packing
+    if more <= 0:
+        return Decimal(0)
+    if dear.loss >= cheap.loss and dear.insured_to <= cheap.insured_to:
+        return None
+
+    def gap(value: Decimal) -> Decimal:
+        lost = cheap.loss * max(value - cheap.insured_to, Decimal(0))
+        return lost - dear.loss * max(value - dear.insured_to, Decimal(0)) - more
+
+    corners = sorted({cheap.insured_to, dear.insured_to})
+    for low, high in zip(corners, corners[1:], strict=False):
+        if gap(low) < 0 <= gap(high):
+            return low + (high - low) * -gap(low) / (gap(high) - gap(low))
+    slope = cheap.loss - dear.loss
+    last = corners[-1]
+    return last if gap(last) >= 0 else None if slope <= 0 else last - gap(last) / slope
+
+
+def state_packing(parcel: Parcel, found: Packing) -> Verdict:
+    """How to send a parcel, what that saves, and from which value on the tracked way would be the cheaper one."""
+    ways = best_by_class(found)
+    if not ways:
+        return Verdict((Run("Nothing that is here takes it", "way", True), Run(": look why below.")), ())
+    best, classes = ways[0], {it.id: it for it in parcel.classes}
+    all_in = amount(best.expected_cost, parcel.currency)
+    sentence = [Run("Send it as "), Run(best.mail_class, "way", True), Run(f": {all_in} in all")]
+    if len(ways) > 1:
+        less = ways[1].expected_cost - best.expected_cost
+        sentence.append(Run(f", {amount(less, parcel.currency)} less than {ways[1].mail_class}"))
+    sentence.append(Run("."))
+    many = "One card" if len(parcel.cards) == 1 else f"{len(parcel.cards)} cards"
+    ground = [f"{many} at {amount(parcel.value, parcel.currency)}."]
+    chosen = classes[best.mail_class]
+    if best.expected_loss > 0:
+        ground.append(f"The chance that it is lost ({chosen.loss * 100:.2g} %) costs "
+                      f"{amount(best.expected_loss, parcel.currency)}.")  # fmt: skip
+    tracked = next((it for it in ways[1:] if classes[it.mail_class].tracked and not chosen.tracked), None)
+    pays = None if tracked is None else pays_from(best, tracked, chosen, classes[tracked.mail_class])
+    if tracked is not None and pays is not None:
+        ground.append(f"{tracked.mail_class} starts to pay at {amount(pays, parcel.currency)}.")
+    if parcel.tracking_from is not None:
+        ground.append(f"Your rule: tracked from {amount(parcel.tracking_from, parcel.currency)}.")
+    return Verdict(tuple(sentence), (Run(" ".join(ground)),))
+
+
+def state_by_hand(parcel: Parcel) -> Verdict:
+    """That a parcel is packed as it needs, and what it is worth."""
+    sentence = (Run("Pack it by hand", "way", True), Run(f": it is worth {amount(parcel.value, parcel.currency)}."))
+    limit = parcel.tracking_from
+    if limit is None:
+        return Verdict(sentence, ())
+    return Verdict(sentence, (Run(f"Your rule: tracked from {amount(limit, parcel.currency)}."),))

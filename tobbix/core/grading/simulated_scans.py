@@ -21,13 +21,24 @@ class SimulatedScan:
     per_mm: float
 
 
-def simulate_scan(seed: int, longer: int, frame: bool = True, card: bool = True) -> SimulatedScan:
+def scan_size(longer: int) -> tuple[int, int]:
+    """Width and height of a scan of so many pixels on its longer side."""
+    return int((WIDE + _ROOM) * longer / (HIGH + _ROOM)), longer
+
+
+def simulate_scan(
+    seed: int, longer: int, frame: bool = True, card: bool = True, off: float | None = None
+) -> SimulatedScan:
     """A scan of so many pixels on its longer side: borders of 2 to 5 mm, turned by up to 6 degrees, aslant, a blur of
-    up to a pixel, noise of 5 to 10 grey levels. Drawn larger, so that edges fall between pixels."""
+    up to a pixel, noise of 5 to 10 grey levels. Drawn larger, so that edges fall between pixels. ``off``: instead of
+    any borders, two of one width that are off the middle by so many points of their share (standard deviation)."""
     random = np.random.default_rng(seed)
     per_mm = longer / (HIGH + _ROOM)
-    width, height, over = int((WIDE + _ROOM) * per_mm), longer, 2
+    (width, height), over = scan_size(longer), 2
     borders = random.uniform(2, 5, 4)  # left, right, top, bottom
+    if off is not None:
+        shares = np.clip(random.normal(50, off, 2), 20, 80) / 100
+        borders = np.array([shares[0], 1 - shares[0], shares[1], 1 - shares[1]]) * 2 * random.uniform(2.6, 4)
     fine = per_mm * over * 1.5
     w, h = round(WIDE * fine), round(HIGH * fine)
     is_light = random.random() < 0.5
