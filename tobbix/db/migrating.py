@@ -11,12 +11,14 @@ from sqlalchemy import Connection, Engine
 
 from tobbix.db.base import Table
 from tobbix.db.buying import tables as buying
+from tobbix.db.grading import tables as grading
 from tobbix.db.holdings import documents
 from tobbix.db.holdings import tables as holdings
 from tobbix.db.installation import tables as installation
 from tobbix.db.opening import tables as opening
 from tobbix.db.pricing import comps, ways
 from tobbix.db.products import tables
+from tobbix.db.selling import tables as selling
 from tobbix.db.sorting import tables as sorting
 from tobbix.db.tasks import tables as tasks
 
@@ -25,7 +27,7 @@ METADATA = Table.metadata
 TABLES = (
     installation.OwnerRow, ways.SellingWayRow, tables.ReleaseRow, holdings.ItemRow, buying.PurchaseRow,
     opening.SessionRow, comps.CompRow, tasks.TaskRow,
-    documents.DocumentRow, sorting.SortingPlanRow,
+    documents.DocumentRow, sorting.SortingPlanRow, grading.GraderRow, selling.OrderRow,
 )  # fmt: skip
 
 MIGRATION_LOCK = 7_190_417  # any number: one migration at a time

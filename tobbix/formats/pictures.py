@@ -109,6 +109,14 @@ def _strip_jpeg(content: bytes) -> bytes:
     return bytes(out + content[place : end + 2])
 
 
+def write_jpeg(pixels: NDArray[np.uint8], dpi: float | None = None) -> bytes:
+    """Pixels (shape (height, width, 3)) as a JPEG, with the resolution if one is said."""
+    out = BytesIO()
+    said = {} if dpi is None else {"dpi": (dpi, dpi)}
+    Image.fromarray(pixels).save(out, "JPEG", quality=90, **said)
+    return out.getvalue()
+
+
 @dataclass(frozen=True, eq=False)
 class Scan:
     """The pixels of a picture as it was taken (shape (height, width, 3)), and its ``dpi`` (None: not said)."""

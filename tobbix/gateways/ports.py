@@ -7,6 +7,8 @@ from decimal import Decimal
 from enum import StrEnum
 from typing import Protocol
 
+from tobbix.core.grading.graders import GraderProfile
+from tobbix.core.holdings.states import ChargeKind
 from tobbix.core.pricing.results import Result
 
 
@@ -36,6 +38,100 @@ class CodeReader(Protocol):
 
     def read(self) -> list[str]:
         """What it has read since it was last asked."""
+        ...
+
+
+class Scanner(Protocol):
+    """A scanner that puts files down: pictures of cards, each under a name."""
+
+    name: str
+
+    def list_files(self) -> list[str]:
+        """The names of what it put down and nobody put away yet, the oldest first."""
+        ...
+
+    def read_file(self, name: str) -> bytes:
+        """The file of a name. Raises NotFound."""
+        ...
+
+    def put_away(self, name: str) -> None:
+        """A file was taken over: it is listed no longer. Raises NotFound."""
+        ...
+
+
+@dataclass(frozen=True, slots=True)
+class CardSent:
+    """A card of a form, by its line: its number here, tier and declared value (money at home), and ``shows``, how good
+    it is (a grade, None: not known). A real grader sees that on the card; a simulated one has no other way to it."""
+
+    line: int
+    item: int
+    tier: str
+    declared: Decimal
+    shows: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class FormSent:
+    """A submission as it was posted to a grader."""
+
+    reference: str
+    sent_on: date
+    profile: GraderProfile
+    cards: tuple[CardSent, ...]
+
+
+class GraderStage(StrEnum):
+    """How far a submission is at a grader."""
+
+    UNDER_WAY = "on its way there"
+    RECEIVED = "received"
+    GRADING = "being graded"
+    GRADED = "graded"
+    RETURNED = "on its way back"
+
+
+@dataclass(frozen=True, slots=True)
+class GraderCharge:
+    """A part of a grader's bill (money of its currency), what it is for, over some lines of the form, or with None over
+    all."""
+
+    kind: ChargeKind
+    name: str
+    amount: Decimal
+    over: tuple[int, ...] | None
+
+
+@dataclass(frozen=True, slots=True)
+class CardGraded:
+    """What came of a line of the form: a grade with its certificate and subgrades, or why there is none."""
+
+    line: int
+    grade: str | None
+    certificate: str | None
+    subgrades: tuple[tuple[str, str], ...]
+    words: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class GraderAnswer:
+    """What a grader says of a submission as of a day: its stages so far with their days, a question if it has one, its
+    bill and grades once they are there, and which lines came back in which parcel."""
+
+    stages: tuple[tuple[GraderStage, date], ...]
+    question: str | None
+    bill: tuple[GraderCharge, ...]
+    grades: tuple[CardGraded, ...]
+    parcels: tuple[tuple[date, tuple[int, ...]], ...]
+
+
+class GraderService(Protocol):
+    """A grader that takes submissions and can be asked how far one is."""
+
+    profile: GraderProfile
+
+    def ask(self, form: FormSent, on: date) -> GraderAnswer:
+        """What it says of a submission as of a day. Raises Busy, NoAnswer."""
         ...
 
 

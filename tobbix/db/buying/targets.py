@@ -85,12 +85,16 @@ def list_targets(session: Session) -> list[StoredTarget]:
     return [_stored(row) for row in session.scalars(query)]
 
 
-def still_wanted(session: Session, version: int) -> list[Decimal]:
-    """Up to how much a version is wanted on the list, by each of its places that is not bought (money)."""
-    query = select(TargetRow.planned).where(
-        TargetRow.version_id == version, TargetRow.removed_at.is_(None), TargetRow.bought_on.is_(None)
+def still_wanted(session: Session, versions: Sequence[int]) -> dict[int, tuple[Decimal, ...]]:
+    """Up to how much each of some versions is wanted on the list, by its places there that are not bought (money)."""
+    query = select(TargetRow.version_id, TargetRow.planned).where(
+        TargetRow.version_id.in_(versions), TargetRow.removed_at.is_(None), TargetRow.bought_on.is_(None)
     )
-    return list(session.scalars(query.order_by(TargetRow.id)))
+    found: dict[int, tuple[Decimal, ...]] = {}
+    for version, planned in session.execute(query.order_by(TargetRow.id)):
+        assert version is not None  # it is one of those that were asked
+        found[version] = (*found.get(version, ()), planned)
+    return found
 
 
 def _stored(row: TargetRow) -> StoredTarget:

@@ -9,7 +9,7 @@ from sqlalchemy import ARRAY, BigInteger, ColumnElement, and_, any_, column, exi
 from sqlalchemy.orm import Session, aliased
 
 from tobbix.core.base.errors import Conflict, NotFound
-from tobbix.core.holdings.documents import Booked, Charge, Document, ItemEvent, Label, Parcel, Photo, Side
+from tobbix.core.holdings.documents import Booked, Charge, Document, ItemEvent, Label, Parcel, ParcelSeen, Photo, Side
 from tobbix.core.holdings.history import History, Mark
 from tobbix.core.holdings.items import Item
 from tobbix.core.holdings.ledger import HELD, OWED, Account, Entry, Event, Posting
@@ -311,6 +311,21 @@ def load_parcels(session: Session, documents: Sequence[int]) -> dict[int, Parcel
     }
 
 
+def parcels_of(session: Session, document: int) -> list[ParcelSeen]:
+    """The parcels of a document, those out first."""
+    query = (
+        select(ParcelRow, func.count(ParcelItemRow.item_id))
+        .join(ParcelItemRow, ParcelItemRow.parcel_id == ParcelRow.id)
+        .where(ParcelRow.document_id == document)
+        .group_by(ParcelRow.id)
+        .order_by(ParcelRow.direction.desc(), ParcelRow.id)
+    )
+    return [
+        ParcelSeen(row.direction, things, row.tracking, row.sent_on, row.due_on, row.received_on)
+        for row, things in session.execute(query)
+    ]
+
+
 def load_labels(session: Session, item: int) -> list[Label]:
     """The chain of labels of an item, those cracked off among them; what was taken back does not count."""
     removal = aliased(EntryRow)
@@ -333,6 +348,14 @@ def list_photos(session: Session, item: int) -> list[Photo]:
     return [Photo(row.id, Side(row.side), row.width, row.height, row.dpi) for row in session.scalars(query)]
 
 
+def find_photo(session: Session, number: int) -> tuple[int, Photo]:
+    """The item of a photo, and the photo without its file. Raises NotFound."""
+    row = session.get(PhotoRow, number)
+    if row is None:
+        raise NotFound("there is no such photo")
+    return row.item_id, Photo(row.id, Side(row.side), row.width, row.height, row.dpi)
+
+
 def load_photo(session: Session, number: int, small: bool) -> tuple[str, bytes]:
     """The media type and the file of a photo, or its small picture. Raises NotFound."""
     column = PhotoRow.thumbnail if small else PhotoRow.content
@@ -345,6 +368,12 @@ def load_photo(session: Session, number: int, small: bool) -> tuple[str, bytes]:
 def to_booked(row: EntryRow, taken_back: bool) -> Booked:
     """An entry in words."""
     return Booked(row.id, row.day, row.event, row.text, taken_back, row.reverses_id)
+
+
+def booked_of(session: Session, document: int) -> list[Booked]:
+    """What was booked of a document, in the order it was made."""
+    query = select(EntryRow, IS_TAKEN_BACK).where(EntryRow.document_id == document).order_by(EntryRow.id)
+    return [to_booked(row, taken_back) for row, taken_back in session.execute(query)]
 
 
 def party_names(session: Session) -> list[str]:

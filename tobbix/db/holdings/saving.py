@@ -6,7 +6,7 @@ from decimal import Decimal
 from typing import Any
 
 from psycopg.types.json import Jsonb
-from sqlalchemy import ColumnDefault, func, select, text
+from sqlalchemy import ColumnDefault, delete, func, select, text
 from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import InputError, NotFound
@@ -299,6 +299,27 @@ def add_parcel(
     session.flush()
     bring_rows(session, ParcelItemRow, [{"parcel_id": row.id, "item_id": item} for item in items])
     return row.id
+
+
+def forget_sending(session: Session, document: int) -> None:
+    """Nothing went out of a document yet: its parcels out and what was expected then are gone."""
+    out = select(ParcelRow.id).where(ParcelRow.document_id == document, ParcelRow.direction == "out")
+    session.execute(delete(ParcelItemRow).where(ParcelItemRow.parcel_id.in_(out)))
+    session.execute(delete(ParcelRow).where(ParcelRow.document_id == document, ParcelRow.direction == "out"))
+    session.execute(delete(PredictionRow).where(PredictionRow.document_id == document))
+    session.flush()
+
+
+def forget_arrival(session: Session, document: int, entry: int) -> None:
+    """What an entry says came back did not: its things lie in no parcel that arrived."""
+    arrived = select(ParcelRow.id).where(ParcelRow.document_id == document, ParcelRow.direction == "in")
+    touched = select(ItemEventRow.item_id).where(ItemEventRow.entry_id == entry)
+    session.execute(
+        delete(ParcelItemRow).where(ParcelItemRow.parcel_id.in_(arrived), ParcelItemRow.item_id.in_(touched))
+    )
+    filled = select(ParcelItemRow.parcel_id)
+    session.execute(delete(ParcelRow).where(ParcelRow.id.in_(arrived), ParcelRow.id.not_in(filled)))
+    session.flush()
 
 
 def change_parcel(session: Session, document: int, direction: str, **said: Any) -> None:

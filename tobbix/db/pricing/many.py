@@ -14,7 +14,7 @@ from tobbix.core.products.price_book import Says, Source, Value
 from tobbix.db.holdings.loading import among
 from tobbix.db.holdings.tables import ItemRow
 from tobbix.db.pricing.comps import CompRow
-from tobbix.db.products.tables import LineRow, ReleaseRow, VersionRow
+from tobbix.db.products.tables import CardRow, LineRow, ReleaseRow, VersionRow
 
 SaleRow = tuple[int, str, date, Decimal, Decimal | None, str, str | None, str | None]
 
@@ -111,6 +111,22 @@ _ALL = """
         join line l on l.id = v.line_id join release r on r.id = l.release_id
     where r.key = :release and v.gone_at is null and l.gone_at is null order by v.id
 """
+
+
+def subjects_in(session: Session, releases: Sequence[str]) -> dict[str, set[str]]:
+    """The subjects of the cards of each of some releases (keys); of cards of which no more than a number is known,
+    none."""
+    found: dict[str, set[str]] = {release: set() for release in releases}
+    query = (
+        select(ReleaseRow.key, CardRow.subject)
+        .join(LineRow, LineRow.release_id == ReleaseRow.id)
+        .join(CardRow, CardRow.line_id == LineRow.id)
+        .where(ReleaseRow.key.in_(releases), CardRow.gone_at.is_(None), CardRow.subject != CardRow.number)
+        .distinct()
+    )
+    for release, subject in session.execute(query):
+        found[release].add(subject)
+    return found
 
 
 def versions_of(session: Session, release: str) -> list[tuple[int, str, str, str, str]]:

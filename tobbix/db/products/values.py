@@ -49,11 +49,22 @@ def current_values(
     as_of: datetime | None = None,
 ) -> dict[int, Value]:
     """The current value of each version, format or item in a state, as it was recorded at ``as_of`` (None: now)."""
+    return {thing: value for (thing, _), value in values_by_state(session, column, things, [state], as_of).items()}
+
+
+def values_by_state(
+    session: Session,
+    column: InstrumentedAttribute[int | None],
+    things: Any,
+    states: Sequence[str],
+    as_of: datetime | None = None,
+) -> dict[tuple[int, str], Value]:
+    """The same for several states at once, by thing and state."""
     latest = (
         select(ValueRow.id)
-        .ext(distinct_on(column, ValueRow.source))
-        .where(column.in_(things), ValueRow.state == state)
-        .order_by(column, ValueRow.source, ValueRow.id.desc())
+        .ext(distinct_on(column, ValueRow.state, ValueRow.source))
+        .where(column.in_(things), ValueRow.state.in_(states))
+        .order_by(column, ValueRow.state, ValueRow.source, ValueRow.id.desc())
     )
     if as_of is None:
         latest = latest.where(ValueRow.taken_back_at.is_(None))
@@ -64,18 +75,25 @@ def current_values(
         (ValueRow.source == Source.SHEET.value) & (ValueRow.says == Says.FOLLOWS.value)
     )
     query = (
-        select(column, ValueRow.says, ValueRow.amount, ValueRow.currency, ValueRow.day, ValueRow.source, ValueRow.low,
-               ValueRow.high, ValueRow.comps)
-        .ext(distinct_on(column))
+        select(column, ValueRow.state, ValueRow.says, ValueRow.amount, ValueRow.currency, ValueRow.day,
+               ValueRow.source, ValueRow.low, ValueRow.high, ValueRow.comps)
+        .ext(distinct_on(column, ValueRow.state))
         .where(ValueRow.id.in_(latest), speaks)
-        .order_by(column, _RANK, ValueRow.id.desc())
+        .order_by(column, ValueRow.state, _RANK, ValueRow.id.desc())
     )  # fmt: skip
-    return _by_thing(session.execute(query))
+    return {(row[0] or 0, row[1]): _value(row[2:]) for row in session.execute(query)}
 
 
 def values_in(session: Session, versions: Sequence[int], state: str, as_of: datetime | None = None) -> dict[int, Value]:
     """The value of each of some versions in a state, as far as one is said, as it was known then (None: now)."""
     return current_values(session, ValueRow.version_id, list(versions), state, as_of)
+
+
+def versions_in_states(
+    session: Session, versions: Sequence[int], states: Sequence[str]
+) -> dict[tuple[int, str], Value]:
+    """The value of each of some versions in each of some states, as far as one is said."""
+    return values_by_state(session, ValueRow.version_id, list(versions), states)
 
 
 def _by_thing(rows: Iterable[Any]) -> dict[int, Value]:
@@ -253,8 +271,8 @@ def revalue_foreign(session: Session, currency: str, state: str, convert: Conver
 def revalue_all(session: Session, state: str, convert: Convert) -> None:
     """Bring what every thing is worth up to what is said now.
 
-    What the owner said of a thing itself counts first; else the price of its version in its own condition, or in the
-    ``state`` that sheets speak for, times how many there are; else that of its format, if the box is whole.
+    What the owner said of a thing itself counts first; else the price of its version in its own grade or condition, or
+    in the ``state`` that sheets speak for, times how many there are; else that of its format, if the box is whole.
     """
     _revalue_where(session, ItemRow.id.is_not(None), state, convert)
 
@@ -275,6 +293,19 @@ def _revalue_where(session: Session, which: ColumnElement[bool], state: str, con
     session.expire_all()
 
 
+_LABELLED = """
+    select distinct on (b.item_id) b.item_id, p.name || ':' || b.grade from label b join party p on p.id = b.grader_id
+    where b.item_id = any(:items) and not exists (select from entry e where e.reverses_id = b.entry_id)
+        and (b.removed_by_id is null or exists (select from entry e where e.reverses_id = b.removed_by_id))
+    order by b.item_id, b.id desc
+"""
+
+
+def _labelled(session: Session, items: Sequence[int]) -> dict[int, str]:
+    """The state of what carries a label: its grader and grade."""
+    return dict(session.execute(text(_LABELLED), {"items": list(items)}).all())
+
+
 def _revalue(session: Session, rows: Sequence[Any], state: str, convert: Convert) -> None:
     query = (
         select(ValueRow.item_id, ValueRow.says, ValueRow.amount, ValueRow.currency, ValueRow.day, ValueRow.source)
@@ -283,10 +314,12 @@ def _revalue(session: Session, rows: Sequence[Any], state: str, convert: Convert
         .order_by(ValueRow.item_id, ValueRow.id.desc())
     )
     said = _by_thing(session.execute(query))
+    graded = _labelled(session, [row.id for row in rows])
     wanted: dict[str, set[int]] = {state: {row.version_id for row in rows if row.version_id}}
     for row in rows:
-        if row.version_id and row.condition:
-            wanted.setdefault(row.condition, set()).add(row.version_id)
+        own_state = graded.get(row.id, row.condition)
+        if row.version_id and own_state:
+            wanted.setdefault(own_state, set()).add(row.version_id)
     by_state = {each: price_versions(session, list(found), each, convert) for each, found in wanted.items() if found}
     formats = {row.format_id for row in rows if row.format_id and not row.packs_gone}
     sealed = current_values(session, ValueRow.format_id, list(formats), SEALED) if formats else {}
@@ -298,7 +331,7 @@ def _revalue(session: Session, rows: Sequence[Any], state: str, convert: Convert
             amount = None if own.amount is None else convert(own.amount, own.currency)
             price, count = Price(amount, own.day, own.source), 1
         elif row.version_id:
-            price = by_state.get(row.condition or state, {}).get(row.version_id, price)
+            price = by_state.get(graded.get(row.id, row.condition) or state, {}).get(row.version_id, price)
             if price.source is None:  # nothing is said of it in its own condition; unknown is something that is said
                 price = by_state[state][row.version_id]
         elif row.format_id in sealed and not row.packs_gone:

@@ -1,5 +1,6 @@
 """What entry asks of the store: lines of a release, its cards by number, and what matters of a card."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from sqlalchemy import func, select, text
@@ -111,19 +112,18 @@ def marks_of(session: Session, version: int) -> tuple[bool, bool]:
 
 
 _GOALS = """
-    select g.id from goal g where g.removed_at is null and (
-        (g.kind = 'set' and g.line_id = (select line_id from version where id = :version))
-        or (g.kind = 'rainbow' and exists (select from version v join card c on c.id = v.card_id
-            where v.id = :version and c.line_id = g.line_id and c.number = g.number))
-        or (g.kind = 'slots' and g.slots @> jsonb_build_array(jsonb_build_object('options', jsonb_build_array(
-            cast(:version as bigint))))))
+    select distinct g.id, g.name from goal g, version v join card c on c.id = v.card_id
+    where g.removed_at is null and v.id = any(:versions) and (
+        (g.kind = 'set' and g.line_id = v.line_id)
+        or (g.kind = 'rainbow' and c.line_id = g.line_id and c.number = g.number)
+        or (g.kind = 'slots' and g.slots @> jsonb_build_array(jsonb_build_object('options', jsonb_build_array(v.id)))))
     order by g.name, g.id
 """
 
 
-def goals_with(session: Session, version: int) -> list[int]:
-    """The goals that a version could fill a slot of."""
-    return list(session.scalars(text(_GOALS), {"version": version}))
+def goals_with(session: Session, versions: Sequence[int]) -> list[int]:
+    """The goals that any of some versions could fill a slot of, by name."""
+    return [number for number, _ in session.execute(text(_GOALS), {"versions": list(versions)})]
 
 
 def lines_named(session: Session) -> dict[str, tuple[str, ...]]:

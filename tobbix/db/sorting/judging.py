@@ -18,6 +18,15 @@ def load_flaws(session: Session, item: int) -> list[Flaw]:
     return [Flaw(FlawKind(row.kind), Side(row.side), Size(row.size), row.x, row.y) for row in session.scalars(query)]
 
 
+def flaws_of(session: Session, items: Sequence[int]) -> dict[int, list[Flaw]]:
+    """The flaws of each of some things that have any."""
+    found: dict[int, list[Flaw]] = {}
+    for row in session.scalars(select(FlawRow).where(FlawRow.item_id.in_(items)).order_by(FlawRow.id)):
+        flaw = Flaw(FlawKind(row.kind), Side(row.side), Size(row.size), row.x, row.y)
+        found.setdefault(row.item_id, []).append(flaw)
+    return found
+
+
 def put_flaws(session: Session, item: int, flaws: Sequence[Flaw]) -> None:
     """Mark these, in place of what was marked."""
     session.execute(delete(FlawRow).where(FlawRow.item_id == item))

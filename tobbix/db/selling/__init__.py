@@ -1,0 +1,1 @@
+"""Selling: orders and packing supplies."""
