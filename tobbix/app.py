@@ -25,6 +25,7 @@ from tobbix.api.base.security import Guard, nonce, secure
 from tobbix.api.books import routes as books
 from tobbix.api.buying import routes as buying
 from tobbix.api.buying import target_routes
+from tobbix.api.grading import looking_routes, profile_routes, record_routes, submission_routes
 from tobbix.api.installation import desk_routes
 from tobbix.api.installation import routes as installation
 from tobbix.api.opening import routes as opening
@@ -32,19 +33,26 @@ from tobbix.api.pricing import borrowing_routes, fetching_routes, list_routes, p
 from tobbix.api.pricing import routes as pricing
 from tobbix.api.products import naming_routes, planning_routes
 from tobbix.api.products import routes as products
+from tobbix.api.selling import parcel_routes
+from tobbix.api.selling import routes as selling
 from tobbix.api.sorting import entering_routes, goal_routes, judging_routes
 from tobbix.api.sorting import planning_routes as sorting_routes
+from tobbix.api.stock import photo_routes
 from tobbix.api.stock import routes as stock
 from tobbix.api.tasks import routes as tasks
-from tobbix.config import Config
+from tobbix.config import FOLDER, Config
 from tobbix.db.base import Unsure
 from tobbix.demo.scenario import add_demo_releases
 from tobbix.formats.limits import MOST_BYTES, MOST_UPLOADED
-from tobbix.gateways.ports import PriceSource
+from tobbix.gateways.folder import FolderScanner
+from tobbix.gateways.ports import PriceSource, Scanner
+from tobbix.gateways.shipped import GRADERS
+from tobbix.gateways.standins.graders import SimulatedGrader
 from tobbix.gateways.standins.markets import SimulatedAuctions, SimulatedMarket
 from tobbix.gateways.standins.rates import SimulatedRates
 from tobbix.gateways.standins.reader import SimulatedReader
 from tobbix.gateways.standins.scale import SimulatedScale
+from tobbix.gateways.standins.scanner import SimulatedScanner
 from tobbix.services.installation.progress import ProgressBoard
 from tobbix.services.installation.signing_in import Limits
 from tobbix.services.installation.store import open_catalogue, open_store
@@ -83,6 +91,13 @@ def find_sources(config: Config, catalogue: Catalogue) -> tuple[PriceSource, ...
     return SimulatedMarket("Bellbuoy", goods), SimulatedAuctions("Gavelrock", goods)
 
 
+def find_scanner(config: Config) -> Scanner | None:
+    """The folder that a scanner puts its files into; beside no owner's own, a simulated one fills it."""
+    if config.own:
+        return None if config.scans is None else FolderScanner(config.scans)
+    return SimulatedScanner(config.scans or FOLDER / "scans")
+
+
 def create_app(config: Config, catalogue: Catalogue | None = None) -> OpenAPI:
     """The application with its store; ``catalogue`` stands in for the one that the configuration leads to."""
     app = Application(
@@ -103,7 +118,8 @@ def create_app(config: Config, catalogue: Catalogue | None = None) -> OpenAPI:
     app.extensions["tobbix"] = Context(
         catalogue, SimulatedRates(), SimulatedScale(), None if config.own else add_demo_releases, config.instance,
         ProgressBoard(), config.backups, find_sources(config, catalogue),
-        None if config.own else SimulatedReader(partial(list_codes, catalogue)),
+        None if config.own else SimulatedReader(partial(list_codes, catalogue)), find_scanner(config),
+        () if config.own else tuple(map(SimulatedGrader, GRADERS)),
     )  # fmt: skip
     limits = Limits(timedelta(hours=config.idle_hours), timedelta(days=config.longest_days))
 
@@ -119,7 +135,8 @@ def create_app(config: Config, catalogue: Catalogue | None = None) -> OpenAPI:
     rooms = (
         installation, desk_routes, tasks, products, naming_routes, planning_routes, pricing, pasting_routes,
         tabling_routes, fetching_routes, list_routes, buying, target_routes, opening, stock, books, sorting_routes,
-        entering_routes, judging_routes, goal_routes, borrowing_routes,
+        entering_routes, judging_routes, goal_routes, borrowing_routes, photo_routes, looking_routes, profile_routes,
+        submission_routes, record_routes, selling, parcel_routes,
     )  # fmt: skip
     for room in rooms:
         app.register_api(room.blueprint)

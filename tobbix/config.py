@@ -16,7 +16,7 @@ class Config(BaseSettings):
     machine as a browser asks for it, beside the loopback ones, with commas between (behind a proxy: the proxy's).
     ``instance``: a mark of the running server, which its health repeats. Sessions end after ``idle_hours`` without use
     and after ``longest_days``. ``own``: it is its owner's, into which no demo comes. ``backups``: the folder of daily
-    backups, None for none.
+    backups, None for none; ``scans``: the folder that a scanner puts its files into.
 
     The file is ``tobbix.env`` in the folder TOBBIX_FOLDER, ``var`` if that is not said.
     """
@@ -33,6 +33,7 @@ class Config(BaseSettings):
     longest_days: float = Field(default=14, gt=0, le=365)
     own: bool = False
     backups: Path | None = None
+    scans: Path | None = None
 
     @property
     def secrets(self) -> list[str]:

@@ -13,6 +13,8 @@ from tobbix.config import Config
 from tobbix.core.base.errors import Conflict, InputError, NeedsConfirmation
 from tobbix.demo.scenario import load_demo
 from tobbix.formats.product_sheets import SheetFile
+from tobbix.gateways.shipped import GRADERS
+from tobbix.gateways.standins.graders import SimulatedGrader
 from tobbix.gateways.standins.rates import SimulatedRates
 from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.services.installation import backups, keeping, owners, preferences, store
@@ -74,7 +76,7 @@ def demo(reset: bool) -> None:
     if reset:
         owners.check_is_demo(database)
         store.empty_store(database)
-    click.echo(load_demo(database, SimulatedRates(), SimulatedScale()))
+    click.echo(load_demo(database, SimulatedRates(), SimulatedScale(), graders=tuple(map(SimulatedGrader, GRADERS))))
 
 
 @click.command()

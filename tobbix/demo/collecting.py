@@ -1,5 +1,6 @@
 """A year of the demo's collector: what she bought and opened, with some mistakes, all through the services."""
 
+from collections.abc import Sequence
 from datetime import date, timedelta
 from decimal import Decimal
 from random import Random
@@ -8,12 +9,13 @@ from tobbix.core.base.errors import InputError
 from tobbix.core.holdings.allocation import Method
 from tobbix.core.opening.session import Pulled
 from tobbix.core.products.slots import BoxModel, build_box_model
+from tobbix.demo.grading import load_grading
 from tobbix.demo.pricing import load_prices
 from tobbix.demo.shoeboxes import SEED, name_seen, shoeboxes
 from tobbix.demo.sorting import load_sorting
 from tobbix.demo.targets import load_targets
 from tobbix.demo.telling import load_telling
-from tobbix.gateways.ports import RateFeed, Scale
+from tobbix.gateways.ports import GraderService, RateFeed, Scale
 from tobbix.services.buying import amending, purchasing, rates
 from tobbix.services.buying.amending import PartInput
 from tobbix.services.buying.booking import ChargeInput
@@ -25,7 +27,7 @@ from tobbix.services.stock import bringing
 SKERRY, NOCTURNES = "skerrylight-2025", "nocturnes-1998-one"
 
 
-def load_year(catalogue: Catalogue, feed: RateFeed, scale: Scale) -> None:
+def load_year(catalogue: Catalogue, feed: RateFeed, scale: Scale, graders: Sequence[GraderService] = ()) -> None:
     """Load the year where nothing was bought yet."""
     store, today, random = catalogue.database, catalogue.today(), Random(SEED)
     if purchasing.list_purchases(store):
@@ -112,6 +114,8 @@ def load_year(catalogue: Catalogue, feed: RateFeed, scale: Scale) -> None:
     load_telling(catalogue)
     load_targets(catalogue, load_prices(catalogue, seen))
     load_sorting(catalogue)
+    if graders:
+        load_grading(catalogue, graders)
 
 
 def _open_boxes(catalogue: Catalogue, random: Random, purchase: int, packs: list[int], fun: Decimal, on: date) -> None:

@@ -18,6 +18,7 @@ SEED = 20_261_127
 _VERSIONS, _DAYS = 400, 730
 _GRADES = {"10": 5.2, "9": 1.9, "8": 1.25, "7": 1.0}
 _SUBGRADES = (("9.5/9.5/9.5/9", 2.0), ("9.5/9.5/9/9.5", 2.1), ("10/9.5/9.5/9.5", 2.7), ("10/10/9.5/9.5", 3.2))
+_DEAR = 13.0  # money: from here on graded copies sell, too
 _MARKETS = (("Bellbuoy", "EUR", CompKind.SOLD, "1.60"), ("Gavelrock", "GBP", CompKind.AUCTION, "4.90"),
             ("Swapslip", "EUR", CompKind.SOLD, "1.30"))  # fmt: skip
 
@@ -61,6 +62,13 @@ def _sales(random: Random, card: FoundCard, level: float, at: int, today: date) 
             for _ in range(random.randint(0, 4))
         ]
         found += _by_subgrades(Random(SEED + at), card, level, today)
+    if level > _DEAR and at % 5 != 2:
+        apart = Random(SEED * 7 + at)  # so that all else stays as it was
+        found += [
+            _sale(apart, card, level * multiple * apart.lognormvariate(0, 0.12), apart.randint(0, 120), today, grade)
+            for grade, multiple in _GRADES.items()
+            for _ in range(apart.randint(2, 4))
+        ]
     if at % 4 == 0:
         found.append(_sale(random, card, level * random.uniform(1.05, 1.4), random.randint(0, 20), today, ask=True))
     return found

@@ -1,10 +1,13 @@
 """Load the demo through the services, as its owner would have."""
 
+from collections.abc import Sequence
+
 from tobbix.db.base import Database
 from tobbix.demo.collecting import load_year
+from tobbix.demo.orders import load_orders
 from tobbix.demo.releases import demo_sheets
 from tobbix.demo.selling import load_selling
-from tobbix.gateways.ports import RateFeed, Scale
+from tobbix.gateways.ports import GraderService, RateFeed, Scale
 from tobbix.services.installation.owners import DEMO_PASSPHRASE, create_owner, current_owner
 from tobbix.services.installation.store import open_catalogue
 from tobbix.services.products.answering import answer_releases
@@ -14,9 +17,12 @@ from tobbix.services.products.importing import store_sheet
 COLLECTOR = "Ines Quillfeather"
 
 
-def load_demo(database: Database, rates: RateFeed, scale: Scale, catalogue: Catalogue | None = None) -> str:
+def load_demo(
+    database: Database, rates: RateFeed, scale: Scale, catalogue: Catalogue | None = None,
+    graders: Sequence[GraderService] = (),
+) -> str:  # fmt: skip
     """Make the demo's owner, releases and year where they are missing; says what was done. The year ends today, or on
-    the day that a ``catalogue`` goes by."""
+    the day that a ``catalogue`` goes by. Without ``graders`` nothing was graded in it."""
     owner = current_owner(database)
     if owner is not None and not owner.is_demo:
         return "This installation has an owner of its own; the demo was not loaded."
@@ -25,7 +31,8 @@ def load_demo(database: Database, rates: RateFeed, scale: Scale, catalogue: Cata
     catalogue = catalogue or open_catalogue(database)
     added = add_demo_releases(catalogue)
     load_selling(catalogue)
-    load_year(catalogue, rates, scale)
+    load_year(catalogue, rates, scale, graders)
+    load_orders(catalogue)
     return f"The demo is loaded: {added} releases added, {len(demo_sheets()) - added} there before."
 
 

@@ -19,6 +19,7 @@ from procrastinate import PsycopgConnector
 from procrastinate.jobs import Status
 
 from tobbix.gateways.ports import PriceSource
+from tobbix.services.grading.batching import batch_runs
 from tobbix.services.installation.keeping import back_up_daily
 from tobbix.services.installation.store import connection_of, hold_worker_lock, open_catalogue, open_store
 from tobbix.services.pricing.borrowing import borrow_runs
@@ -49,6 +50,7 @@ def make_queue(url: str, catalogue: Catalogue, sources: Sequence[PriceSource]) -
             **fetch_runs(catalogue, sources),
             **revalue_runs(catalogue),
             **borrow_runs(catalogue),
+            **batch_runs(catalogue),
         }
         carry_out_task(catalogue.database, task, runs)
 

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from flask import current_app
 
-from tobbix.gateways.ports import CodeReader, PriceSource, RateFeed, Scale
+from tobbix.gateways.ports import CodeReader, GraderService, PriceSource, RateFeed, Scale, Scanner
 from tobbix.services.installation.progress import ProgressBoard
 from tobbix.services.products.catalogue import Catalogue
 
@@ -15,7 +15,7 @@ from tobbix.services.products.catalogue import Catalogue
 class Context:
     """The catalogue, the feeds and devices behind their ports, what adds the demo's releases (None where no demo may
     come in), the mark of the running server, how far uploads are, the folder of daily backups if there is one, what
-    prices are fetched from, and a reader of codes if one is connected."""
+    prices are fetched from, a reader of codes and a scanner if one is connected, and graders that can be asked."""
 
     catalogue: Catalogue
     rates: RateFeed
@@ -26,6 +26,8 @@ class Context:
     backups: Path | None
     sources: tuple[PriceSource, ...]
     reader: CodeReader | None
+    scanner: Scanner | None
+    graders: tuple[GraderService, ...]
 
 
 def context() -> Context:

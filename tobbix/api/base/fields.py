@@ -68,6 +68,7 @@ Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]{0,63
 Currency = Annotated[str, StringConstraints(pattern=CURRENCY)]
 Rate = Annotated[str, StringConstraints(pattern=RATE)]
 Condition = Literal["mint", "NM", "LP", "MP", "HP", "damaged"]
+Millimetres = Annotated[str, StringConstraints(pattern=r"^[0-9]{1,5}(\.[0-9]{1,2})?$")]  # grams, too
 Words = Annotated[str, StringConstraints(max_length=500)]
 
 

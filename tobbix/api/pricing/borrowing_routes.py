@@ -24,21 +24,22 @@ blueprint = APIBlueprint(
 
 @blueprint.post("/prices/borrowing", responses={200: TaskOut}, summary="Value what hardly sells")
 @returns()
-def begin_borrowing() -> TaskOut:
-    return TaskOut.model_validate(borrowing.ask_borrowing(catalogue()), from_attributes=True)
+def begin_borrowing(query: schemas.BorrowQuery) -> TaskOut:
+    return TaskOut.model_validate(borrowing.ask_borrowing(catalogue(), query.across), from_attributes=True)
 
 
 @blueprint.get("/prices/borrowing", responses={200: schemas.LentOut}, summary="What came of borrowing")
 @returns()
 def read_borrowing() -> schemas.LentOut:
     found = borrowing.read_borrowing(catalogue())
-    titles = borrowing.titles_of(catalogue(), [it.key for it in found.releases])
+    titles = borrowing.titles_of(catalogue(), [key for it in found.releases for key in (it.key, *it.others)])
     return schemas.LentOut(
         task=None if found.task is None else TaskOut.model_validate(found.task, from_attributes=True), day=found.day,
         releases=[
             schemas.LentReleaseOut(
-                **{name: getattr(it, name) for name in ("key", "sales", "values", "of", "within", "widened")},
-                spread=schemas.SpreadOut.model_validate(it.spread), title=titles.get(it.key, it.key),
+                **{name: getattr(it, name) for name in ("key", "sales", "values", "of", "within", "widened", "others")},
+                spread=schemas.SpreadOut.model_validate(it.spread),
+                title=", ".join(titles.get(key, key) for key in (it.key, *it.others)),
                 honesty=say_honesty(Coverage(it.of, it.within)),
             )
             for it in found.releases

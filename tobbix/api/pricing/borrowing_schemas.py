@@ -5,6 +5,7 @@ from datetime import date
 from pydantic import BaseModel
 
 from tobbix.api.base.cards import FoundOut
+from tobbix.api.base.fields import Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.api.tasks.schemas import TaskOut
@@ -13,12 +14,19 @@ from tobbix.core.pricing.summing import Summed
 from tobbix.services.pricing.borrowing import LentRelease, LentValue
 
 
+class BorrowQuery(Strict):
+    """``across``: releases that share subjects lend to each other."""
+
+    across: bool = False
+
+
 class SpreadOut(Mirror, of=Spread):
     """Standard deviations of the log."""
 
 
-class LentReleaseOut(Mirror, of=LentRelease, without=("spread",)):
+class LentReleaseOut(Mirror, of=LentRelease, without=("spread", "others")):
     spread: SpreadOut
+    others: list[str]
     title: str
     honesty: str
 

@@ -8,7 +8,7 @@ from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.verdicts import PartOut
 from tobbix.api.sorting import schemas
 from tobbix.core.products.naming import SeenRelease
-from tobbix.services.sorting import entering
+from tobbix.services.sorting import entering, filling
 
 blueprint = APIBlueprint(
     "entering",
@@ -54,3 +54,12 @@ def read_codes() -> schemas.ScansOut:
 @returns(201)
 def salvage_supplies(body: schemas.SalvageIn) -> schemas.TakenInOut:
     return schemas.TakenInOut(entry=entering.salvage(catalogue(), body.name, body.count))
+
+
+@blueprint.post("/sorting/fills", responses={200: schemas.FillsOut}, summary="What cards would fill if they came in")
+@returns()
+def would_fill(body: schemas.FillsIn) -> schemas.FillsOut:
+    said = filling.would_fill(catalogue(), [filling.Coming(**card.model_dump()) for card in body.cards])
+    return schemas.FillsOut(
+        cards=[[PartOut.model_validate(run, from_attributes=True) for run in of_it] for of_it in said]
+    )

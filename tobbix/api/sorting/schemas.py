@@ -191,6 +191,26 @@ class KnownSetsOut(BaseModel):
     reader: str | None
 
 
+class ComingIn(Strict):
+    """A card that may come in, by its keys; no condition: as good as prices speak of."""
+
+    release: Key
+    line: Key
+    number: str = Field(max_length=200)
+    variant: str = Field("", max_length=60)
+    condition: Condition | None = None
+
+
+class FillsIn(Strict):
+    cards: list[ComingIn] = Field(max_length=200)
+
+
+class FillsOut(BaseModel):
+    """What each of the cards that were asked about would fill, in words; empty where nothing."""
+
+    cards: list[list[PartOut]]
+
+
 class ScansOut(BaseModel):
     """What the barcode reader read since it was last asked."""
 

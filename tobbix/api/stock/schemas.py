@@ -75,7 +75,7 @@ class ItemSumsOut(BaseModel):
 
 class FilterQuery(BaseModel):
     find: str = Field("", max_length=200)
-    kind: Literal["sealed", "card", "stack", "other"] | None = None
+    kind: Literal["sealed", "card", "stack", "supply", "other"] | None = None
     state: State | Literal["all"] = State.HELD
     release: Key | None = None
     line: Key | None = None

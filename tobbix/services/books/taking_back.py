@@ -3,11 +3,13 @@
 from tobbix.core.holdings.history import after_taking_back
 from tobbix.core.holdings.ledger import Event
 from tobbix.core.holdings.states import DocumentKind
+from tobbix.db.grading.submissions import is_submission
 from tobbix.db.holdings.loading import load_document, load_entry, load_parcels, standing_entries
-from tobbix.db.holdings.saving import touch_document
+from tobbix.db.holdings.saving import forget_arrival, touch_document
 from tobbix.db.opening.loading import find_session, session_of
 from tobbix.services.buying.amending import unreceive
 from tobbix.services.buying.booking import take_back_entry
+from tobbix.services.grading.submissions import unpost
 from tobbix.services.opening.closing import reopen
 from tobbix.services.products.catalogue import Catalogue
 
@@ -28,7 +30,13 @@ def take_back(catalogue: Catalogue, number: int) -> str:
             session_number = session_of(session, document)
             if session_number is not None:
                 reopen(catalogue, session, find_session(session, session_number))
+        elif (
+            found.kind is DocumentKind.SUBMISSION and entry.event is Event.SENDING and is_submission(session, document)
+        ):
+            unpost(session, document)
         else:
+            if found.kind is DocumentKind.SUBMISSION:
+                forget_arrival(session, document, number)
             left = standing_entries(session, document)
             was_sent = document in load_parcels(session, [document])
             state = after_taking_back(found.kind, found.state, entry.event, bool(left), was_sent)

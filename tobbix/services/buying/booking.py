@@ -94,11 +94,12 @@ def judge_charge(session: Session, charge: ChargeInput, home: str) -> tuple[Char
     return ChargeHome(charge, rate, source, exact), None
 
 
-def to_home(session: Session, charge: ChargeInput, home: str) -> ChargeHome:
-    """A charge at home. Raises InputError at its field."""
+def to_home(session: Session, charge: ChargeInput, home: str, place: str = "") -> ChargeHome:
+    """A charge at home. Raises InputError at its field, which ``place`` comes before."""
     found, problem = judge_charge(session, charge, home)
     if found is None:
-        raise InputError.at(*(problem or ("amount", "cannot be booked")))
+        field, message = problem or ("amount", "cannot be booked")
+        raise InputError.at(f"{place}{field}", message)
     return found
 
 

@@ -6,7 +6,7 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from tobbix.core.base.errors import Conflict, InputError
+from tobbix.core.base.errors import Conflict, InputError, NotFound
 from tobbix.core.base.money import minor_units
 from tobbix.core.holdings import dealing, register
 from tobbix.core.holdings.states import Action, DocumentKind, DocumentState
@@ -73,17 +73,25 @@ def bill(database: Database, document: int, charge: ChargeInput, over: Sequence[
 
     Raises NotFound, Conflict, InputError.
     """
+    bill_all(database, document, [(charge, over)])
+
+
+def bill_all(database: Database, document: int, charges: Sequence[tuple[ChargeInput, Sequence[int] | None]]) -> None:
+    """Several charges of a submission, all or none. Raises NotFound, Conflict, InputError with its place."""
+    if not charges:
+        raise InputError.at("charges", "say at least one")
     with database.transaction() as session:
         home, submission = load_preferences(session).currency, load_document(session, document)
         numbers = things_of_parcel(session, document)
-        if not set(over or ()) <= set(numbers):
-            raise InputError.at("over", "must name things of this submission")
-        found, things = to_home(session, charge, home), load_things(session, numbers)
-        text = f"{charge.kind}: {submission.text}"[:500]
-        change = dealing.bill_service(
-            things, over or numbers, found.line(home), charge.day, text, minor_units(home)
-        )  # fmt: skip
-        add_charges(session, document, keep_change(session, change, document), [found.charge()])
+        for at, (charge, over) in enumerate(charges):
+            if not set(over or ()) <= set(numbers) or over == []:
+                raise InputError.at(f"charges[{at}].over", "must name things of this submission")
+            found = to_home(session, charge, home, f"charges[{at}]." if len(charges) > 1 else "")
+            text = f"{charge.kind}: {submission.text}"[:500]
+            change = dealing.bill_service(
+                load_things(session, numbers), over or numbers, found.line(home), charge.day, text, minor_units(home)
+            )  # fmt: skip
+            add_charges(session, document, keep_change(session, change, document), [found.charge()])
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,9 +109,11 @@ class CameBack:
     lost: bool = False
 
 
-def come_back(database: Database, document: int, came: Sequence[CameBack], day: date) -> None:
-    """Things of a submission are back, each as it came, or lost; when none is away any more it is done. Labels are
-    added to what was there before. Raises NotFound, Conflict.
+def come_back(
+    database: Database, document: int, came: Sequence[CameBack], day: date, tracking: str | None = None
+) -> None:
+    """Things of a submission are back in one parcel, each as it came, or lost; when none is away any more it is done.
+    Labels are added to what was there before. Raises NotFound, Conflict.
     """
     with database.transaction() as session:
         submission = load_document(session, document)
@@ -127,6 +137,9 @@ def come_back(database: Database, document: int, came: Sequence[CameBack], day: 
                 changed |= identify_one(session, said.naming).columns()
             if changed:
                 change_words(session, said.item, changed, day)
+        arrived = [said.item for said in came if not said.lost]
+        if arrived:
+            add_parcel(session, document, "in", arrived, received_on=day, tracking=tracking)
         revalue_items(session, home_on(session, day), list(things))
         left = [thing for thing in load_things(session, things_of_parcel(session, document)) if thing.state == "away"]
         touch_document(session, document, DocumentState.SENT if left else DocumentState.DONE)
@@ -142,11 +155,18 @@ def crack(database: Database, number: int, day: date) -> None:
         text = f"cracked out: {thing.name}"[:500]
         document = add_document(session, DocumentKind.CORRECTION, day, text)
         remove_label(session, number, keep_change(session, dealing.crack(thing, day, text), document))
+        revalue_items(session, home_on(session, day), [number])
 
 
 def make_good(database: Database, document: int, party: str, amount: Decimal, day: date) -> None:
-    """What a friend is owed for a card that was lost on the way (money at home). Raises InputError."""
+    """What a friend is owed for a card that was lost on the way (money at home). Raises NotFound, Conflict where
+    nothing was posted, InputError."""
     with database.transaction() as session:
+        submission = load_document(session, document)
+        if submission.kind is not DocumentKind.SUBMISSION:
+            raise NotFound("there is no such submission")
+        if submission.state not in (DocumentState.SENT, DocumentState.DONE):
+            raise Conflict("this submission was not posted")
         units = minor_units(load_preferences(session).currency)
         if not 0 < amount <= 99_999_999 or amount != round(amount, units):
             raise InputError.at("amount", f"must be an amount over 0, with at most {units} decimals")

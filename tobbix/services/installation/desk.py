@@ -17,6 +17,7 @@ from tobbix.core.planning.desk import (
     counts_of,
     in_order,
     of_the_week,
+    order_jobs,
     parcel_job,
     redemption_job,
     release_job,
@@ -29,6 +30,7 @@ from tobbix.db.buying.loading import list_purchases
 from tobbix.db.holdings.listing import ItemFilter, rests_on_releases, sum_items, worths
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.opening.loading import list_redemptions, list_sessions
+from tobbix.db.selling.orders import waiting_orders
 from tobbix.formats.calendars import Dated, write_calendar
 from tobbix.services.installation.keeping import list_daily
 from tobbix.services.opening.viewing import read_session
@@ -39,6 +41,7 @@ PLACES = {
     Act.RECEIVE: "/buying/{}#parcel", Act.SETTLE: "/buying/{}#parcel", Act.GO_ON: "/opening/{}",
     Act.POST: "/opening#redemptions", Act.ARRIVE: "/opening#redemptions", Act.LOOK_UP: "/products/{}",
     Act.VALUE: "/stock?value=unknown", Act.BACK_UP: "/settings/installation#backup",
+    Act.PACK: "/selling/{}", Act.HAND_IN: "/selling/{}", Act.ANSWER: "/selling/{}",
 }  # fmt: skip
 
 
@@ -76,6 +79,7 @@ def read_desk(catalogue: Catalogue, backups: Path | None = None) -> Desk:
         worth = worths(session, [row.item for row in posted if row.item is not None])
         held = sum_items(session, ItemFilter(), minor_units(home))
         resting = rests_on_releases(session)
+        waiting = waiting_orders(session)
     found: list[Job | None] = [parcel_job(purchase, today, home) for purchase in purchases]
     for row, name in running:
         view = read_session(catalogue, row.number)
@@ -83,12 +87,13 @@ def read_desk(catalogue: Catalogue, backups: Path | None = None) -> Desk:
         left = None if None in known else Decimal(sum(value or 0.0 for value in known))
         opened = row.packs - view.ahead.packs
         found.append(session_job(row, name, opened, left, preferences.selling.minutes_per_box, home))
+    found += order_jobs(waiting, today, home)
     found += [redemption_job(row, worth.get(row.item or 0), today, home) for row in posted]
     for answers in releases:
         things, value = resting.get(answers.sheet.id, (0, None))
         has_answer = any(answer.loss is not None for answer in answers.formats)
-        waiting = list_waiting(answers.sheet, answers.formats, today)
-        found.append(release_job(waiting, Resting(things, value), has_answer, home))
+        chores = list_waiting(answers.sheet, answers.formats, today)
+        found.append(release_job(chores, Resting(things, value), has_answer, home))
     found.append(unvalued_job(held.unknown_value))
     is_first_day = not releases and not purchases and not held.total
     if backups is not None and not is_first_day:

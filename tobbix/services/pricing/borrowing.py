@@ -13,7 +13,15 @@ from tobbix.core.base.errors import InputError
 from tobbix.core.base.money import Money
 from tobbix.core.base.results import Verdict
 from tobbix.core.base.tasks import Task, TaskState
-from tobbix.core.pricing.borrowing import WINDOW, Borrowing, Coverage, Spread, borrow, say_honesty
+from tobbix.core.pricing.borrowing import (
+    WINDOW,
+    Borrowing,
+    Coverage,
+    Spread,
+    borrow,
+    group_sharing,
+    say_honesty,
+)
 from tobbix.core.pricing.estimating import SALES
 from tobbix.core.pricing.observing import CardKey, Observation, Rates
 from tobbix.core.pricing.summing import Apart, Shared, Summed, add_up, narrow_most, state_sum
@@ -23,7 +31,7 @@ from tobbix.db.base import Session
 from tobbix.db.holdings.rates import all_rates
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.pricing.comps import comps_of_all
-from tobbix.db.pricing.many import HeldRow, held_rows, kept_of_all, releases_of, seen_versions, versions_of
+from tobbix.db.pricing.many import HeldRow, held_rows, kept_of_all, releases_of, seen_versions, subjects_in, versions_of
 from tobbix.db.pricing.side_by_side import releases_named
 from tobbix.db.products.finding import read_cards
 from tobbix.db.products.loading import find_release
@@ -42,7 +50,7 @@ LOOK_UPS = 20
 class LentRelease:
     """What came of borrowing within a release: from how many sales, for how many values, how honest these are (of how
     many held-out sales, share inside the 80 %), by which spread (standard deviations of the log), and by which factor
-    intervals were widened."""
+    intervals were widened. ``others``: the releases that lent with it, by subjects that they share."""
 
     key: str
     sales: int
@@ -51,6 +59,7 @@ class LentRelease:
     within: float | None
     spread: Spread
     widened: float
+    others: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,12 +87,15 @@ class LentView:
     verdict: Verdict
 
 
-def ask_borrowing(catalogue: Catalogue) -> Task:
-    """Begin to borrow for all releases, or find that it was just begun."""
+def ask_borrowing(catalogue: Catalogue, across: bool = False) -> Task:
+    """Begin to borrow for all releases, or find that it was just begun. ``across``: releases that share subjects lend
+    to each other."""
     with catalogue.database.transaction() as session:
         total = len(set(releases_of(session, seen_versions(session)).values()))
     minute = datetime.now(UTC).isoformat(timespec="minutes")
-    return ask_for(catalogue.database, KIND, ABOUT, {}, fingerprint_of(KIND, minute), max(total, 1))
+    return ask_for(
+        catalogue.database, KIND, ABOUT, {"across": across}, fingerprint_of(KIND, f"{minute} {across}"), max(total, 1)
+    )
 
 
 def borrow_runs(catalogue: Catalogue) -> dict[str, Run]:
@@ -101,15 +113,22 @@ def borrow_runs(catalogue: Catalogue) -> dict[str, Run]:
         lent: list[LentRelease] = []
         kept: dict[str, Borrowing] = {}
         too_few = 0
-        for at, key in enumerate(keys, 1):
+        together = [[key] for key in keys]
+        if task.asked.get("across"):
             with catalogue.database.transaction() as session:
-                found = _lend(session, key, sorted(states.get(key, {usual})), today)
+                together = group_sharing(subjects_in(session, keys))
+        told = 0
+        for group in together:
+            with catalogue.database.transaction() as session:
+                wanted = set[str]().union(*(states.get(key, {usual}) for key in group))
+                found = _lend(session, group, sorted(wanted), today)
             if found is None:
-                too_few += 1
+                too_few += len(group)
             else:
-                kept[key] = found[1]
+                kept |= dict.fromkeys(group, found[1])
                 lent.append(found[0])
-            tell(min(at, task.total))
+            told += len(group)
+            tell(min(told, task.total))
         with catalogue.database.transaction() as session:
             summed = _sum(session, kept, usual, home_on(session, today))
         return {
@@ -119,11 +138,16 @@ def borrow_runs(catalogue: Catalogue) -> dict[str, Run]:
     return {KIND: run}
 
 
-def _lend(session: Session, key: str, states: Sequence[str], today: date) -> tuple[LentRelease, Borrowing] | None:
-    """Borrow within a release and keep what that makes of its versions; None where there are too few sales."""
-    rows = versions_of(session, key)
-    keys = {version: CardKey(key, line, number, variant) for version, line, number, variant, _ in rows}
-    subjects = {keys[version]: subject for version, *_, subject in rows}
+def _lend(
+    session: Session, group: Sequence[str], states: Sequence[str], today: date
+) -> tuple[LentRelease, Borrowing] | None:
+    """Borrow within a release, or several, and keep what that makes of the versions; None where there are too few
+    sales."""
+    keys, subjects = dict[int, CardKey](), dict[CardKey, str | None]()
+    for key in group:
+        for version, line, number, variant, subject in versions_of(session, key):
+            keys[version] = CardKey(key, line, number, variant)
+            subjects[keys[version]] = None if subject == number else subject  # a number says nothing of another release
     comps = comps_of_all(session, list(keys))
     seen = [
         Observation(str(at), keys[version], comp, subjects[keys[version]])
@@ -135,9 +159,10 @@ def _lend(session: Session, key: str, states: Sequence[str], today: date) -> tup
     sold_in = {it.comp.state for it in seen if it.comp.kind in SALES and (today - it.comp.day).days <= WINDOW}
     wanted = [state for state in states if state in sold_in]  # of others nothing says what they do to a price
     try:
-        found = borrow(seen, today, Rates(currency, all_rates(session)), wanted, also=subjects)
+        found = borrow(seen, today, Rates(currency, all_rates(session)), wanted, also=subjects, across=len(group) > 1)
     except InputError:  # too few of them, which is said
-        _keep(session, key, {}, currency, today, set(keys))
+        for key in group:
+            _keep(session, key, {}, currency, today, _versions_in(keys, key))
         return None
     numbers = {card: version for version, card in keys.items()}
     now: dict[tuple[int, str], Value] = {}
@@ -148,11 +173,19 @@ def _lend(session: Session, key: str, states: Sequence[str], today: date) -> tup
         now[numbers[it.card], it.state] = Value(
             Says.PRICE, middle, currency, today, Source.BORROWED, min(low, middle), max(high, middle), it.own_sales
         )
-    _keep(session, key, now, currency, today, set(keys))
+    for key in group:
+        own = _versions_in(keys, key)
+        _keep(session, key, {it: value for it, value in now.items() if it[0] in own}, currency, today, own)
     sold = sum(it.own_sales for it in found.values)
-    return LentRelease(
-        key, sold, len(now), found.coverage.of, found.coverage.within, found.spread, found.widened
-    ), found
+    lent = LentRelease(
+        group[0], sold, len(now), found.coverage.of, found.coverage.within, found.spread, found.widened,
+        tuple(group[1:]),
+    )  # fmt: skip
+    return lent, found
+
+
+def _versions_in(keys: Mapping[int, CardKey], release: str) -> set[int]:
+    return {version for version, card in keys.items() if card.release == release}
 
 
 def _keep(
@@ -181,27 +214,27 @@ def _money(value: Value) -> tuple[Decimal | None, Decimal | None, Decimal | None
 def _sum(session: Session, kept: Mapping[str, Borrowing], usual: str, home: Home) -> dict[str, Any]:
     """What all that is held is worth together, and what would narrow that most."""
     rows = held_rows(session, usual)
-    borrowed: dict[str, dict[tuple[int, str], int]] = {}
+    borrowed: dict[int, tuple[Borrowing, dict[tuple[int, str], int]]] = {}  # what was lent together errs together
     others: list[HeldRow] = []
     unknown = 0
     for row in rows:
         if row.amount is None:
             unknown += 1
         elif row.source == Source.BORROWED.value and row.version is not None and (row.release or "") in kept:
-            of_release = borrowed.setdefault(row.release or "", {})
-            lent = {it.state for it in kept[row.release or ""].values}
-            key = (row.version, row.state if row.state in lent else usual)  # as things are valued: else as sheets speak
-            of_release[key] = of_release.get(key, 0) + row.count
+            within = kept[row.release or ""]
+            counts = borrowed.setdefault(id(within), (within, {}))[1]
+            key = (row.version, row.state if row.state in within.states else usual)  # as things are valued
+            counts[key] = counts.get(key, 0) + row.count
         else:
             others.append(row)
     places: list[list[tuple[int, str]]] = []
     shared: list[Shared] = []
-    for release, counts in borrowed.items():
-        found, of = kept[release], list(counts)
+    for found, counts in borrowed.values():
+        of = list(counts)
         cards = read_cards(session, [version for version, _ in of])
         named = [
-            (CardKey(release, cards[version].line, cards[version].number, cards[version].variant), state)
-            for version, state in of
+            (CardKey(card.release, card.line, card.number, card.variant), state)
+            for card, state in ((cards[version], state) for version, state in of)
         ]
         middle, covariance = found.together(named)
         shared.append(Shared(np.array([counts[it] for it in of], float), middle, covariance, found.spread.sale**2))
@@ -254,7 +287,10 @@ def read_borrowing(catalogue: Catalogue) -> LentView:
             return LentView(first, None, (), 0, None, None, (), currency, state_sum(None, 0, 0, currency))
         said = done.result
         cards = read_cards(session, [it["version"] for it in said["look_ups"]])
-    releases = tuple(LentRelease(**{**it, "spread": Spread(**it["spread"])}) for it in said["releases"])
+    releases = tuple(
+        LentRelease(**{**it, "spread": Spread(**it["spread"]), "others": tuple(it.get("others", ()))})
+        for it in said["releases"]
+    )
     summed, after = Summed(**said["sum"]), Summed(**said["after"])
     look_ups = tuple(
         NextLook(cards[it["version"]], it["state"], it["narrows"]) for it in said["look_ups"] if it["version"] in cards
@@ -287,7 +323,7 @@ def read_lent(catalogue: Catalogue, release: str, line: str, number: str, varian
     if value is None or value.amount is None:
         return None
     done = next((it.result for it in tasks if it.state is TaskState.DONE and it.result), None) or {"releases": []}
-    of = next((it for it in done["releases"] if it["key"] == release), None)
+    of = next((it for it in done["releases"] if release in (it["key"], *it.get("others", ()))), None)
     coverage = Coverage(0, None) if of is None else Coverage(of["of"], of["within"])
     return LentValue(value.amount, value.low, value.high, value.day, value.comps, say_honesty(coverage))
 

@@ -17,15 +17,17 @@ from tobbix.db.base import Database, Session
 from tobbix.db.holdings.loading import load_document, load_things, touched_by
 from tobbix.db.holdings.saving import add_charges, add_document, add_parcel, keep_change, party_named, touch_document
 from tobbix.db.installation.keeping import load_preferences
+from tobbix.db.selling.orders import add_lines, add_order, change_order, find_order
 from tobbix.services.buying.booking import ChargeHome, ChargeInput, to_home
-from tobbix.services.stock.dividing import use_up
 
 
 @dataclass(frozen=True, slots=True)
 class SaleInput:
     """A sale as typed: what the buyer paid for each thing (its number) and for shipping, in ``currency`` (None: at
-    home); what was kept back of it as ``fees``; the rest came into ``purse``. ``rate``: home units for one, where the
-    owner says it."""
+    home); what was kept back of it as ``fees``; the rest came into ``purse``, or a ``market`` owes it until it pays
+    out. ``rate``: home units for one, where the owner says it. ``reference``: the buyer's or market's own number (None:
+    one is made), ``way`` the key of the way of selling, ``address`` where it goes; what was ``handed_over`` at a table
+    needs no parcel."""
 
     day: date
     prices: Mapping[int, Decimal]
@@ -36,6 +38,11 @@ class SaleInput:
     purse: str = "bank"
     rate: Decimal | None = None
     words: str = ""
+    reference: str | None = None
+    way: str | None = None
+    market: str | None = None
+    address: str = ""
+    handed_over: bool = False
 
 
 def sell(database: Database, said: SaleInput) -> int:
@@ -48,7 +55,7 @@ def sell(database: Database, said: SaleInput) -> int:
         came = ChargeInput(
             "price", gross - said.fees, said.currency or home, said.day, said.purse, said.rate
         )  # fmt: skip
-        money = [to_home(session, came, home).line(home, comes_in=True)]
+        money = [_in_hand(session, to_home(session, came, home), home, said.market)]
         if said.fees:
             money.append(_fee(to_home(session, replace(came, amount=said.fees), home), home))
         total = sum((line.amount for line in money), Decimal(0))
@@ -57,10 +64,22 @@ def sell(database: Database, said: SaleInput) -> int:
         proceeds = dict(zip(said.prices, parts, strict=True))
         text = said.words.strip() or f"sold: {', '.join(thing.name for thing in things)}"
         party = party_named(session, said.buyer, "buyer")
-        document = add_document(session, DocumentKind.ORDER, said.day, text, party, DocumentState.PAID)
+        state = DocumentState.DONE if said.handed_over else DocumentState.PAID
+        document = add_document(session, DocumentKind.ORDER, said.day, text, party, state)
         change = dealing.sell(things, proceeds, money, said.day, text[:500], shipping)
         keep_change(session, change, document)
+        add_order(
+            session, document, (said.reference or "").strip() or None, said.currency or home, way=said.way,
+            address=said.address.strip(), shipping=said.shipping,
+        )  # fmt: skip
+        add_lines(session, document, [(item, price, proceeds[item]) for item, price in said.prices.items()])
         return document
+
+
+def _in_hand(session: Session, came: ChargeHome, home: str, market: str | None) -> Posting:
+    cash = came.line(home, comes_in=True)
+    party = party_named(session, market, "market")
+    return cash if party is None else replace(cash, account=Account.RECEIVABLE, purse=None, party=party)
 
 
 def _check(said: SaleInput, gross: Decimal) -> None:
@@ -82,29 +101,17 @@ def _fee(kept: ChargeHome, home: str) -> Posting:
 
 
 def send_order(
-    database: Database,
-    document: int,
-    things: Sequence[int],
-    day: date,
-    postage: ChargeInput | None,
-    carrier: str | None = None,
-    tracking: str | None = None,
-    supplies: Sequence[tuple[int, int]] = (),
-) -> None:
-    """An order's parcel goes out: its postage is booked, and so many of the supplies (number, count) are used.
-
-    Raises NotFound, Conflict, InputError.
-    """
-    with database.transaction() as session:
-        order = load_document(session, document)
-        if not set(things) <= set(touched_by(session, document)):
-            raise InputError.at("things", "must name things of this order")
-        touch_document(session, document, DocumentState.SENT)
-        add_parcel(session, document, "out", things, carrier=carrier, tracking=tracking, sent_on=day)
-        if postage is not None:
-            pay_postage(session, document, postage, order.text)
-        if supplies:
-            use_up(session, document, supplies, day, order.text)
+    session: Session, document: int, things: Sequence[int], day: date, postage: ChargeInput | None,
+    carrier: str | None = None, tracking: str | None = None, due_on: date | None = None,
+) -> None:  # fmt: skip
+    """An order's parcel goes out, and its postage is booked. Raises NotFound, Conflict, InputError."""
+    order = load_document(session, document)
+    if not set(things) <= set(touched_by(session, document)):
+        raise InputError.at("things", "must name things of this order")
+    touch_document(session, document, DocumentState.SENT)
+    add_parcel(session, document, "out", things, carrier=carrier, tracking=tracking, sent_on=day, due_on=due_on)
+    if postage is not None:
+        pay_postage(session, document, postage, order.text)
 
 
 def pay_postage(session: Session, document: int, postage: ChargeInput, what: str) -> None:
@@ -134,3 +141,10 @@ def pay_back(
         change = book(things, parts, [found.line(home)], paid.day, text)
         keep_change(session, change, document)
         touch_document(session, document, DocumentState.RETURNED if returned else None)
+
+
+def change_address(database: Database, document: int, version: int, address: str) -> None:
+    """Where an order goes. Raises NotFound, Conflict."""
+    with database.transaction() as session:
+        find_order(session, document, version)
+        change_order(session, document, address=address.strip())

@@ -12,7 +12,7 @@ from tobbix.core.holdings.states import CONDITIONS, DocumentKind, DocumentState,
 from tobbix.core.products.finding import FoundCard
 from tobbix.core.products.naming import Seen, SeenRelease
 from tobbix.core.sorting.entering import Matters, Typed, read_typed, say_entered, say_matters
-from tobbix.core.sorting.goals import Copy, is_good_enough
+from tobbix.core.sorting.goals import Copy
 from tobbix.db.base import Session
 from tobbix.db.buying.targets import still_wanted
 from tobbix.db.holdings.listing import places
@@ -33,7 +33,6 @@ from tobbix.db.products.values import price_versions
 from tobbix.db.sorting.entering import (
     KnownRelease,
     coded_cards,
-    goals_with,
     lines_named,
     lines_of,
     marks_of,
@@ -41,11 +40,11 @@ from tobbix.db.sorting.entering import (
     release_known,
     version_numbered,
 )
-from tobbix.db.sorting.goals import copies_of, find_goal, slots_of
 from tobbix.db.sorting.plans import find_plan, like_thing, list_plans
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.naming import name_card
 from tobbix.services.products.valuing import home_on, revalue_items
+from tobbix.services.sorting.filling import missing_in
 from tobbix.services.sorting.work import Usual, usual_work
 
 MOST_TEXT = 300
@@ -195,26 +194,10 @@ def _matters(session: Session, version: int, condition: str | None, usual: Usual
     if (price is None or price.amount is None) and condition not in (None, home.state):
         price = price_versions(session, [version], home.state, home.convert).get(version)
     worth = None if price is None else price.amount
-    targets = tuple(still_wanted(session, version))
+    targets = still_wanted(session, [version]).get(version, ())
     new = Copy(0, version, 1, condition)
-    goals = tuple(name for name, is_missing in _missing_in(session, version, new) if is_missing)
+    (goals,) = missing_in(session, [new])
     return Matters(watched, debut, targets, goals, worth, worth is not None and usual.gain(worth) > 0)
-
-
-def _missing_in(session: Session, version: int, new: Copy) -> list[tuple[str, bool]]:
-    """The goals that a card could fill a slot of, and whether that slot is open."""
-    found = []
-    for number in goals_with(session, version):
-        goal = find_goal(session, number)
-        mine = [slot for slot in slots_of(session, goal) if version in slot.options]
-        held = copies_of(session, {option for slot in mine for option in slot.options})
-        is_open = any(
-            is_good_enough(new, slot.least)
-            and not any(it.version in slot.options and is_good_enough(it, slot.least) for it in held)
-            for slot in mine
-        )
-        found.append((goal.name, is_open))
-    return found
 
 
 @dataclass(frozen=True, slots=True)

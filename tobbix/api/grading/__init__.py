@@ -1,0 +1,1 @@
+"""The Grading step: graders, cards looked at, submissions, what came back."""

@@ -1,0 +1,1 @@
+"""The Selling step: orders, packing, parcels, supplies."""
