@@ -22,6 +22,8 @@ const STATIONS = [
   { step: "opening", name: "Opening", path: "/opening", key: "3" },
   { step: "stock", name: "Stock", path: "/stock", key: "4" },
   { step: "pricing", name: "Pricing", path: "/pricing", key: "5" },
+  { step: "grading", name: "Grading", path: "/grading", key: "6" },
+  { step: "selling", name: "Selling", path: "/selling", key: "7" },
   { step: "books", name: "Books", path: "/books", key: "8" },
 ] as const;
 
@@ -46,6 +48,14 @@ const PAGES = [
   { name: "Cards side by side", path: "/pricing/-/beside" },
   { name: "Haves and wants", path: "/pricing/-/lists" },
   { name: "Even out a trade", path: "/pricing/-/trade" },
+  { name: "Worth grading", path: "/grading/-/worth" },
+  { name: "Best batch", path: "/grading/-/batch" },
+  { name: "Your grading record", path: "/grading/-/record" },
+  { name: "Train your eye", path: "/grading/-/eye" },
+  { name: "Graders and carriers", path: "/grading/-/graders" },
+  { name: "Something is sold", path: "/selling/-/new" },
+  { name: "Parcels", path: "/selling/-/parcels" },
+  { name: "Packing supplies", path: "/selling/-/supplies" },
   { name: "Settings", path: "/settings" },
 ];
 

@@ -58,6 +58,21 @@ const Goals = later(() => import("../steps/sorting/GoalsPage"));
 const Goal = later(() => import("../steps/sorting/GoalPage"));
 const Doubles = later(() => import("../steps/sorting/DoublesPage"));
 const Condition = later(() => import("../steps/sorting/ConditionPage"));
+const Grading = later(() => import("../steps/grading/GradingPage"));
+const Submission = later(() => import("../steps/grading/SubmissionPage"));
+const WorthGrading = later(() => import("../steps/grading/WorthPage"));
+const GradingCard = later(() => import("../steps/grading/CardPage"));
+const Batch = later(() => import("../steps/grading/BatchPage"));
+const GradingRecord = later(() => import("../steps/grading/RecordPage"));
+const Eye = later(() => import("../steps/grading/EyePage"));
+const Graders = later(() => import("../steps/grading/GradersPage"));
+const Grader = later(() => import("../steps/grading/GraderPage"));
+const Selling = later(() => import("../steps/selling/SellingPage"));
+const SellingOrder = later(() => import("../steps/selling/OrderPage"));
+const NewOrder = later(() => import("../steps/selling/NewOrderPage"));
+const Parcels = later(() => import("../steps/selling/ParcelsPage"));
+const PackingSupplies = later(() => import("../steps/selling/SuppliesPage"));
+const Opinion = later(() => import("../steps/grading/OpinionPage"));
 const Borrowed = later(() => import("../steps/pricing/BorrowedPage"));
 const Stock = later(() => import("../steps/stock/StockPage"));
 const Books = later(() => import("../steps/books/BooksPage"));
@@ -134,6 +149,21 @@ export function Gate() {
             <Route path="pricing/-/lists" element={<ListsPage />} />
             <Route path="pricing/-/fetch" element={<FetchPage />} />
             <Route path="pricing/-/paste" element={<PastePage />} />
+            <Route path="grading" element={<Grading />} />
+            <Route path="grading/-/worth" element={<WorthGrading />} />
+            <Route path="grading/-/card/:number" element={<GradingCard />} />
+            <Route path="grading/-/batch" element={<Batch />} />
+            <Route path="grading/-/record" element={<GradingRecord />} />
+            <Route path="grading/-/eye" element={<Eye />} />
+            <Route path="grading/-/graders" element={<Graders />} />
+            <Route path="grading/-/graders/:number" element={<Grader />} />
+            <Route path="grading/-/opinion/:number" element={<Opinion />} />
+            <Route path="grading/:number" element={<Submission />} />
+            <Route path="selling" element={<Selling />} />
+            <Route path="selling/-/new" element={<NewOrder />} />
+            <Route path="selling/-/parcels" element={<Parcels />} />
+            <Route path="selling/-/supplies" element={<PackingSupplies />} />
+            <Route path="selling/:number" element={<SellingOrder />} />
             <Route path="books" element={<Books />} />
             <Route path="settings/*" element={<Settings />} />
             <Route path="products/:release/:format/chase" element={<Chase />} />

@@ -13,6 +13,8 @@ export interface DrawnMark {
 
 interface Props {
   label: string;
+  /** A picture of the card by itself, to mark on in place of the drawing. */
+  photo?: string | undefined;
   marks: readonly DrawnMark[];
   place: (x: number, y: number) => void;
   move: (at: number, x: number, y: number) => void;
@@ -36,7 +38,7 @@ const said = (x: number, y: number) =>
  * One side of a card, drawn: a tap or Enter marks a place, a mark is dragged or moved by the arrows and taken off by
  * Delete. For the keyboard a cross moves over the card by the arrows.
  */
-export function CardDrawing({ label, marks, place, move, remove }: Props) {
+export function CardDrawing({ label, photo, marks, place, move, remove }: Props) {
   const drawing = useRef<SVGSVGElement>(null);
   const [cross, setCross] = useState<{ x: number; y: number } | null>(null);
   const dragged = useRef<number | null>(null);
@@ -103,16 +105,20 @@ export function CardDrawing({ label, marks, place, move, remove }: Props) {
           stroke="currentColor"
           strokeWidth={0.6}
         />
-        <rect
-          x={4}
-          y={4}
-          width={WIDTH - 8}
-          height={HEIGHT - 8}
-          fill="none"
-          stroke="currentColor"
-          strokeWidth={0.25}
-          strokeDasharray="1.5 1"
-        />
+        {photo ? (
+          <image href={photo} x={0} y={0} width={WIDTH} height={HEIGHT} preserveAspectRatio="none" />
+        ) : (
+          <rect
+            x={4}
+            y={4}
+            width={WIDTH - 8}
+            height={HEIGHT - 8}
+            fill="none"
+            stroke="currentColor"
+            strokeWidth={0.25}
+            strokeDasharray="1.5 1"
+          />
+        )}
         {cross && (
           <path
             d={`M${cross.x * WIDTH - 2} ${cross.y * HEIGHT}h4M${cross.x * WIDTH} ${cross.y * HEIGHT - 2}v4`}

@@ -4,7 +4,9 @@ import { useQuery } from "@tanstack/react-query";
 import { useId, useState, type KeyboardEvent, type Ref } from "react";
 import { client, take, type Schemas } from "./api/client";
 import { choiceField, Choices, moveChoice } from "./Choices";
+import { useFills, type Coming } from "./fills";
 import { money } from "./format";
+import { Marked } from "./Marked";
 import { NameCard } from "./NameCard";
 import { useDebounced } from "./useDebounced";
 
@@ -19,6 +21,8 @@ interface Props {
   fault?: string | undefined;
   inputRef?: Ref<HTMLInputElement>;
   width?: number;
+  /** Cards come in by this field: what one would fill is said, of those that are found and of the one that was chosen. */
+  comesIn?: { chosen: Coming | null };
 }
 
 export function cardName(card: FoundCard): string {
@@ -26,11 +30,18 @@ export function cardName(card: FoundCard): string {
   return `${card.subject}, ${line}, ${card.release_title}`;
 }
 
+const coming = ({ release, line, number, variant }: FoundCard): Coming => ({
+  release,
+  line,
+  number,
+  variant,
+});
+
 const NAME_IT = "name it";
 type Option = FoundCard | typeof NAME_IT;
 
 /** A card by its number, a bit of its subject or its line, among all releases; or any words; or one to be named. */
-export function CardSearch({ label, value, type, pick, fault, inputRef, width = 320 }: Props) {
+export function CardSearch({ label, value, type, pick, fault, inputRef, width = 320, comesIn }: Props) {
   const id = useId();
   const [find, setFind] = useState("");
   const [at, setAt] = useState(-1);
@@ -42,6 +53,9 @@ export function CardSearch({ label, value, type, pick, fault, inputRef, width = 
     enabled: asked.length > 0,
     staleTime: 60_000,
   });
+  const cards = found.data?.cards ?? [];
+  const fills = useFills(comesIn && find.trim() !== "" ? cards.map(coming) : []);
+  const [filled] = useFills(comesIn?.chosen ? [comesIn.chosen] : []);
   const isThere = find.trim() !== "" && asked === find.trim().slice(0, 60) && found.data !== undefined;
   // Naming comes last, and only beside what was found: whoever types fast and presses Enter means a card.
   const options: readonly Option[] = isThere ? [...found.data.cards, NAME_IT] : [];
@@ -92,11 +106,17 @@ export function CardSearch({ label, value, type, pick, fault, inputRef, width = 
           ) : (
             <>
               {option.number} {cardName(option)}
-              {option.price !== null && `, about ${money(option.price)}`}
+              {option.price !== null && `, about ${money(option.price)}`}{" "}
+              {fills[cards.indexOf(option)] && <Marked>{fills[cards.indexOf(option)]}</Marked>}
             </>
           )
         }
       </Choices>
+      {filled && (
+        <Box sx={{ fontSize: 13, mt: 0.5 }}>
+          <Marked>{filled}</Marked>
+        </Box>
+      )}
       {naming && (
         <NameCard
           typed={value.trim()}

@@ -31,6 +31,8 @@ interface Props {
   lines: readonly PlotLine[];
   marks?: readonly PlotMark[];
   verticals?: readonly { x: number; text: string }[];
+  /** Ranges of x that are told apart, named at their top. */
+  bands?: readonly { from: number; to: number; text: string }[];
   xName: string;
   xText: (value: number) => string;
   yText: (value: number) => string;
@@ -41,7 +43,7 @@ interface Props {
 
 /** Lines over one axis, each named at its end; read off under the pointer, with the arrows, or as a table. */
 export function Plot(props: Props) {
-  const { lines, marks = [], verticals = [], xText, yText, height = 250 } = props;
+  const { lines, marks = [], verticals = [], bands = [], xText, yText, height = 250 } = props;
   const [at, setAt] = useState<number | null>(null);
   const [frame, width] = useMeasured<HTMLDivElement>(740);
   const isNarrow = width < NARROW;
@@ -88,6 +90,24 @@ export function Plot(props: Props) {
         }}
         sx={{ display: "block", "& text": { fontSize: 12 } }}
       >
+        {bands.map((band) => (
+          <g key={band.text}>
+            <rect
+              x={x(band.from)}
+              y={TOP}
+              width={Math.max(x(band.to) - x(band.from), 2)}
+              height={height - BOTTOM - TOP}
+              style={{ fill: "var(--mui-palette-tone-marker)", opacity: 0.28 }}
+            />
+            <text
+              x={x(band.from) + 5}
+              y={TOP + 22}
+              style={{ fill: "var(--mui-palette-tone-ink)", fontWeight: 600 }}
+            >
+              {band.text}
+            </text>
+          </g>
+        ))}
         <HeightAxis y={y} ticks={props.yTicks ?? y.ticks(4)} text={yText} left={LEFT} right={right} />
         {apart(x.ticks(isNarrow ? 4 : 7), xText)
           .filter((tick) => x(tick) < Math.min(right - 14, width - props.xName.length * LETTER - 16))
@@ -171,6 +191,15 @@ export function Plot(props: Props) {
           y2={y(y.domain()[0]!)}
           style={{ stroke: "var(--mui-palette-tone-ink)" }}
         />
+        {y.domain()[0]! < 0 && (
+          <line
+            x1={LEFT}
+            x2={right}
+            y1={y(0)}
+            y2={y(0)}
+            style={{ stroke: "var(--mui-palette-tone-soft)", strokeWidth: 1.5 }}
+          />
+        )}
         {at !== null && (
           <g pointerEvents="none">
             <line

@@ -12,6 +12,9 @@ const OFF_PAPER = { "@media print": { display: "none" } };
 
 export type Step = Schemas["StepOut"];
 
+/** How long a key counts before what it did is seen (ms): after that it was refused. */
+const ANSWER = 5_000;
+
 /** The step that comes next, null when all are done. */
 export function nextStep(steps: readonly Step[]): Step | null {
   return steps.find((step) => !step.done) ?? null;
@@ -29,16 +32,24 @@ interface Props {
 /** Steps that are gone through by hand: kept, ticked by a tap or by one key, printed with empty boxes. */
 export function StepList({ title, steps, letter, tick, on = true }: Props) {
   const next = nextStep(steps);
-  const latest = useRef(steps); // a second key may come before the first is drawn
+  // a second key may come before the first is drawn, or one that is drawn late after it
+  const pressed = useRef(new Map<string, { done: boolean; at: number }>());
+  const shown = useRef(steps);
   useEffect(() => {
-    latest.current = steps;
+    shown.current = steps;
+    for (const step of steps)
+      if (pressed.current.get(step.id)?.done === step.done) pressed.current.delete(step.id);
   }, [steps]);
   const set = (step: Step, done: boolean) => {
-    latest.current = latest.current.map((known) => (known.id === step.id ? { ...known, done } : known));
+    pressed.current.set(step.id, { done, at: Date.now() });
     tick(step, done);
   };
   const setNext = () => {
-    const open = nextStep(latest.current);
+    const now = Date.now();
+    const open = shown.current.find((step) => {
+      const key = pressed.current.get(step.id);
+      return !(key && now - key.at < ANSWER ? key.done : step.done);
+    });
     if (open) set(open, true);
   };
   useKey(letter, "tick the next step", setNext, { on: on && next !== null });

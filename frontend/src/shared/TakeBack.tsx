@@ -3,7 +3,18 @@ import { client, take } from "./api/client";
 import { useAct } from "./useAct";
 
 /** What may be another thing once something that was booked is taken back. */
-const TOUCHED = ["purchases", "items", "books", "sessions", "redemptions", "spending"];
+const TOUCHED = [
+  "purchases",
+  "items",
+  "books",
+  "sessions",
+  "redemptions",
+  "spending",
+  "grading",
+  "orders",
+  "parcels",
+  "supplies",
+];
 
 interface Booked {
   text: string;

@@ -8,6 +8,8 @@ interface Props {
   fault?: string | null;
   hint?: string;
   width?: number;
+  /** So many lines at least: Enter begins the next then. */
+  lines?: number;
   /** Which keyboard a phone shows. */
   inputMode?: "text" | "decimal" | "numeric";
 }
@@ -16,7 +18,7 @@ interface Props {
  * A field of a page's question, or one that is kept by itself: Enter or leaving it sends what is typed, Esc puts back
  * what stood there. What is typed while an answer is under way, or after a refusal, stays.
  */
-export function ValueField({ label, value, commit, fault, hint, width = 150, inputMode }: Props) {
+export function ValueField({ label, value, commit, fault, hint, width = 150, lines, inputMode }: Props) {
   const [typed, setTyped] = useState<{ text: string; sent: string | null } | null>(null);
   const [known, setKnown] = useState(value);
   if (known !== value) {
@@ -39,7 +41,7 @@ export function ValueField({ label, value, commit, fault, hint, width = 150, inp
       onChange={(event) => setTyped({ text: event.target.value, sent: typed?.sent ?? null })}
       onBlur={send}
       onKeyDown={(event) => {
-        if (event.key === "Enter") {
+        if (event.key === "Enter" && !lines) {
           event.preventDefault();
           send();
         }
@@ -47,6 +49,7 @@ export function ValueField({ label, value, commit, fault, hint, width = 150, inp
       }}
       error={Boolean(fault)}
       helperText={fault || hint || " "}
+      {...(lines ? { multiline: true, minRows: lines } : {})}
       {...(inputMode ? { slotProps: { htmlInput: { inputMode } } } : {})}
       sx={{ width, maxWidth: 1 }}
     />

@@ -158,6 +158,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/carriers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Carriers with their classes */
+        get: operations["list_carriers"];
+        /** Describe a carrier */
+        put: operations["put_carrier"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comps/{number}/choice": {
         parameters: {
             query?: never;
@@ -294,6 +312,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/friends/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A friend's card lies here */
+        post: operations["take_friends_card"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/friends/settled": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Settle with a friend */
+        post: operations["settle_with_friend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/goals": {
         parameters: {
             query?: never;
@@ -392,6 +444,231 @@ export interface paths {
         get?: never;
         /** What all of it sells for as one */
         put: operations["say_goal_whole"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/graders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Graders as they are described */
+        get: operations["list_graders"];
+        put?: never;
+        /** Describe a grader */
+        post: operations["add_grader"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/graders/offered/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin with one that ships */
+        post: operations["add_offered"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/graders/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A grader */
+        get: operations["read_grader"];
+        /** Describe a grader anew */
+        put: operations["change_grader"];
+        post?: never;
+        /** Take a grader out of use */
+        delete: operations["remove_grader"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/graders/{number}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Use a grader again */
+        post: operations["restore_grader"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grading/batch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which cards in which tier */
+        post: operations["best_batch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grading/batch/curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What other budgets would bring */
+        post: operations["begin_curve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grading/habits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** By what grading is weighed */
+        get: operations["read_grading_habits"];
+        /** Weigh by other habits */
+        put: operations["save_grading_habits"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grading/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Predicted against received grades */
+        get: operations["read_record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grading/training": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What to train the eye on */
+        get: operations["read_training"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grading/training/borders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Borders that were placed */
+        post: operations["try_borders"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grading/training/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Chances that were said */
+        post: operations["try_card"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grading/training/{seed}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A simulated scan to train on */
+        get: operations["show_training_scan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/grading/worth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which cards are worth grading */
+        get: operations["weigh_all"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -641,6 +918,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/items/{number}/cleaned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What was done to a card */
+        post: operations["log_cleaning"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/items/{number}/condition": {
         parameters: {
             query?: never;
@@ -660,6 +954,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/items/{number}/cracked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Crack a card out of its holder */
+        post: operations["crack_item"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/{number}/grading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A card before it is graded */
+        get: operations["look_closely"];
+        /** Say the chances of its grades */
+        put: operations["say_chances"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/{number}/opinion": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A second opinion on a slab */
+        get: operations["second_opinion"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/items/{number}/out": {
         parameters: {
             query?: never;
@@ -671,6 +1017,24 @@ export interface paths {
         put?: never;
         /** Lost, given away or sent back */
         post: operations["take_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/{number}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The photos of an item */
+        get: operations["list_photos"];
+        put?: never;
+        /** Add a photo of an item */
+        post: operations["add_photo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -745,6 +1109,298 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Orders, the newest first */
+        get: operations["list_orders"];
+        put?: never;
+        /** Something is sold */
+        post: operations["add_order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/fees": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a way of selling would keep */
+        post: operations["quote_fees"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Labels of many orders on sheets */
+        get: operations["read_labels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/payouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A market pays out */
+        post: operations["take_payout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/picking.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is to be fetched, by place */
+        get: operations["read_picking_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An order */
+        get: operations["read_order"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Where an order goes */
+        put: operations["change_address"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/arrived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The buyer has it */
+        post: operations["order_arrived"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/complaint": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** The buyer complains */
+        put: operations["complain"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/label.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The label of an order */
+        get: operations["read_order_label"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/packed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** It is packed */
+        post: operations["pack_order"];
+        /** It is not packed after all */
+        delete: operations["unpack_order"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/packing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How it is packed */
+        get: operations["read_packing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/posted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** It is posted */
+        post: operations["post_order"];
+        /** It was not posted after all */
+        delete: operations["unpost_order"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/refunds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Money back to the buyer */
+        post: operations["pay_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/slip.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The slip of an order */
+        get: operations["read_slip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Steps that are done */
+        put: operations["tick_steps"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/way": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Go by another class */
+        put: operations["choose_way"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/owner": {
         parameters: {
             query?: never;
@@ -756,6 +1412,199 @@ export interface paths {
         put?: never;
         /** The first visit: make the owner, and sign in */
         post: operations["begin_here"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/packing-habits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How parcels go as a habit */
+        get: operations["read_packing_habits"];
+        /** Pack by other habits */
+        put: operations["save_packing_habits"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/packing-supplies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What there is to pack with */
+        get: operations["list_supplies"];
+        put?: never;
+        /** Describe a supply */
+        post: operations["add_supply"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/packing-supplies/usual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin with the usual ones */
+        post: operations["begin_with_usual"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/packing-supplies/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Describe a supply anew */
+        put: operations["change_supply"];
+        post?: never;
+        /** Take a supply out of use */
+        delete: operations["remove_supply"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/packing-supplies/{number}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Use a supply again */
+        post: operations["restore_supply"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parcels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Parcels on their way, both ways */
+        get: operations["list_parcels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/parcels.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** When parcels are due, as a calendar */
+        get: operations["read_parcels_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photo's file, or its small picture */
+        get: operations["read_photo"];
+        put?: never;
+        post?: never;
+        /** Take a photo out for good */
+        delete: operations["take_photo_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{number}/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The card by itself, straight from above */
+        get: operations["show_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{number}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was measured on it */
+        get: operations["read_lines"];
+        /** Place its lines by hand */
+        put: operations["place_lines"];
+        /** Find its lines */
+        post: operations["find_lines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{number}/tried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What lines would say */
+        post: operations["try_lines"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2189,6 +3038,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the scanner put down */
+        post: operations["list_scans"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scans/taken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A scanner's files become photos */
+        post: operations["take_scans"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -2569,6 +3452,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sorting/fills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What cards would fill if they came in */
+        post: operations["would_fill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sorting/flaws": {
         parameters: {
             query?: never;
@@ -2932,6 +3832,247 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/submissions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All submissions */
+        get: operations["list_submissions"];
+        put?: never;
+        /** Draft a submission */
+        post: operations["draft_submission"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/submissions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A submission */
+        get: operations["read_submission"];
+        /** Say a draft anew */
+        put: operations["change_submission"];
+        post?: never;
+        /** Give a draft up */
+        delete: operations["drop_submission"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/submissions/{number}/alone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Alone or with a group */
+        get: operations["weigh_alone"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/submissions/{number}/bills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** It was billed */
+        post: operations["bill_submission"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/submissions/{number}/form.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The grader's form */
+        get: operations["read_form"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/submissions/{number}/grades": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Grades are in */
+        post: operations["take_grades"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/submissions/{number}/label": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The label of its parcel */
+        get: operations["read_label"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/submissions/{number}/made-good": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A friend's lost card */
+        post: operations["make_good"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/submissions/{number}/news": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask the grader */
+        post: operations["ask_grader"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/submissions/{number}/post": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** It is posted */
+        post: operations["post_submission"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/submissions/{number}/question": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** What the grader asks */
+        put: operations["say_question"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/submissions/{number}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read pasted grades */
+        post: operations["read_pasted"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/submissions/{number}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a draft up again */
+        post: operations["restore_submission"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/submissions/{number}/statement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A friend's statement */
+        get: operations["read_statement"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/targets": {
         parameters: {
             query?: never;
@@ -3176,6 +4317,26 @@ export interface components {
             /** Added */
             added: number;
         };
+        /** AddressIn */
+        AddressIn: {
+            /** Address */
+            address: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * AgainstOut
+         * @description A part of the bill beside its plan (money at home).
+         */
+        AgainstOut: {
+            /** Billed */
+            billed: string | null;
+            /** Difference */
+            difference: string;
+            kind: components["schemas"]["ChargeKind"];
+            /** Planned */
+            planned: string | null;
+        };
         /**
          * AimIn
          * @description Cards to put on the target list, a line for each, with what it may cost.
@@ -3200,6 +4361,11 @@ export interface components {
             sets: components["schemas"]["SetPullsOut"][];
             verdict: components["schemas"]["VerdictOut"];
             work: components["schemas"]["WorkOut"];
+        };
+        /** AloneOut */
+        AloneOut: {
+            /** Says */
+            says: string;
         };
         /**
          * AnswerOut
@@ -3270,6 +4436,25 @@ export interface components {
             verdict: components["schemas"]["VerdictOut"];
             /** Worst Tenth */
             worst_tenth: number;
+        };
+        /** ArrivedIn */
+        ArrivedIn: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+        };
+        /**
+         * AskIn
+         * @description As of a day: today, or one further on for a grader that is simulated.
+         */
+        AskIn: {
+            /**
+             * On
+             * @default null
+             */
+            on?: string | null;
         };
         /**
          * AskOut
@@ -3483,6 +4668,106 @@ export interface components {
             /** Total */
             total: string;
         };
+        /** BatchCardOut */
+        BatchCardOut: {
+            /** Item */
+            item: number;
+            /** Name */
+            name: string;
+            /** Owner */
+            owner: boolean;
+            /** Tier */
+            tier: string | null;
+            /** Why */
+            why: string;
+        };
+        /**
+         * BatchIn
+         * @description What is asked of a batch: ``out`` at home, ``back`` in the grader's currency; no budget or most: none.
+         */
+        BatchIn: {
+            /**
+             * Back
+             * @default 0
+             */
+            back?: string;
+            /**
+             * Budget
+             * @default null
+             */
+            budget?: string | null;
+            /**
+             * Grader
+             * @default null
+             */
+            grader?: number | null;
+            /**
+             * May Join
+             * @default true
+             */
+            may_join?: boolean;
+            /**
+             * Most
+             * @default null
+             */
+            most?: number | null;
+            /**
+             * Out
+             * @default 0
+             */
+            out?: string;
+            /**
+             * Owned
+             * @default false
+             */
+            owned?: boolean;
+            /**
+             * Without
+             * @default []
+             */
+            without?: number[];
+        };
+        /**
+         * BatchOut
+         * @description The best batch with why each card is in or out; ``curve`` what other budgets gain, once that is worked out.
+         */
+        BatchOut: {
+            /** Bound */
+            bound: number;
+            /** Cards */
+            cards: components["schemas"]["BatchCardOut"][];
+            /** Currency */
+            currency: string;
+            /** Curve */
+            curve: components["schemas"]["BudgetPointOut"][];
+            /** Gain */
+            gain: number;
+            /** Grader */
+            grader: number;
+            /** Membership */
+            membership: boolean;
+            /** Missing */
+            missing: components["schemas"]["MissingOut"][];
+            /** Proven */
+            proven: boolean;
+            /** Spent */
+            spent: string;
+            task: components["schemas"]["TaskOut"] | null;
+            /** Tiers */
+            tiers: components["schemas"]["BatchTierOut"][];
+            /** Unknown */
+            unknown: number;
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /** BatchTierOut */
+        BatchTierOut: {
+            /** Cards */
+            cards: number;
+            /** Name */
+            name: string;
+            /** Tier */
+            tier: string;
+        };
         /**
          * BeginIn
          * @description The first visit, while the installation belongs to nobody.
@@ -3496,6 +4781,11 @@ export interface components {
             passphrase: string;
             /** Ways */
             ways: components["schemas"]["FirstWayIn"][];
+        };
+        /** BegunOut */
+        BegunOut: {
+            /** Added */
+            added: number;
         };
         /**
          * BesideOut
@@ -3531,6 +4821,37 @@ export interface components {
             verdict: components["schemas"]["VerdictOut"];
         };
         /**
+         * BillIn
+         * @description A part of the bill, over some of its cards or with None over all.
+         */
+        BillIn: {
+            /** Amount */
+            amount: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            kind: components["schemas"]["ChargeKind"];
+            /**
+             * Over
+             * @default null
+             */
+            over?: number[] | null;
+            /**
+             * Purse
+             * @default bank
+             */
+            purse?: string;
+            /**
+             * Rate
+             * @default null
+             */
+            rate?: string | null;
+        };
+        /**
          * BillPartOut
          * @description A part of a bill at home.
          */
@@ -3538,6 +4859,11 @@ export interface components {
             /** Amount */
             amount: string;
             kind: components["schemas"]["ChargeKind"];
+        };
+        /** BillsIn */
+        BillsIn: {
+            /** Charges */
+            charges: components["schemas"]["BillIn"][];
         };
         /**
          * BookedOut
@@ -3586,6 +4912,13 @@ export interface components {
             /** Stock Off */
             stock_off: string;
             verdict: components["schemas"]["VerdictOut"];
+        };
+        /** BordersOut */
+        BordersOut: {
+            /** Known */
+            known: number[];
+            /** Placed */
+            placed: number[];
         };
         /**
          * BoughtCopyIn
@@ -3698,6 +5031,15 @@ export interface components {
             /** Up To */
             up_to: string | null;
         };
+        /** BudgetPointOut */
+        BudgetPointOut: {
+            /** Budget */
+            budget: number;
+            /** Cards */
+            cards: number;
+            /** Gain */
+            gain: number;
+        };
         /**
          * ByPacksOut
          * @description Finishing by opening a format.
@@ -3719,6 +5061,25 @@ export interface components {
             unit: string;
             /** Why Not */
             why_not: string | null;
+        };
+        /** CalibrationOut */
+        CalibrationOut: {
+            /** Brier */
+            brier: number;
+            /** Discrimination */
+            discrimination: number;
+            /** Groups */
+            groups: components["schemas"]["ReliableOut"][];
+            /** Miscalibration */
+            miscalibration: number;
+            /** Of */
+            of: number;
+            /** Shift */
+            shift: number;
+            /** Shrunk */
+            shrunk: number;
+            /** Uncertainty */
+            uncertainty: number;
         };
         /**
          * CandidateOut
@@ -3856,6 +5217,60 @@ export interface components {
             value: number;
             /** Worth */
             worth: number;
+        };
+        /** CardTruthOut */
+        CardTruthOut: {
+            /** Grade */
+            grade: string;
+        };
+        /** CarrierIn */
+        CarrierIn: {
+            /** Classes */
+            classes: components["schemas"]["PostClassIn"][];
+            /** Name */
+            name: string;
+            /**
+             * Version
+             * @default 0
+             */
+            version?: number;
+        };
+        /** CarrierOut */
+        CarrierOut: {
+            /** Classes */
+            classes: components["schemas"]["PostClassOut"][];
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+        };
+        /** CarriersOut */
+        CarriersOut: {
+            /** Carriers */
+            carriers: components["schemas"]["CarrierOut"][];
+        };
+        /**
+         * CenteringOut
+         * @description How a side is centred: shares of the borders (percent) with their 95 % (points), the corners of card and frame in
+         *     the picture (pixels), its size (mm), ``turn`` of the card in the picture and ``tilt`` of the print (degrees).
+         */
+        CenteringOut: {
+            /** Corners */
+            corners: number[][];
+            /** Frame */
+            frame: number[][];
+            /** Left Right */
+            left_right: number[];
+            /** Size */
+            size: number[] | null;
+            /** Tilt */
+            tilt: number;
+            /** Top Bottom */
+            top_bottom: number[];
+            /** Turn */
+            turn: number;
+            /** Uncertainty */
+            uncertainty: number[];
         };
         /**
          * ChangedOut
@@ -4064,10 +5479,82 @@ export interface components {
             /** Version */
             version: number;
         };
+        /**
+         * CleanedIn
+         * @description What was done to a card before it goes: it stands on its record.
+         */
+        CleanedIn: {
+            /** Version */
+            version: number;
+            /** What */
+            what: string;
+        };
         /** ClockIn */
         ClockIn: {
             /** Place */
             place: number;
+        };
+        /**
+         * CloseOut
+         * @description A card before it goes: pictures, what was measured, flaws, what each grader may make of it, and whether.
+         */
+        CloseOut: {
+            /** Condition */
+            condition: string;
+            /** Cost */
+            cost: string;
+            /** Currency */
+            currency: string;
+            curve: components["schemas"]["CurveOut"] | null;
+            /** Even */
+            even: number | null;
+            /** Even Case */
+            even_case: string | null;
+            /** Faults */
+            faults: string[];
+            /** Fee */
+            fee: string;
+            /** Flaws */
+            flaws: components["schemas"]["FlawOut"][];
+            /** Gain */
+            gain: number | null;
+            /** Grader */
+            grader: number;
+            /** Graders */
+            graders: components["schemas"]["GraderViewOut"][];
+            /** Grades */
+            grades: components["schemas"]["GradeRowOut"][];
+            /** Item */
+            item: number;
+            /** Line */
+            line: string;
+            /** Loss */
+            loss: number | null;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
+            /** Per Month */
+            per_month: number | null;
+            /** Photos */
+            photos: components["schemas"]["PhotoOut"][];
+            /** Population */
+            population: {
+                [key: string]: number;
+            };
+            pre_verdict: components["schemas"]["VerdictOut"];
+            rate: components["schemas"]["GemRateOut"] | null;
+            /** Raw */
+            raw: string | null;
+            /** Release */
+            release: string;
+            /** Sides */
+            sides: components["schemas"]["MeasuredSideOut"][];
+            /** Size */
+            size: number[];
+            /** Tier */
+            tier: string;
+            verdict: components["schemas"]["VerdictOut"];
         };
         /**
          * ClosingLotOut
@@ -4129,6 +5616,28 @@ export interface components {
             means: components["schemas"]["Column"];
             /** Of */
             of: string | null;
+        };
+        /**
+         * ComingIn
+         * @description A card that may come in, by its keys; no condition: as good as prices speak of.
+         */
+        ComingIn: {
+            /**
+             * Condition
+             * @default null
+             */
+            condition?: ("mint" | "NM" | "LP" | "MP" | "HP" | "damaged") | null;
+            /** Line */
+            line: string;
+            /** Number */
+            number: string;
+            /** Release */
+            release: string;
+            /**
+             * Variant
+             * @default
+             */
+            variant?: string;
         };
         /**
          * CompChoiceIn
@@ -4233,6 +5742,17 @@ export interface components {
             verdict: components["schemas"]["VerdictOut"];
         };
         /**
+         * ComplaintIn
+         * @description What the buyer complains of; None: it is settled.
+         */
+        ComplaintIn: {
+            /**
+             * Complaint
+             * @default null
+             */
+            complaint?: string | null;
+        };
+        /**
          * ConditionWorthOut
          * @description What a condition is worth, by its sales or by a factor.
          */
@@ -4322,6 +5842,13 @@ export interface components {
             code: string;
             /** Name */
             name: string;
+        };
+        /** CurveOut */
+        CurveOut: {
+            /** Gain */
+            gain: number[];
+            /** Gem */
+            gem: number[];
         };
         /**
          * CurvePointOut
@@ -4484,6 +6011,12 @@ export interface components {
             spent: string;
             verdict: components["schemas"]["VerdictOut"];
         };
+        /**
+         * DocumentState
+         * @description How far a document is; each kind has its own way through these.
+         * @enum {string}
+         */
+        DocumentState: "drafted" | "running" | "paused" | "ordered" | "paid" | "sent" | "received" | "disputed" | "returned" | "done" | "undone";
         /** DoublesOut */
         DoublesOut: {
             /** Cards */
@@ -4497,6 +6030,56 @@ export interface components {
             verdict: components["schemas"]["VerdictOut"];
             /** Way */
             way: string | null;
+        };
+        /**
+         * DraftCardIn
+         * @description A card of a draft; no declared value: the honest default.
+         */
+        DraftCardIn: {
+            /**
+             * Declared
+             * @default null
+             */
+            declared?: string | null;
+            /** Item */
+            item: number;
+            /** Tier */
+            tier: string;
+        };
+        /**
+         * DraftIn
+         * @description A draft as it is said, at the version that was seen.
+         */
+        DraftIn: {
+            /**
+             * Back
+             * @default 0
+             */
+            back?: string;
+            /** Cards */
+            cards: components["schemas"]["DraftCardIn"][];
+            /**
+             * Carrier
+             * @default null
+             */
+            carrier?: string | null;
+            /**
+             * Membership
+             * @default false
+             */
+            membership?: boolean;
+            /**
+             * Post Class
+             * @default null
+             */
+            post_class?: string | null;
+            /**
+             * Tracking
+             * @default null
+             */
+            tracking?: string | null;
+            /** Version */
+            version: number;
         };
         /**
          * EditIn
@@ -4604,6 +6187,24 @@ export interface components {
             /** Extras */
             extras: string[];
         };
+        /** EyeBiasOut */
+        EyeBiasOut: {
+            /** Half */
+            half: number;
+            /** Is Clear */
+            is_clear: boolean;
+            /** Mean */
+            mean: number;
+            /** Usual */
+            usual: number;
+        };
+        /** EyeOut */
+        EyeOut: {
+            left_right: components["schemas"]["EyeBiasOut"] | null;
+            top_bottom: components["schemas"]["EyeBiasOut"] | null;
+            /** Trials */
+            trials: number;
+        };
         /**
          * FactorsIn
          * @description None: what ships.
@@ -4645,6 +6246,26 @@ export interface components {
          * @enum {string}
          */
         FeeBase: "price" | "price_and_shipping" | "price_shipping_and_tax";
+        /**
+         * FeesIn
+         * @description What is asked of a way of selling: prices of things sold in one parcel, and the shipping that is charged.
+         */
+        FeesIn: {
+            /** Prices */
+            prices: string[];
+            /**
+             * Shipping
+             * @default 0
+             */
+            shipping?: string;
+            /** Way */
+            way: string;
+        };
+        /** FeesOut */
+        FeesOut: {
+            /** Fees */
+            fees: string;
+        };
         /**
          * FetchIn
          * @description How many days back rates are taken from the feed.
@@ -4728,6 +6349,19 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** FillsIn */
+        FillsIn: {
+            /** Cards */
+            cards: components["schemas"]["ComingIn"][];
+        };
+        /**
+         * FillsOut
+         * @description What each of the cards that were asked about would fill, in words; empty where nothing.
+         */
+        FillsOut: {
+            /** Cards */
+            cards: components["schemas"]["PartOut"][][];
+        };
         /** FilterQuery */
         FilterQuery: {
             /**
@@ -4759,7 +6393,7 @@ export interface components {
              * Kind
              * @default null
              */
-            kind?: ("sealed" | "card" | "stack" | "other") | null;
+            kind?: ("sealed" | "card" | "stack" | "supply" | "other") | null;
             /**
              * Line
              * @default null
@@ -4810,6 +6444,14 @@ export interface components {
              * @default null
              */
             worth?: number | string | null;
+        };
+        /** FindLinesIn */
+        FindLinesIn: {
+            /**
+             * Version
+             * @default 0
+             */
+            version?: number;
         };
         /**
          * FinishIn
@@ -4920,7 +6562,7 @@ export interface components {
         FlawOut: {
             kind: components["schemas"]["FlawKind"];
             place: components["schemas"]["Place"];
-            side: components["schemas"]["Side"];
+            side: components["schemas"]["tobbix__core__sorting__flaws__Side"];
             size: components["schemas"]["Size"];
             /** Words */
             words: string;
@@ -5123,6 +6765,66 @@ export interface components {
             /** Version */
             version: number;
         };
+        /**
+         * FriendsCardIn
+         * @description A friend's card that lies here: its keys if it is known, else words.
+         */
+        FriendsCardIn: {
+            /**
+             * Condition
+             * @default null
+             */
+            condition?: ("mint" | "NM" | "LP" | "MP" | "HP" | "damaged") | null;
+            /**
+             * Line
+             * @default null
+             */
+            line?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Number
+             * @default null
+             */
+            number?: string | null;
+            /** Owner */
+            owner: string;
+            /**
+             * Release
+             * @default null
+             */
+            release?: string | null;
+            /**
+             * Variant
+             * @default
+             */
+            variant?: string;
+        };
+        /** FriendsCardOut */
+        FriendsCardOut: {
+            /** Item */
+            item: number;
+        };
+        /**
+         * GemRateOut
+         * @description How many were gems, with the 95 %.
+         */
+        GemRateOut: {
+            /** Gems */
+            gems: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Of */
+            of: number;
+            /** Said */
+            said: number;
+            /** Share */
+            share: number;
+        };
         /** GoalBasketOut */
         GoalBasketOut: {
             /** Alone */
@@ -5274,6 +6976,311 @@ export interface components {
             verdict: components["schemas"]["VerdictOut"];
         };
         /**
+         * GradeAction
+         * @description What is best done with a card that came back with a grade.
+         * @enum {string}
+         */
+        GradeAction: "sell" | "crack" | "keep";
+        /**
+         * GradePart
+         * @description The parts of a card that a grader looks at.
+         * @enum {string}
+         */
+        GradePart: "centering" | "corners" | "edges" | "surface";
+        /**
+         * GradeRowOut
+         * @description A grade: its chance, what it brings (``guessed``: between or below known ones), leaves, and what is best done.
+         */
+        GradeRowOut: {
+            action: components["schemas"]["GradeAction"] | null;
+            /** Chance */
+            chance: number;
+            /** Grade */
+            grade: string;
+            /** Guessed */
+            guessed: boolean;
+            /** Net */
+            net: number | null;
+            /** Value */
+            value: string | null;
+        };
+        /**
+         * GradedIn
+         * @description What came of a card: its grade, or in words what else; perhaps in another condition or as another version.
+         */
+        GradedIn: {
+            /**
+             * Certificate
+             * @default null
+             */
+            certificate?: string | null;
+            /**
+             * Condition
+             * @default null
+             */
+            condition?: ("mint" | "NM" | "LP" | "MP" | "HP" | "damaged") | null;
+            /**
+             * Grade
+             * @default null
+             */
+            grade?: string | null;
+            /** Item */
+            item: number;
+            /**
+             * Line
+             * @default null
+             */
+            line?: string | null;
+            /**
+             * Lost
+             * @default false
+             */
+            lost?: boolean;
+            /**
+             * Number
+             * @default null
+             */
+            number?: string | null;
+            /**
+             * Release
+             * @default null
+             */
+            release?: string | null;
+            /**
+             * Subgrades
+             * @default null
+             */
+            subgrades?: {
+                [key: string]: string;
+            } | null;
+            /**
+             * Variant
+             * @default
+             */
+            variant?: string;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
+        /**
+         * GraderIn
+         * @description A grader as it is described; ``version`` as it was seen, 0 for a new one.
+         */
+        GraderIn: {
+            /**
+             * Back Weight
+             * @default 0.5
+             */
+            back_weight?: string;
+            /**
+             * Cap
+             * @default 1
+             */
+            cap?: string;
+            /** Columns */
+            columns: string[];
+            /** Currency */
+            currency: string;
+            /**
+             * Duty Fixed
+             * @default 0
+             */
+            duty_fixed?: string;
+            /**
+             * Duty Share
+             * @default 0
+             */
+            duty_share?: string;
+            /** Grades */
+            grades: string[];
+            /**
+             * Limits
+             * @default []
+             */
+            limits?: components["schemas"]["LimitIn"][];
+            /**
+             * Membership
+             * @default null
+             */
+            membership?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Packing
+             * @default []
+             */
+            packing?: string[];
+            /**
+             * Refusal
+             * @default 0
+             */
+            refusal?: string;
+            /**
+             * Subgrades
+             * @default []
+             */
+            subgrades?: string[];
+            /** Tiers */
+            tiers: components["schemas"]["TierIn"][];
+            /**
+             * Version
+             * @default 0
+             */
+            version?: number;
+            /** @default weakest */
+            whole?: components["schemas"]["Whole"];
+        };
+        /** GraderMadeOut */
+        GraderMadeOut: {
+            /** Number */
+            number: number;
+        };
+        /** GraderOut */
+        GraderOut: {
+            /** Back Weight */
+            back_weight: string;
+            /** Cap */
+            cap: string;
+            /** Columns */
+            columns: string[];
+            /** Currency */
+            currency: string;
+            /** Duty Fixed */
+            duty_fixed: string;
+            /** Duty Share */
+            duty_share: string;
+            /** Grades */
+            grades: string[];
+            /** Limits */
+            limits: components["schemas"]["LimitOut"][];
+            /** Membership */
+            membership: string | null;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Packing */
+            packing: string[];
+            /** Refusal */
+            refusal: string;
+            /** Subgrades */
+            subgrades: string[];
+            /** Tiers */
+            tiers: components["schemas"]["TierOut"][];
+            /** Version */
+            version: number;
+            whole: components["schemas"]["Whole"];
+        };
+        /** GraderSpreadOut */
+        GraderSpreadOut: {
+            /** Cards */
+            cards: number;
+            /** Deviation */
+            deviation: number;
+            /** Grader */
+            grader: string;
+        };
+        /**
+         * GraderStage
+         * @description How far a submission is at a grader.
+         * @enum {string}
+         */
+        GraderStage: "on its way there" | "received" | "being graded" | "graded" | "on its way back";
+        /**
+         * GraderViewOut
+         * @description What a grader may make of a card: chances strictly and leniently, by part, and what is gone by.
+         */
+        GraderViewOut: {
+            /** Chances */
+            chances: {
+                [key: string]: number;
+            };
+            /** Grader */
+            grader: number;
+            /** Lenient */
+            lenient: {
+                [key: string]: number;
+            };
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            };
+            /** Said */
+            said: boolean;
+            /** Said Version */
+            said_version: number;
+            /** Strict */
+            strict: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * GradersOut
+         * @description All graders in use; ``known_columns`` that a form may have, ``offered`` profiles that could be begun with.
+         */
+        GradersOut: {
+            /** Graders */
+            graders: components["schemas"]["GraderOut"][];
+            /** Known Columns */
+            known_columns: string[];
+            /** Offered */
+            offered: string[];
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
+         * GradesIn
+         * @description What came back in one parcel.
+         */
+        GradesIn: {
+            /** Cards */
+            cards: components["schemas"]["GradedIn"][];
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Tracking
+             * @default null
+             */
+            tracking?: string | null;
+        };
+        /** GradingHabitsIn */
+        GradingHabitsIn: {
+            /** Breakage */
+            breakage: string;
+            /** Crack Cost */
+            crack_cost: string;
+            /** Per Card */
+            per_card: string;
+            /** Strength */
+            strength: string;
+            /**
+             * Version
+             * @default 0
+             */
+            version?: number;
+        };
+        /** GradingHabitsOut */
+        GradingHabitsOut: {
+            /** Breakage */
+            breakage: string;
+            /** Crack Cost */
+            crack_cost: string;
+            /** Per Card */
+            per_card: string;
+            /** Strength */
+            strength: string;
+            /** Version */
+            version: number;
+        };
+        /**
          * GridOut
          * @description How the distribution was worked out: the grid's step (money), in how many parts, and the bound on misplaced
          *     chance.
@@ -5288,6 +7295,12 @@ export interface components {
             /** Step */
             step: number;
         };
+        /**
+         * Ground
+         * @description What the chances of a card rest on most.
+         * @enum {string}
+         */
+        Ground: "said" | "pictures" | "population" | "nothing";
         /**
          * GuaranteeIn
          * @description ``guarantee`` as typed: 1 per box: first line 0.6, second line 0.4.
@@ -5860,6 +7873,29 @@ export interface components {
             sets: components["schemas"]["KnownSetOut"][];
         };
         /**
+         * LabelOut
+         * @description What a grader said.
+         */
+        LabelOut: {
+            /** Certificate */
+            certificate: string | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Grade */
+            grade: string;
+            /** Grader */
+            grader: string;
+            /** Removed */
+            removed: boolean;
+            /** Subgrades */
+            subgrades: {
+                [key: string]: string;
+            } | null;
+        };
+        /**
          * LadderOut
          * @description A grader's grades upwards, the neighbours of which the lower went for more, and the gem rate.
          */
@@ -5970,6 +8006,8 @@ export interface components {
             key: string;
             /** Of */
             of: number;
+            /** Others */
+            others: string[];
             /** Sales */
             sales: number;
             spread: components["schemas"]["SpreadOut"];
@@ -6002,6 +8040,27 @@ export interface components {
             low: string | null;
             /** Own Sales */
             own_sales: number | null;
+        };
+        /** LimitIn */
+        LimitIn: {
+            /** Back */
+            back: string;
+            /** Front */
+            front: string;
+            /** Grade */
+            grade: string;
+        };
+        /**
+         * LimitOut
+         * @description The larger share that a grade allows.
+         */
+        LimitOut: {
+            /** Back */
+            back: string;
+            /** Front */
+            front: string;
+            /** Grade */
+            grade: string;
         };
         /**
          * LimitState
@@ -6091,6 +8150,21 @@ export interface components {
             sizes: components["schemas"]["SizeOut"][];
             /** Text */
             text: string;
+        };
+        /**
+         * LinesIn
+         * @description Four lines along the edge and four along the frame (two points each, pixels), from the top clockwise.
+         */
+        LinesIn: {
+            /** Edges */
+            edges: number[][][];
+            /** Frame */
+            frame: number[][][];
+            /**
+             * Version
+             * @default 0
+             */
+            version?: number;
         };
         /**
          * ListKind
@@ -6285,6 +8359,25 @@ export interface components {
             /** Number */
             number: number;
         };
+        /** MailWayIn */
+        MailWayIn: {
+            /** Version */
+            version: number;
+            /** Way */
+            way: string;
+        };
+        /** MakeGoodIn */
+        MakeGoodIn: {
+            /** Amount */
+            amount: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Owner */
+            owner: string;
+        };
         /**
          * MakingOut
          * @description What one copy costs by grading raw ones, and how many are graded for it.
@@ -6429,6 +8522,47 @@ export interface components {
             /** Variant */
             variant: string | null;
         };
+        /**
+         * MeasuredOut
+         * @description A photo with its lines; ``found`` None: nothing was measured, or why it was refused.
+         */
+        MeasuredOut: {
+            /** By Hand */
+            by_hand: boolean;
+            /** Edges */
+            edges: number[][][];
+            found: components["schemas"]["CenteringOut"] | null;
+            /** Frame */
+            frame: number[][][];
+            /** Item */
+            item: number;
+            photo: components["schemas"]["PhotoOut"];
+            /** Refused */
+            refused: string | null;
+            /** Size */
+            size: number[];
+            /** Version */
+            version: number;
+        };
+        /**
+         * MeasuredSideOut
+         * @description A side as it was measured last, and the best grade that its borders allow at the chosen grader.
+         */
+        MeasuredSideOut: {
+            /** Allows */
+            allows: string | null;
+            /** By Hand */
+            by_hand: boolean;
+            found: components["schemas"]["CenteringOut"] | null;
+            /** Photo */
+            photo: number;
+            /** Refused */
+            refused: string | null;
+            side: components["schemas"]["tobbix__core__holdings__documents__Side"];
+            size_says: components["schemas"]["SizeSays"] | null;
+            /** Version */
+            version: number;
+        };
         /** MeetingListsOut */
         MeetingListsOut: {
             /** Cards */
@@ -6474,6 +8608,16 @@ export interface components {
             version: number;
             /** Why */
             why: string;
+        };
+        /**
+         * MissingOut
+         * @description How many cards more a tier with a least count would need.
+         */
+        MissingOut: {
+            /** Cards */
+            cards: number;
+            /** Tier */
+            tier: string;
         };
         /**
          * MonthOut
@@ -6598,6 +8742,84 @@ export interface components {
             /** Price */
             price: string;
         };
+        /** NewDraftIn */
+        NewDraftIn: {
+            /**
+             * Cards
+             * @default []
+             */
+            cards?: components["schemas"]["DraftCardIn"][];
+            /** Grader */
+            grader: number;
+        };
+        /**
+         * NewOrderIn
+         * @description A sale: the money came into a purse, or a market owes it until it pays out.
+         */
+        NewOrderIn: {
+            /**
+             * Address
+             * @default
+             */
+            address?: string;
+            /**
+             * Buyer
+             * @default null
+             */
+            buyer?: string | null;
+            /**
+             * Currency
+             * @default null
+             */
+            currency?: string | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Fees
+             * @default 0
+             */
+            fees?: string;
+            /**
+             * Handed Over
+             * @default false
+             */
+            handed_over?: boolean;
+            /** Lines */
+            lines: components["schemas"]["SoldIn"][];
+            /**
+             * Market
+             * @default null
+             */
+            market?: string | null;
+            /**
+             * Purse
+             * @default bank
+             */
+            purse?: string;
+            /**
+             * Rate
+             * @default null
+             */
+            rate?: string | null;
+            /**
+             * Reference
+             * @default null
+             */
+            reference?: string | null;
+            /**
+             * Shipping
+             * @default 0
+             */
+            shipping?: string;
+            /**
+             * Way
+             * @default null
+             */
+            way?: string | null;
+        };
         /**
          * NewPartOut
          * @description What a thing of a session carries, and would carry of the same cost divided by what it is worth today (money).
@@ -6621,6 +8843,46 @@ export interface components {
         NewPartsOut: {
             /** Parts */
             parts: components["schemas"]["NewPartOut"][];
+        };
+        /**
+         * NewsChargeOut
+         * @description A part of the bill that the grader sends (money of its currency), over some cards (None: all).
+         */
+        NewsChargeOut: {
+            /** Amount */
+            amount: string;
+            kind: components["schemas"]["ChargeKind"];
+            /** Name */
+            name: string;
+            /** Over */
+            over: number[] | null;
+        };
+        /**
+         * NewsOut
+         * @description What the grader says: its stages, a question, and once they are there bills, grades and parcels.
+         */
+        NewsOut: {
+            /** Bill */
+            bill: components["schemas"]["NewsChargeOut"][];
+            /** Grades */
+            grades: components["schemas"]["ReadGradeOut"][];
+            /** Parcels */
+            parcels: components["schemas"]["NewsParcelOut"][];
+            /** Question */
+            question: string | null;
+            stage: components["schemas"]["GraderStage"] | null;
+            /** Stages */
+            stages: components["schemas"]["StageOut"][];
+        };
+        /** NewsParcelOut */
+        NewsParcelOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Items */
+            items: number[];
         };
         /**
          * NextLookOut
@@ -6992,6 +9254,219 @@ export interface components {
             verdict: components["schemas"]["VerdictOut"];
         };
         /**
+         * Opinion
+         * @description What can be done with a slab that may be graded too low.
+         * @enum {string}
+         */
+        Opinion: "sell" | "keep" | "resubmit" | "cross" | "review";
+        /** OpinionOut */
+        OpinionOut: {
+            /** Currency */
+            currency: string;
+            /** Item */
+            item: number;
+            /** Labels */
+            labels: components["schemas"]["LabelOut"][];
+            /** Missing */
+            missing: string | null;
+            /** Name */
+            name: string;
+            /** Value */
+            value: string | null;
+            verdict: components["schemas"]["VerdictOut"] | null;
+            /** Ways */
+            ways: components["schemas"]["WeighedOut"][];
+        };
+        /** OrderBookedOut */
+        OrderBookedOut: {
+            /** Can Be Taken Back */
+            can_be_taken_back: boolean;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Event */
+            event: string;
+            /** Number */
+            number: number;
+            /** Reverses */
+            reverses: number | null;
+            /** Taken Back */
+            taken_back: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
+         * OrderLineOut
+         * @description A thing of an order.
+         */
+        OrderLineOut: {
+            /** Basis */
+            basis: string | null;
+            /** Condition */
+            condition: string | null;
+            /** Count */
+            count: number;
+            /** Home */
+            home: string;
+            /** Is Own */
+            is_own: boolean;
+            /** Is Slab */
+            is_slab: boolean;
+            /** Item */
+            item: number;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string | null;
+            /** Line */
+            line: string | null;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string | null;
+            /** Place */
+            place: string | null;
+            /** Price */
+            price: string;
+            /** Release */
+            release: string | null;
+            state: components["schemas"]["State"];
+        };
+        /** OrderMadeOut */
+        OrderMadeOut: {
+            /** Number */
+            number: number;
+        };
+        /**
+         * OrderOut
+         * @description An order with its things, parcels, history and what it made.
+         */
+        OrderOut: {
+            /** Address */
+            address: string;
+            /** Buyer */
+            buyer: string | null;
+            /** Claim Until */
+            claim_until: string | null;
+            /** Complaint */
+            complaint: string | null;
+            /** Currency */
+            currency: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** History */
+            history: components["schemas"]["OrderBookedOut"][];
+            /** Home */
+            home: string;
+            /** Lines */
+            lines: components["schemas"]["OrderLineOut"][];
+            /** Number */
+            number: number;
+            /** Packed On */
+            packed_on: string | null;
+            /** Parcels */
+            parcels: components["schemas"]["OrderParcelOut"][];
+            /** Reference */
+            reference: string;
+            result: components["schemas"]["SaleResultOut"];
+            /** Shipping */
+            shipping: string;
+            stage: components["schemas"]["OrderStage"];
+            verdict: components["schemas"]["VerdictOut"];
+            /** Version */
+            version: number;
+            /** Way */
+            way: string | null;
+        };
+        /**
+         * OrderParcelOut
+         * @description A parcel of the order.
+         */
+        OrderParcelOut: {
+            /** Direction */
+            direction: string;
+            /** Due On */
+            due_on: string | null;
+            /** Received On */
+            received_on: string | null;
+            /** Sent On */
+            sent_on: string | null;
+            /** Things */
+            things: number;
+            /** Tracking */
+            tracking: string | null;
+        };
+        /**
+         * OrderRowOut
+         * @description An order of the list.
+         */
+        OrderRowOut: {
+            /** Buyer */
+            buyer: string | null;
+            /** Complaint */
+            complaint: string | null;
+            /** Currency */
+            currency: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Document */
+            document: number;
+            /** Due On */
+            due_on: string | null;
+            /** Names */
+            names: string;
+            /** Paid */
+            paid: string;
+            /** Profit */
+            profit: string | null;
+            /** Received On */
+            received_on: string | null;
+            /** Reference */
+            reference: string;
+            /** Sent On */
+            sent_on: string | null;
+            stage: components["schemas"]["OrderStage"];
+            /** Things */
+            things: number;
+            /** Tracking */
+            tracking: string | null;
+            /** Way */
+            way: string | null;
+        };
+        /**
+         * OrderStage
+         * @description How far an order is.
+         * @enum {string}
+         */
+        OrderStage: "to_pack" | "packed" | "sent" | "complained" | "done" | "returned" | "cancelled";
+        /** OrderVersionOut */
+        OrderVersionOut: {
+            /** Version */
+            version: number;
+        };
+        /** OrdersOut */
+        OrdersOut: {
+            /** Counts */
+            counts: components["schemas"]["StageCountOut"][];
+            /** Currency */
+            currency: string;
+            /** More */
+            more: boolean;
+            /** Orders */
+            orders: components["schemas"]["OrderRowOut"][];
+            /** Owed */
+            owed: components["schemas"]["OwedByMarketOut"][];
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
          * OtherWayOut
          * @description What the prices to ask net in another way of selling, in their order.
          */
@@ -7025,6 +9500,40 @@ export interface components {
          * @enum {string}
          */
         Outcome: "added" | "replaced" | "unchanged";
+        /** OutcomeOut */
+        OutcomeOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Gem */
+            gem: number;
+            /** Grade */
+            grade: string;
+            /** Grader */
+            grader: string;
+            /** Item */
+            item: number;
+            /** Likely */
+            likely: string;
+            /** Release */
+            release: string;
+        };
+        /** OwedByMarketOut */
+        OwedByMarketOut: {
+            /** Amount */
+            amount: string;
+            /** Market */
+            market: string;
+        };
+        /** OwedOut */
+        OwedOut: {
+            /** Amount */
+            amount: string;
+            /** Owner */
+            owner: string;
+        };
         /**
          * PackChanceOut
          * @description The chance of at least one with so many packs of one box.
@@ -7034,6 +9543,93 @@ export interface components {
             chance: number;
             /** Packs */
             packs: number;
+        };
+        /** PackedIn */
+        PackedIn: {
+            /** Version */
+            version: number;
+        };
+        /**
+         * PackingHabitsIn
+         * @description From which value on a parcel is tracked (None: never), and the sender as labels have it.
+         */
+        PackingHabitsIn: {
+            /** Sender */
+            sender: string[];
+            /** Tracking From */
+            tracking_from: string | null;
+            /** Version */
+            version: number;
+        };
+        /** PackingHabitsOut */
+        PackingHabitsOut: {
+            /** Sender */
+            sender: string[];
+            /** Tracking From */
+            tracking_from: string | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * PackingOut
+         * @description How an order is packed: ways that fit and those that do not, and the steps of the one that is followed.
+         */
+        PackingOut: {
+            /** By Hand */
+            by_hand: boolean;
+            /** Carrier */
+            carrier: string | null;
+            /** Chosen */
+            chosen: string | null;
+            /** Confirmed */
+            confirmed: number[];
+            /** Currency */
+            currency: string;
+            /** Missing */
+            missing: string | null;
+            /** Refused */
+            refused: components["schemas"]["RefusedWayOut"][];
+            /** Steps */
+            steps: string[];
+            /** Ticked */
+            ticked: string[];
+            /** Tracked */
+            tracked: boolean;
+            /** Used */
+            used: components["schemas"]["UsedOut"][];
+            /** Value */
+            value: string;
+            verdict: components["schemas"]["VerdictOut"];
+            /** Version */
+            version: number;
+            /** Ways */
+            ways: components["schemas"]["PackingWayOut"][];
+        };
+        /**
+         * PackingWayOut
+         * @description The best plan of a class.
+         */
+        PackingWayOut: {
+            /** Expected Cost */
+            expected_cost: string;
+            /** Expected Loss */
+            expected_loss: string;
+            /** Holder */
+            holder: string | null;
+            /** Mail Class */
+            mail_class: string;
+            /** Outer */
+            outer: string;
+            /** Packing */
+            packing: string;
+            /** Postage */
+            postage: string;
+            /** Size */
+            size: string[];
+            /** Weight */
+            weight: string;
+            /** Wrap */
+            wrap: string | null;
         };
         /** PacksToFinishOut */
         PacksToFinishOut: {
@@ -7083,6 +9679,59 @@ export interface components {
             cards: components["schemas"]["FoundOut"][];
             /** Results */
             results: components["schemas"]["ProposedOut"][];
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /** ParcelRowOut */
+        ParcelRowOut: {
+            /** Carrier */
+            carrier: string | null;
+            /** Claim Until */
+            claim_until: string | null;
+            /** Days */
+            days: number | null;
+            /** Direction */
+            direction: string;
+            /** Document */
+            document: number;
+            /** Due On */
+            due_on: string | null;
+            /** Kind */
+            kind: string;
+            /** Late */
+            late: boolean;
+            /** Received On */
+            received_on: string | null;
+            /** Sent On */
+            sent_on: string | null;
+            /** Text */
+            text: string;
+            /** Things */
+            things: number;
+            /** Tracking */
+            tracking: string | null;
+        };
+        /**
+         * ParcelSeenOut
+         * @description A parcel of the submission.
+         */
+        ParcelSeenOut: {
+            /** Direction */
+            direction: string;
+            /** Due On */
+            due_on: string | null;
+            /** Received On */
+            received_on: string | null;
+            /** Sent On */
+            sent_on: string | null;
+            /** Things */
+            things: number;
+            /** Tracking */
+            tracking: string | null;
+        };
+        /** ParcelsOut */
+        ParcelsOut: {
+            /** Parcels */
+            parcels: components["schemas"]["ParcelRowOut"][];
             verdict: components["schemas"]["VerdictOut"];
         };
         /** PartIn */
@@ -7157,12 +9806,72 @@ export interface components {
          * @enum {string}
          */
         PassKind: "rescue" | "kind" | "vintage" | "decade" | "year" | "set" | "number" | "colour" | "worth" | "other";
+        /** PastedIn */
+        PastedIn: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * PayoutIn
+         * @description A market pays out (money at home).
+         */
+        PayoutIn: {
+            /** Amount */
+            amount: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Market */
+            market: string;
+            /**
+             * Purse
+             * @default bank
+             */
+            purse?: string;
+        };
+        /** PayoutOut */
+        PayoutOut: {
+            /** Left */
+            left: string;
+        };
         /**
          * Phase
          * @description What is being done: nothing yet, the file is read, what it holds is stored.
          * @enum {string}
          */
         Phase: "waiting" | "reading" | "storing";
+        /** PhotoForm */
+        PhotoForm: {
+            /**
+             * File
+             * Format: binary
+             * @description A picture: JPEG, PNG or WebP
+             */
+            file: string;
+            side: components["schemas"]["Side"];
+        };
+        /**
+         * PhotoOut
+         * @description A photo of an item, without its file.
+         */
+        PhotoOut: {
+            /** Dpi */
+            dpi: string | null;
+            /** Height */
+            height: number;
+            /** Number */
+            number: number;
+            side: components["schemas"]["tobbix__core__holdings__documents__Side"];
+            /** Width */
+            width: number;
+        };
+        /** PhotosOut */
+        PhotosOut: {
+            /** Photos */
+            photos: components["schemas"]["PhotoOut"][];
+        };
         /**
          * Place
          * @description Where on a side: within a corner, along an edge, or on the picture.
@@ -7224,6 +9933,13 @@ export interface components {
              * @default 0
              */
             version?: number;
+        };
+        /** PlanPartOut */
+        PlanPartOut: {
+            /** Amount */
+            amount: number;
+            /** Name */
+            name: string;
         };
         /** PlanViewOut */
         PlanViewOut: {
@@ -7335,6 +10051,149 @@ export interface components {
         PopulationsOut: {
             /** Added */
             added: number;
+        };
+        /** PostClassIn */
+        PostClassIn: {
+            /**
+             * Claim Days
+             * @default null
+             */
+            claim_days?: number | null;
+            /**
+             * Days
+             * @default null
+             */
+            days?: number | null;
+            /** Id */
+            id: string;
+            /**
+             * Insured To
+             * @default null
+             */
+            insured_to?: string | null;
+            /**
+             * Least
+             * @default [
+             *       "0",
+             *       "0",
+             *       "0"
+             *     ]
+             */
+            least?: string[];
+            /**
+             * Loss
+             * @default 0.01
+             */
+            loss?: string;
+            /**
+             * Most
+             * @default null
+             */
+            most?: string[] | null;
+            /**
+             * Most Weight
+             * @default null
+             */
+            most_weight?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * No Rigid
+             * @default false
+             */
+            no_rigid?: boolean;
+            /** Price */
+            price: string;
+            /**
+             * Tracked
+             * @default false
+             */
+            tracked?: boolean;
+            /**
+             * Value Limit
+             * @default null
+             */
+            value_limit?: string | null;
+        };
+        /**
+         * PostClassOut
+         * @description How a parcel goes.
+         */
+        PostClassOut: {
+            /** Claim Days */
+            claim_days: number | null;
+            /** Days */
+            days: number | null;
+            /** Id */
+            id: string;
+            /** Insured To */
+            insured_to: string | null;
+            /** Least */
+            least: string[];
+            /** Loss */
+            loss: string;
+            /** Most */
+            most: string[] | null;
+            /** Most Weight */
+            most_weight: string | null;
+            /** Name */
+            name: string;
+            /** No Rigid */
+            no_rigid: boolean;
+            /** Price */
+            price: string;
+            /** Tracked */
+            tracked: boolean;
+            /** Value Limit */
+            value_limit: string | null;
+        };
+        /** PostIn */
+        PostIn: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Supplies
+             * @default []
+             */
+            supplies?: components["schemas"]["UsedIn"][];
+            /**
+             * Tracking
+             * @default null
+             */
+            tracking?: string | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * PostedIn
+         * @description It is posted; no cost: as planned.
+         */
+        PostedIn: {
+            /**
+             * Cost
+             * @default null
+             */
+            cost?: string | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Purse
+             * @default bank
+             */
+            purse?: string;
+            /**
+             * Tracking
+             * @default null
+             */
+            tracking?: string | null;
+            /** Version */
+            version: number;
         };
         /**
          * PostingOut
@@ -8021,6 +10880,17 @@ export interface components {
             purchases: components["schemas"]["PurchaseOut"][];
             verdict: components["schemas"]["VerdictOut"];
         };
+        /**
+         * QuestionIn
+         * @description What the grader asks; None: it was answered.
+         */
+        QuestionIn: {
+            /**
+             * Question
+             * @default null
+             */
+            question?: string | null;
+        };
         /** RateIn */
         RateIn: {
             /** Currency */
@@ -8061,6 +10931,31 @@ export interface components {
             home: string;
             /** Rates */
             rates: components["schemas"]["RateOut"][];
+        };
+        /**
+         * ReadGradeOut
+         * @description A card of a list of grades that was read: by its line of the form.
+         */
+        ReadGradeOut: {
+            /** Certificate */
+            certificate: string | null;
+            /** Grade */
+            grade: string | null;
+            /** Item */
+            item: number;
+            /** Line */
+            line: number;
+            /** Subgrades */
+            subgrades: {
+                [key: string]: string;
+            } | null;
+            /** Words */
+            words: string;
+        };
+        /** ReadGradesOut */
+        ReadGradesOut: {
+            /** Cards */
+            cards: components["schemas"]["ReadGradeOut"][];
         };
         /**
          * ReadingOut
@@ -8104,6 +10999,23 @@ export interface components {
             series?: boolean | null;
             /** Version */
             version: number;
+        };
+        /**
+         * RecordOut
+         * @description The record of predictions: by grader, release, quarter, bucket.
+         */
+        RecordOut: {
+            calibration: components["schemas"]["CalibrationOut"] | null;
+            eye: components["schemas"]["EyeOut"];
+            /** Outcomes */
+            outcomes: components["schemas"]["OutcomeOut"][];
+            /** Rates */
+            rates: {
+                [key: string]: components["schemas"]["GemRateOut"][];
+            };
+            /** Spreads */
+            spreads: components["schemas"]["GraderSpreadOut"][];
+            verdict: components["schemas"]["VerdictOut"];
         };
         /**
          * RedeemableOut
@@ -8263,10 +11175,52 @@ export interface components {
             /** Version */
             version: number;
         };
+        /**
+         * RefundedIn
+         * @description Money back for some things that came back (``returned``) or that the buyer keeps, of the order's currency.
+         */
+        RefundedIn: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Lines */
+            lines: components["schemas"]["SoldIn"][];
+            /**
+             * Purse
+             * @default bank
+             */
+            purse?: string;
+            /**
+             * Rate
+             * @default null
+             */
+            rate?: string | null;
+            /**
+             * Returned
+             * @default false
+             */
+            returned?: boolean;
+        };
+        /** RefusalOut */
+        RefusalOut: {
+            /** Field */
+            field: string;
+            /** Message */
+            message: string;
+        };
         /** RefusedOut */
         RefusedOut: {
             /** Name */
             name: string;
+            /** Why */
+            why: string;
+        };
+        /** RefusedWayOut */
+        RefusedWayOut: {
+            /** Way */
+            way: string;
             /** Why */
             why: string;
         };
@@ -8320,6 +11274,18 @@ export interface components {
             year: number;
         };
         /**
+         * ReliableOut
+         * @description A group of predictions.
+         */
+        ReliableOut: {
+            /** Came */
+            came: number;
+            /** Of */
+            of: number;
+            /** Said */
+            said: number;
+        };
+        /**
          * RemovedOut
          * @description A release that was removed and can be brought back.
          */
@@ -8328,6 +11294,19 @@ export interface components {
             id: string;
             /** Title */
             title: string;
+        };
+        /** ReplayOut */
+        ReplayOut: {
+            /** Back */
+            back: number | null;
+            /** Front */
+            front: number | null;
+            /** Grader */
+            grader: string;
+            /** Grades */
+            grades: string[];
+            /** Item */
+            item: number;
         };
         /**
          * RestoredOut
@@ -8407,6 +11386,12 @@ export interface components {
             /** What */
             what: string | null;
         };
+        /**
+         * Role
+         * @description What a supply is for.
+         * @enum {string}
+         */
+        Role: "sleeve" | "holder" | "wrap" | "outer";
         /**
          * RowIn
          * @description A result that is kept: a price of a version in a state (a condition, or Grader:grade); ``own_id`` is the one that
@@ -8517,6 +11502,24 @@ export interface components {
             used: number;
         };
         /**
+         * SaleResultOut
+         * @description What a sale made (money at home).
+         */
+        SaleResultOut: {
+            /** Brought */
+            brought: string;
+            /** Cost */
+            cost: string | null;
+            /** Fees */
+            fees: string;
+            /** Postage */
+            postage: string;
+            /** Profit */
+            profit: string | null;
+            /** Supplies */
+            supplies: string;
+        };
+        /**
          * SalesAddedOut
          * @description How many prices were added, and how many were there already.
          */
@@ -8593,6 +11596,36 @@ export interface components {
             lower_grade: string | null;
             /** Total */
             total: string;
+        };
+        /**
+         * SayChancesIn
+         * @description The chances that the owner says (shares of 1), or None: by the pictures again.
+         */
+        SayChancesIn: {
+            /**
+             * Chances
+             * @default null
+             */
+            chances?: {
+                [key: string]: number;
+            } | null;
+            /** Grader */
+            grader: number;
+            /**
+             * Version
+             * @default 0
+             */
+            version?: number;
+        };
+        /**
+         * ScannedOut
+         * @description Pictures that a scanner put down since it was last asked: names, to be taken over one by one.
+         */
+        ScannedOut: {
+            /** Files */
+            files: string[];
+            /** Scanner */
+            scanner: string | null;
         };
         /**
          * ScansOut
@@ -8876,6 +11909,36 @@ export interface components {
             worth: number;
         };
         /**
+         * SettleIn
+         * @description A friend pays what is owed (``comes_in``), or is paid.
+         */
+        SettleIn: {
+            /** Amount */
+            amount: string;
+            /**
+             * Comes In
+             * @default true
+             */
+            comes_in?: boolean;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Owner */
+            owner: string;
+            /**
+             * Purse
+             * @default bank
+             */
+            purse?: string;
+        };
+        /** SettledOut */
+        SettledOut: {
+            /** Left */
+            left: string;
+        };
+        /**
          * ShareCostIn
          * @description ``each``: what one card counts of which the value is not known.
          */
@@ -8915,9 +11978,10 @@ export interface components {
         Shows: "number" | "run" | "year" | "release" | "line" | "variant" | "size";
         /**
          * Side
+         * @description What a photo shows of a card.
          * @enum {string}
          */
-        Side: "front" | "back";
+        Side: "front" | "back" | "detail";
         /**
          * SideBySideOut
          * @description Cards beside one another, the dearest first, of ``all_of`` in all; money at home.
@@ -9103,6 +12167,12 @@ export interface components {
             width: string;
         };
         /**
+         * SizeSays
+         * @description What a card's measured size says: as its line should be, under it (trimmed?), or that the picture is aslant.
+         * @enum {string}
+         */
+        SizeSays: "right" | "short" | "aslant";
+        /**
          * SizesIn
          * @description Sizes as typed, like ``63 x 88 x 0.31 mm, 1.8 g; 141 to 150: 70 x 120 mm``; empty: not known.
          */
@@ -9116,6 +12186,16 @@ export interface components {
             name: string;
             /** Options */
             options: number[];
+        };
+        /**
+         * SoldIn
+         * @description A thing that is sold, and what is paid for it.
+         */
+        SoldIn: {
+            /** Item */
+            item: number;
+            /** Price */
+            price: string;
         };
         /** SortingPlanOut */
         SortingPlanOut: {
@@ -9259,6 +12339,22 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** StageCountOut */
+        StageCountOut: {
+            /** Count */
+            count: number;
+            stage: components["schemas"]["OrderStage"];
+        };
+        /** StageOut */
+        StageOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Stage */
+            stage: string;
+        };
         /**
          * Standard
          * @description What a price has to satisfy.
@@ -9290,7 +12386,7 @@ export interface components {
          * @description The station of the line of work at which something waits.
          * @enum {string}
          */
-        Step: "products" | "buying" | "opening" | "stock" | "books";
+        Step: "products" | "buying" | "opening" | "stock" | "selling" | "books";
         /** StepListOut */
         StepListOut: {
             /** Steps */
@@ -9381,6 +12477,228 @@ export interface components {
             /** Subjects */
             subjects: components["schemas"]["SubjectOut"][];
         };
+        /** SubmissionBookedOut */
+        SubmissionBookedOut: {
+            /** Can Be Taken Back */
+            can_be_taken_back: boolean;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Event */
+            event: string;
+            /** Number */
+            number: number;
+            /** Reverses */
+            reverses: number | null;
+            /** Taken Back */
+            taken_back: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
+         * SubmissionChargeOut
+         * @description A part of the bill.
+         */
+        SubmissionChargeOut: {
+            /** Amount */
+            amount: string;
+            /** Currency */
+            currency: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Home */
+            home: string;
+            kind: components["schemas"]["ChargeKind"];
+            /** Purse */
+            purse: string;
+            /** Rate */
+            rate: string;
+        };
+        /** SubmissionMadeOut */
+        SubmissionMadeOut: {
+            /** Number */
+            number: number;
+        };
+        /**
+         * SubmissionOut
+         * @description A submission with its cards, plan, bill and history; ``refusals`` why it cannot be posted as it is.
+         */
+        SubmissionOut: {
+            /** Against */
+            against: components["schemas"]["AgainstOut"][];
+            /** Back */
+            back: string;
+            /** Can Be Asked */
+            can_be_asked: boolean;
+            /** Cards */
+            cards: components["schemas"]["SubmittedCardOut"][];
+            /** Carrier */
+            carrier: string | null;
+            /** Charges */
+            charges: components["schemas"]["SubmissionChargeOut"][];
+            /** Currency */
+            currency: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Days */
+            days: number | null;
+            /** Gap */
+            gap: string | null;
+            /** Grader */
+            grader: number;
+            /** Grader Currency */
+            grader_currency: string;
+            /** Grader Name */
+            grader_name: string;
+            /** Grades */
+            grades: string[];
+            /** Has Membership */
+            has_membership: boolean;
+            /** History */
+            history: components["schemas"]["SubmissionBookedOut"][];
+            /** Membership */
+            membership: boolean;
+            /** Membership Says */
+            membership_says: string | null;
+            /** Number */
+            number: number;
+            /** Owed */
+            owed: components["schemas"]["OwedOut"][];
+            /** Packing */
+            packing: string[];
+            /** Parcels */
+            parcels: components["schemas"]["ParcelSeenOut"][];
+            /** Parts */
+            parts: components["schemas"]["PlanPartOut"][];
+            /** Per Card */
+            per_card: string | null;
+            /** Per Owner */
+            per_owner: {
+                [key: string]: string;
+            };
+            /** Post Class */
+            post_class: string | null;
+            /** Promised */
+            promised: number | null;
+            /** Question */
+            question: string | null;
+            /** Reference */
+            reference: string | null;
+            /** Refusals */
+            refusals: components["schemas"]["RefusalOut"][];
+            /** Sent On */
+            sent_on: string | null;
+            /** Stages */
+            stages: components["schemas"]["StageOut"][];
+            state: components["schemas"]["DocumentState"];
+            /** Subgrades */
+            subgrades: string[];
+            /** Total */
+            total: string | null;
+            /** Tracking */
+            tracking: string | null;
+            /** Unexplained */
+            unexplained: string | null;
+            verdict: components["schemas"]["VerdictOut"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * SubmissionRowOut
+         * @description A submission of the list: ``late`` by what was promised.
+         */
+        SubmissionRowOut: {
+            /** Away */
+            away: number;
+            /** Cards */
+            cards: number;
+            /** Charged */
+            charged: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Days */
+            days: number | null;
+            /** Friends */
+            friends: number;
+            /** Grader */
+            grader: string;
+            /** Late */
+            late: boolean;
+            /** Number */
+            number: number;
+            /** Planned */
+            planned: string | null;
+            /** Promised */
+            promised: number | null;
+            /** Question */
+            question: string | null;
+            /** Sent On */
+            sent_on: string | null;
+            /** Stage */
+            stage: string | null;
+            state: components["schemas"]["DocumentState"];
+        };
+        /** SubmissionsOut */
+        SubmissionsOut: {
+            /** Currency */
+            currency: string;
+            /** Submissions */
+            submissions: components["schemas"]["SubmissionRowOut"][];
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
+         * SubmittedCardOut
+         * @description A card of a submission; ``honest`` the default of its declared value, ``carried`` its part of the bills.
+         */
+        SubmittedCardOut: {
+            /** Carried */
+            carried: string | null;
+            /** Certificate */
+            certificate: string | null;
+            /** Chances */
+            chances: {
+                [key: string]: number;
+            };
+            /** Cracked */
+            cracked: boolean;
+            /** Declared */
+            declared: string | null;
+            /** Grade */
+            grade: string | null;
+            /** Honest */
+            honest: string | null;
+            /** Item */
+            item: number;
+            /** Line */
+            line: number;
+            /** Name */
+            name: string;
+            /** Owner */
+            owner: string | null;
+            /** Said */
+            said: string | null;
+            /** State */
+            state: string;
+            /** Subgrades */
+            subgrades: {
+                [key: string]: string;
+            } | null;
+            /** Tier */
+            tier: string;
+            /** Value */
+            value: string | null;
+        };
         /** SummedOut */
         SummedOut: {
             /** Half Width */
@@ -9393,6 +12711,101 @@ export interface components {
             middle: number;
             /** Without Spread */
             without_spread: number;
+        };
+        /** SuppliesOut */
+        SuppliesOut: {
+            /** Currency */
+            currency: string;
+            /** Supplies */
+            supplies: components["schemas"]["SupplyOut"][];
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
+         * SupplyIn
+         * @description A supply by its sizes (mm: width, height, thickness); an outer without a thickness grows with its content.
+         */
+        SupplyIn: {
+            /**
+             * Adds
+             * @default null
+             */
+            adds?: string[] | null;
+            /**
+             * Cost
+             * @default 0
+             */
+            cost?: string;
+            /**
+             * Inside
+             * @default null
+             */
+            inside?: string[] | null;
+            /** Name */
+            name: string;
+            /**
+             * Outside
+             * @default null
+             */
+            outside?: (string | null)[] | null;
+            /**
+             * Rigid
+             * @default false
+             */
+            rigid?: boolean;
+            role: components["schemas"]["Role"];
+            /**
+             * Version
+             * @default 0
+             */
+            version?: number;
+            /**
+             * Wall
+             * @default 0
+             */
+            wall?: string;
+            /**
+             * Weight
+             * @default 0
+             */
+            weight?: string;
+        };
+        /** SupplyMadeOut */
+        SupplyMadeOut: {
+            /** Number */
+            number: number;
+        };
+        /**
+         * SupplyOut
+         * @description A supply; ``count`` in stock (None: never counted), ``each`` what the next one costs, ``used`` in ninety days.
+         */
+        SupplyOut: {
+            /** Adds */
+            adds: string[] | null;
+            /** Cost */
+            cost: string;
+            /** Count */
+            count: number | null;
+            /** Each */
+            each: string;
+            /** Inside */
+            inside: string[] | null;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Outside */
+            outside: (string | null)[] | null;
+            /** Rigid */
+            rigid: boolean;
+            role: components["schemas"]["Role"];
+            /** Used */
+            used: number;
+            /** Version */
+            version: number;
+            /** Wall */
+            wall: string;
+            /** Weight */
+            weight: string;
         };
         /**
          * SurenessOut
@@ -9525,6 +12938,18 @@ export interface components {
             why?: string;
         };
         /**
+         * TakeScansIn
+         * @description A scanner's files as photos of things, in the order front, back, front, back.
+         */
+        TakeScansIn: {
+            /** Files */
+            files: string[];
+            /** Items */
+            items: number[];
+            /** Sides */
+            sides: components["schemas"]["Side"][];
+        };
+        /**
          * TakenBackOut
          * @description What was taken back, in words.
          */
@@ -9539,6 +12964,11 @@ export interface components {
         TakenInOut: {
             /** Entry */
             entry: number;
+        };
+        /** TakenScansOut */
+        TakenScansOut: {
+            /** Photos */
+            photos: number[];
         };
         /**
          * TargetIn
@@ -9873,6 +13303,77 @@ export interface components {
             done: boolean;
         };
         /**
+         * TickedIn
+         * @description Steps that are done, in their words, and things that were confirmed by a key.
+         */
+        TickedIn: {
+            /** Confirmed */
+            confirmed: number[];
+            /** Ticked */
+            ticked: string[];
+            /** Version */
+            version: number;
+        };
+        /**
+         * TierIn
+         * @description A tier: money of the grader's currency; empty: no limit, not promised.
+         */
+        TierIn: {
+            /**
+             * Days
+             * @default null
+             */
+            days?: number | null;
+            /** Fee */
+            fee: string;
+            /** Id */
+            id: string;
+            /**
+             * Members Only
+             * @default false
+             */
+            members_only?: boolean;
+            /**
+             * Min Cards
+             * @default 1
+             */
+            min_cards?: number;
+            /** Name */
+            name: string;
+            /**
+             * Up Charge
+             * @default 0
+             */
+            up_charge?: string;
+            /**
+             * Value Limit
+             * @default null
+             */
+            value_limit?: string | null;
+        };
+        /**
+         * TierOut
+         * @description A tier as it is kept.
+         */
+        TierOut: {
+            /** Days */
+            days: number | null;
+            /** Fee */
+            fee: string;
+            /** Id */
+            id: string;
+            /** Members Only */
+            members_only: boolean;
+            /** Min Cards */
+            min_cards: number;
+            /** Name */
+            name: string;
+            /** Up Charge */
+            up_charge: string;
+            /** Value Limit */
+            value_limit: string | null;
+        };
+        /**
          * TogetherIn
          * @description What is corrected of several items at once: fields that are not sent stay as they are.
          */
@@ -9992,6 +13493,27 @@ export interface components {
             worth: string | null;
         };
         /**
+         * TrainingOut
+         * @description What to train on next; ``errors`` of the trials so far at the left and at the top (points).
+         */
+        TrainingOut: {
+            /** Brier */
+            brier: number | null;
+            /** Errors */
+            errors: number[][];
+            eye: components["schemas"]["EyeOut"];
+            /** Height */
+            height: number;
+            replay: components["schemas"]["ReplayOut"] | null;
+            /** Said */
+            said: number;
+            /** Seed */
+            seed: number;
+            verdict: components["schemas"]["VerdictOut"];
+            /** Width */
+            width: number;
+        };
+        /**
          * TrendOut
          * @description The change in 30 days with its 95 %, and the days and prices that it starts and ends at.
          */
@@ -10039,6 +13561,24 @@ export interface components {
             verdict: components["schemas"]["VerdictOut"];
             /** Version */
             version: number;
+        };
+        /** TryBordersIn */
+        TryBordersIn: {
+            /** Edges */
+            edges: number[][][];
+            /** Frame */
+            frame: number[][][];
+            /** Seed */
+            seed: number;
+        };
+        /** TryCardIn */
+        TryCardIn: {
+            /** Chances */
+            chances: {
+                [key: string]: number;
+            };
+            /** Item */
+            item: number;
         };
         /** TryFlawsIn */
         TryFlawsIn: {
@@ -10140,6 +13680,23 @@ export interface components {
             revision: number;
             /** Usable */
             usable: string;
+        };
+        /**
+         * UsedIn
+         * @description So many of a supply.
+         */
+        UsedIn: {
+            /** Count */
+            count: number;
+            /** Item */
+            item: number;
+        };
+        /** UsedOut */
+        UsedOut: {
+            /** Count */
+            count: number;
+            /** Name */
+            name: string;
         };
         /**
          * UsualPassesOut
@@ -10306,6 +13863,18 @@ export interface components {
             /** Ways */
             ways: components["schemas"]["WayOut"][];
         };
+        /** WeighedOut */
+        WeighedOut: {
+            /** Gain */
+            gain: number;
+            kind: components["schemas"]["Opinion"];
+            /** Months */
+            months: number | null;
+            /** Net */
+            net: number;
+            /** Worse */
+            worse: number;
+        };
         /**
          * WeightIn
          * @description Weight of a box or pack in grams; ``grams`` empty reads the scale. One that does not fit the others is kept only
@@ -10379,6 +13948,12 @@ export interface components {
          */
         When: "today" | "dated" | "open" | "worth it" | "later" | "when calm";
         /**
+         * Whole
+         * @description How the parts of a card make its grade: by the weakest, or by their mean, capped above the lowest.
+         * @enum {string}
+         */
+        Whole: "weakest" | "mean";
+        /**
          * WholeIn
          * @description What all of it sells for as one, on a day.
          */
@@ -10449,6 +14024,65 @@ export interface components {
             /** Worth */
             worth: string;
         };
+        /**
+         * WorthRowOut
+         * @description A card of the table; None: not known. ``even`` the chance of a gem from which on it pays: 0 always, over 1
+         *     never.
+         */
+        WorthRowOut: {
+            by: components["schemas"]["Ground"];
+            /** Condition */
+            condition: string;
+            /** Draft */
+            draft: number | null;
+            /** Even */
+            even: number | null;
+            /** Gain */
+            gain: number | null;
+            /** Gem */
+            gem: number;
+            /** Item */
+            item: number;
+            /** Keeps */
+            keeps: boolean;
+            /** Loss */
+            loss: number | null;
+            /** Name */
+            name: string;
+            /** Owner */
+            owner: boolean;
+            /** Per Month */
+            per_month: number | null;
+            /** Per Tied */
+            per_tied: number | null;
+            /** Raw */
+            raw: string | null;
+        };
+        /** WorthTableOut */
+        WorthTableOut: {
+            /** Cost */
+            cost: string;
+            /** Currency */
+            currency: string;
+            /** Grader */
+            grader: number;
+            /** Rows */
+            rows: components["schemas"]["WorthRowOut"][];
+            /** Tier */
+            tier: string;
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
+         * Side
+         * @description What a photo shows of a card.
+         * @enum {string}
+         */
+        tobbix__core__holdings__documents__Side: "front" | "back" | "detail";
+        /**
+         * Side
+         * @enum {string}
+         */
+        tobbix__core__sorting__flaws__Side: "front" | "back";
     };
     responses: never;
     parameters: never;
@@ -10775,6 +14409,68 @@ export interface operations {
             };
         };
     };
+    list_carriers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarriersOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_carrier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarrierIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarriersOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     choose_comp: {
         parameters: {
             query?: never;
@@ -11006,6 +14702,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlacesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_friends_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FriendsCardIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FriendsCardOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    settle_with_friend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettledOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -11304,6 +15066,539 @@ export interface operations {
             };
         };
     };
+    list_graders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GradersOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_grader: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GraderIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GraderMadeOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_offered: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GraderMadeOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_grader: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GraderOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_grader: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GraderIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GraderOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_grader: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_grader: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    best_batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_curve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaskOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_grading_habits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GradingHabitsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_grading_habits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GradingHabitsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GradingHabitsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_training: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrainingOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_borders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryBordersIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BordersOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryCardIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardTruthOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_training_scan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                seed: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    weigh_all: {
+        parameters: {
+            query?: {
+                grader?: number | null;
+                tier?: string | null;
+                lenient?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorthTableOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     show_health: {
         parameters: {
             query?: never;
@@ -11462,7 +15757,7 @@ export interface operations {
         parameters: {
             query?: {
                 find?: string;
-                kind?: ("sealed" | "card" | "stack" | "other") | null;
+                kind?: ("sealed" | "card" | "stack" | "supply" | "other") | null;
                 state?: components["schemas"]["State"] | "all";
                 release?: string | null;
                 line?: string | null;
@@ -11576,7 +15871,7 @@ export interface operations {
         parameters: {
             query?: {
                 find?: string;
-                kind?: ("sealed" | "card" | "stack" | "other") | null;
+                kind?: ("sealed" | "card" | "stack" | "supply" | "other") | null;
                 state?: components["schemas"]["State"] | "all";
                 release?: string | null;
                 line?: string | null;
@@ -11750,7 +16045,7 @@ export interface operations {
         parameters: {
             query?: {
                 find?: string;
-                kind?: ("sealed" | "card" | "stack" | "other") | null;
+                kind?: ("sealed" | "card" | "stack" | "supply" | "other") | null;
                 state?: components["schemas"]["State"] | "all";
                 release?: string | null;
                 line?: string | null;
@@ -11924,6 +16219,39 @@ export interface operations {
             };
         };
     };
+    log_cleaning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CleanedIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_condition: {
         parameters: {
             query?: never;
@@ -12025,6 +16353,134 @@ export interface operations {
             };
         };
     };
+    crack_item: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_closely: {
+        parameters: {
+            query?: {
+                grader?: number | null;
+                tier?: string | null;
+                lenient?: boolean;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CloseOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    say_chances: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayChancesIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    second_opinion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpinionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     take_out: {
         parameters: {
             query?: never;
@@ -12046,6 +16502,72 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_photos: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotosOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["PhotoForm"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotosOut"];
+                };
             };
             /** @description Refused, with the reason in plain words */
             "4XX": {
@@ -12195,6 +16717,660 @@ export interface operations {
             };
         };
     };
+    list_orders: {
+        parameters: {
+            query?: {
+                stage?: components["schemas"]["OrderStage"] | null;
+                find?: string;
+                start?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOrderIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderMadeOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    quote_fees: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FeesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_labels: {
+        parameters: {
+            query: {
+                orders: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_payout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PayoutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PayoutOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_picking_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_address: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddressIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_arrived: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArrivedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    complain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComplaintIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_order_label: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pack_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PackedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unpack_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_packing: {
+        parameters: {
+            query?: {
+                way?: string | null;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackingOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PostedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unpost_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    pay_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RefundedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_slip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tick_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TickedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderVersionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    choose_way: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailWayIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     begin_here: {
         parameters: {
             query?: never;
@@ -12215,6 +17391,537 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_packing_habits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackingHabitsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_packing_habits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PackingHabitsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackingHabitsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_supplies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuppliesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_supply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupplyIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupplyMadeOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_with_usual: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_supply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SupplyIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_supply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_supply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_parcels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ParcelsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_parcels_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_photo: {
+        parameters: {
+            query?: {
+                small?: boolean;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_photo_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    show_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuredOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    place_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuredOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    find_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindLinesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuredOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CenteringOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -12511,7 +18218,9 @@ export interface operations {
     };
     begin_borrowing: {
         parameters: {
-            query?: never;
+            query?: {
+                across?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -15503,6 +21212,68 @@ export interface operations {
             };
         };
     };
+    list_scans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScannedOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_scans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeScansIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenScansOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_session: {
         parameters: {
             query?: never;
@@ -16407,6 +22178,39 @@ export interface operations {
             };
         };
     };
+    would_fill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FillsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FillsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_flaw_table: {
         parameters: {
             query?: never;
@@ -17247,6 +23051,562 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_submissions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubmissionsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    draft_submission: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDraftIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubmissionMadeOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_submission: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubmissionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_submission: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubmissionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_submission: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    weigh_alone: {
+        parameters: {
+            query: {
+                flat: string;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AloneOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bill_submission: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BillsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubmissionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_form: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                form: "pdf" | "csv";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_grades: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GradesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubmissionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_label: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_good: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeGoodIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_grader: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    post_submission: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PostIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubmissionOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    say_question: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuestionIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_pasted: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadGradesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_submission: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_statement: {
+        parameters: {
+            query: {
+                owner: string;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
             };
             /** @description Refused, with the reason in plain words */
             "4XX": {

@@ -27,6 +27,7 @@ import { useToday } from "../../shared/useToday";
 import { ChargeRows } from "./ChargeRows";
 import {
   emptyCharge,
+  EMPTY_THING,
   emptyPurchase,
   fromLine,
   METHODS,
@@ -69,9 +70,10 @@ function usePreview(body: Schemas["PurchaseIn"] | null) {
   });
 }
 
-/** The bill of a won bid, brought along. */
+/** The bill of a won bid, or a collection that an offer was made for, brought along. */
 interface Won {
   charges?: { kind: string; amount: string }[];
+  collection?: { count: string; value: string };
 }
 
 function Form({ home }: { home: string }) {
@@ -101,9 +103,21 @@ function Form({ home }: { home: string }) {
   const { control } = form;
   const { state } = useLocation() as { state: Won | null };
   useEffect(() => {
-    if (!state?.charges) return;
-    const won = state.charges.map(({ kind, amount }) => ({ ...emptyCharge(kind, home), amount }));
-    form.setValue("charges", won, { shouldDirty: true }); // a won bid's bill; what it was is said in the line
+    if (!state) return;
+    if (state.collection)
+      form.setValue(
+        "things",
+        [
+          {
+            ...EMPTY_THING,
+            what: Number(state.collection.count) > 1 ? "stack" : "other",
+            ...state.collection,
+          },
+        ].map((thing) => ({ ...thing, name: "a collection" })),
+        { shouldDirty: true },
+      );
+    const won = (state.charges ?? []).map(({ kind, amount }) => ({ ...emptyCharge(kind, home), amount }));
+    if (won.length > 0) form.setValue("charges", won, { shouldDirty: true }); // a won bid's bill; what it was is said in the line
     void navigate(".", { replace: true, state: null }); // a reload keeps the words typed since
   }, [state, form, home, navigate]);
   const values = useWatch({ control }) as Draft;

@@ -1,6 +1,7 @@
 import Box from "@mui/material/Box";
 import TextField from "@mui/material/TextField";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { Figures } from "../../shared/Figures";
 import { faultAt, refused } from "../../shared/faults";
@@ -60,6 +61,8 @@ export default function OfferPage() {
     retry: false,
   });
   const data = asked && !offer.isError ? offer.data : undefined;
+  const cards = readWhole(typed.cards);
+  const bought = { count: "value" in cards ? String(cards.value) : "", value: data?.total.toFixed(2) ?? "" };
   const known = [...VALUES.map(([name]) => name), ...FIELDS.map(([name]) => name)];
   return (
     <PageTitle
@@ -135,6 +138,28 @@ export default function OfferPage() {
                     ["The most to offer", <b key="top">{money(data.top)}</b>],
                   ]}
                 />
+              </Section>
+            )}
+            {data && (
+              <Section title="If it is yours" point="from here on one project">
+                <Box
+                  sx={{
+                    display: "flex",
+                    flexDirection: "column",
+                    alignItems: "flex-start",
+                    gap: 0.75,
+                    mt: 1,
+                  }}
+                >
+                  <Link to="/buying/-/new" state={{ collection: bought }}>
+                    Record what you paid for it
+                  </Link>
+                  <Link
+                    to={`/stock/-/plan?${new URLSearchParams({ cards: bought.count, expected: bought.value })}`}
+                  >
+                    Plan its sorting, with {money(data.total)} expected
+                  </Link>
+                </Box>
               </Section>
             )}
             <Aside>

@@ -155,6 +155,7 @@ function CardName({ form, at }: { form: UseFormReturn<Draft>; at: number }) {
   const { field, fieldState } = useController({ control: form.control, name: `things.${at}.name` });
   const of = (name: "release" | "line" | "number" | "variant" | "value") => `things.${at}.${name}` as const;
   const value = useWatch({ control: form.control, name: of("value") });
+  const { release, line, number, variant } = useWatch({ control: form.control, name: `things.${at}` });
   return (
     <CardSearch
       label="Card, by number or subject"
@@ -172,6 +173,9 @@ function CardName({ form, at }: { form: UseFormReturn<Draft>; at: number }) {
         if (!value) form.setValue(of("value"), worthOfAll(card.price, form.getValues(`things.${at}.count`)));
       }}
       width={260}
+      comesIn={{
+        chosen: release && line && number ? { release, line, number, variant: variant ?? "" } : null,
+      }}
       {...(fieldState.error?.message ? { fault: fieldState.error.message } : {})}
     />
   );

@@ -6,6 +6,8 @@ import { choiceField, Choices, moveChoice } from "../../shared/Choices";
 import { Key } from "../../shared/Key";
 import { CellName, EntryBox, FIELD, Hints, useTypedAnywhere } from "../../shared/entries/EntryBox";
 import { UnderWay } from "../../shared/entries/UnderWay";
+import { useFills } from "../../shared/fills";
+import { Marked } from "../../shared/Marked";
 import { useTakesEntries } from "../../shared/keys/entries";
 import { useDebounced } from "../../shared/useDebounced";
 import { useDraft } from "../../shared/useDraft";
@@ -77,6 +79,9 @@ export function PullEntry({ data, ahead, sending, takeBack }: Props) {
     event.preventDefault();
   };
   const line = data.lines.find((item) => item.id === chosen?.line);
+  const [fills] = useFills(
+    chosen ? [{ release: data.release, line: chosen.line, number: chosen.number, variant: "" }] : [],
+  );
   return (
     <Box>
       <EntryBox columns="150px minmax(0, 1fr) minmax(0, 160px) 100px 110px">
@@ -141,6 +146,11 @@ export function PullEntry({ data, ahead, sending, takeBack }: Props) {
           </>
         )}
       </Choices>
+      {fills && (
+        <Box sx={{ fontSize: 13, mt: 0.5 }}>
+          <Marked>{fills}</Marked>
+        </Box>
+      )}
       {find !== "" && asked === find && found.isSuccess && cards.length === 0 && (
         <Box role="status" sx={{ fontSize: 13, color: "error.main", mt: 0.5 }}>
           no card of this box is called so

@@ -1,7 +1,9 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { Link } from "react-router";
+import { useFills } from "../../shared/fills";
 import { money } from "../../shared/format";
+import { Marked } from "../../shared/Marked";
 import { Section } from "../../shared/Section";
 import { Table } from "../../shared/Table";
 import { type Ahead, type Entered, type Opening, type Pending } from "./entering";
@@ -16,6 +18,10 @@ interface PullsProps {
 export function Pulls({ data, running, ahead, add }: PullsProps) {
   const shown = running ? ahead.pulls : data.pulls;
   const logged = running ? ahead.logged : data.pulls.reduce((sum, pull) => sum + pull.count, 0);
+  const hits = running ? shown.filter((pull) => pull.card !== null) : [];
+  const fills = useFills(
+    hits.map((pull) => ({ release: data.release, line: pull.line, number: pull.card ?? "", variant: "" })),
+  );
   return (
     <Section
       title={running ? `Pack ${ahead.pack}` : data.state === "done" ? "What came out" : "What was logged"}
@@ -52,7 +58,10 @@ export function Pulls({ data, running, ahead, add }: PullsProps) {
                 <td>
                   <span data-cell>{pull.card ?? ""}</span>
                 </td>
-                <td>{pull.count > 1 ? `${pull.count} cards, ${pull.subject}` : pull.subject}</td>
+                <td>
+                  {pull.count > 1 ? `${pull.count} cards, ${pull.subject}` : pull.subject}{" "}
+                  {fills[hits.indexOf(pull)] && <Marked>{fills[hits.indexOf(pull)]}</Marked>}
+                </td>
                 <td>{pull.line_name}</td>
                 <td>{pull.serial ?? ""}</td>
                 <td>{pull.flaw ?? ""}</td>

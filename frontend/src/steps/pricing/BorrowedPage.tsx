@@ -1,5 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import { useQuery } from "@tanstack/react-query";
 import { Answer } from "../../shared/Answer";
 import { client, take, type Schemas } from "../../shared/api/client";
@@ -10,6 +12,7 @@ import { Progress } from "../../shared/Progress";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { useAct } from "../../shared/useAct";
+import { useAddress } from "../../shared/useAddress";
 import { keyed, useOnce } from "../../shared/useOnce";
 import { cardColumn } from "./CardLink";
 
@@ -41,10 +44,12 @@ export default function BorrowedPage() {
     refetchInterval: ({ state }) => (isAlive(state.data?.task) ? 800 : false),
   });
   const once = useOnce();
-  const begin = useAct(() => take(client.POST("/api/prices/borrowing", { ...keyed(once.key()) })), {
-    keys: ["prices", "tasks"],
-    done: once.made,
-  });
+  const [params, change] = useAddress();
+  const across = params.has("across");
+  const begin = useAct(
+    () => take(client.POST("/api/prices/borrowing", { params: { query: { across } }, ...keyed(once.key()) })),
+    { keys: ["prices", "tasks"], done: once.made },
+  );
   const stop = useAct(
     (number: number) => take(client.POST("/api/tasks/{number}/stop", { params: { path: { number } } })),
     { keys: ["prices", "tasks"] },
@@ -62,7 +67,7 @@ export default function BorrowedPage() {
       verdict={data.verdict}
       crumbs={[{ name: "Pricing", to: "/pricing" }, { name: "Borrowed values" }]}
     >
-      <Box sx={{ display: "flex", gap: 1.5, alignItems: "center", mb: 2 }}>
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, alignItems: "center", mb: 2 }}>
         <Button
           variant={data.summed ? "outlined" : "contained"}
           color={data.summed ? "inherit" : "primary"}
@@ -71,6 +76,19 @@ export default function BorrowedPage() {
         >
           {data.summed ? "Borrow anew" : "Borrow values"}
         </Button>
+        <FormControlLabel
+          control={
+            <Checkbox
+              size="small"
+              checked={across}
+              onChange={(event) => {
+                once.made(); // another wish than the one that may be under way
+                change({ across: event.target.checked ? "1" : null });
+              }}
+            />
+          }
+          label="releases that share subjects lend to each other"
+        />
         {data.day && <span>as of {day(data.day)}</span>}
       </Box>
       {data.task && (

@@ -51,6 +51,7 @@ export default function TradePage() {
         <OneSide
           key={side}
           title={title}
+          comesIn={side === "get"}
           cards={table[side]}
           put={(cards) => put(side, cards)}
           worths={body ? (data?.[side] ?? []) : []}
@@ -101,9 +102,10 @@ interface SideProps {
   worths: readonly Schemas["TradedOut"][];
   total: string | null;
   currency: string;
+  comesIn?: boolean;
 }
 
-function OneSide({ title, cards, put, worths, total, currency }: SideProps) {
+function OneSide({ title, comesIn = false, cards, put, worths, total, currency }: SideProps) {
   const [typed, setTyped] = useState("");
   const change = (at: number, more: Partial<OnTable>) =>
     put(cards.map((card, place) => (place === at ? { ...card, ...more } : card)));
@@ -179,6 +181,7 @@ function OneSide({ title, cards, put, worths, total, currency }: SideProps) {
           label={`${title}: a card, by number or subject`}
           value={typed}
           type={setTyped}
+          {...(comesIn ? { comesIn: { chosen: null } } : {})}
           pick={(card) => {
             put([
               ...cards,

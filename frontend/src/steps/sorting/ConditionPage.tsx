@@ -13,6 +13,7 @@ import { money } from "../../shared/format";
 import { Key } from "../../shared/Key";
 import { useKey } from "../../shared/keys/useKey";
 import { PageTitle } from "../../shared/PageTitle";
+import { cardOf, fileOf, newest, photosOf } from "../../shared/photos";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { TwoColumns } from "../../shared/TwoColumns";
@@ -77,6 +78,13 @@ function Judging({ kept }: { kept: Judged }) {
       },
     },
   );
+  const photos = useQuery(photosOf(kept.item));
+  const [noCard, setNoCard] = useState<ReadonlySet<number>>(new Set());
+  // The card by itself where it can be found on the photo, else the photo as it is.
+  const photoOf = (side: Flaw["side"]) => {
+    const photo = newest(photos.data?.photos, side);
+    return photo && (noCard.has(photo.number) ? fileOf(photo.number) : cardOf(photo.number));
+  };
   const pick = (name: Flaw["kind"]) => () => setKind(name);
   useKey("1", "small", () => setSize("small"));
   useKey("2", "medium", () => setSize("medium"));
@@ -145,11 +153,21 @@ function Judging({ kept }: { kept: Judged }) {
                 width={220}
               />
             </FieldRow>
+            {photos.data?.photos.map((photo) => (
+              <img
+                key={photo.number}
+                src={cardOf(photo.number)}
+                alt=""
+                hidden
+                onError={() => setNoCard((known) => new Set([...known, photo.number]))}
+              />
+            ))}
             <Box sx={{ display: "flex", gap: 2, flexWrap: "wrap" }}>
               {(["front", "back"] as const).map((side) => (
                 <CardDrawing
                   key={side}
                   label={side}
+                  photo={photoOf(side)}
                   marks={flaws.flatMap((flaw, at) => (flaw.side === side ? [asMark(flaw, at)] : []))}
                   place={(x, y) => set([...flaws, { kind, side, size, x, y }])}
                   move={(at, x, y) =>

@@ -15,6 +15,7 @@ import { FieldRow } from "../../shared/FieldRow";
 import { count } from "../../shared/format";
 import { useTakesEntries } from "../../shared/keys/entries";
 import { useNotice } from "../../shared/notices";
+import { Marked } from "../../shared/Marked";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
@@ -405,15 +406,7 @@ function Log({ sending }: { sending: Sending }) {
             }}
           >
             <Link to={`/stock/${it.item}`}>{it.said}</Link>
-            {it.matters.length > 0 && (
-              <Box
-                component="span"
-                role="status"
-                sx={{ borderBottom: 3, borderColor: "tone.marker", fontWeight: 600 }}
-              >
-                {it.matters.map((part) => part.text).join("")}
-              </Box>
-            )}
+            {it.matters.length > 0 && <Marked>{it.matters.map((part) => part.text).join("")}</Marked>}
             {it.new_card && <span>first seen</span>}
             {!it.gone && (
               <Button

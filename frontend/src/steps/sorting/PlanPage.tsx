@@ -77,9 +77,46 @@ function NewPlan({ usual }: { usual: Usual }) {
     queryFn: () => take(client.GET("/api/items/{number}", { params: { path: { number: item ?? 0 } } })),
     enabled: item !== null,
   });
+  if (item !== null && !thing.data) return <Answer of={thing} />;
+  const known = thing.data;
+  return (
+    <Section title="A new plan" point="with the usual passes, that can be changed">
+      {known && (
+        <Box sx={{ mt: 0.5 }}>
+          Of <Link to={`/stock/${known.number}`}>{known.name}</Link>: what is entered under it carries its
+          cost in the end.{" "}
+          <Button color="inherit" onClick={() => void navigate("/stock/-/plan")}>
+            of nothing that was bought
+          </Button>
+        </Box>
+      )}
+      <Fields
+        key={item}
+        usual={usual}
+        item={item}
+        empty={{
+          name: known?.name ?? "",
+          cards: known?.kind === "stack" ? String(known.count) : (params.get("cards") ?? ""),
+          hourly: Number(usual.hourly) > 0 ? usual.hourly : "",
+          expected: known?.value ?? params.get("expected") ?? "",
+        }}
+      />
+    </Section>
+  );
+}
+
+interface FieldsProps {
+  usual: Usual;
+  item: number | null;
+  /** What is known beforehand, from an offer or the thing that was bought. */
+  empty: Record<"name" | "cards" | "hourly" | "expected", string>;
+}
+
+function Fields({ usual, item, empty }: FieldsProps) {
+  const navigate = useNavigate();
   const { form, submit, busy, faults } = useEntry({
-    draft: item === null ? "a plan" : `a plan of ${item}`,
-    empty: { name: "", cards: "", hourly: Number(usual.hourly) > 0 ? usual.hourly : "", expected: "" },
+    draft: `a plan of ${item ?? empty.cards}`,
+    empty,
     shape: SHAPE,
     send: (body, key) =>
       take(
@@ -93,28 +130,17 @@ function NewPlan({ usual }: { usual: Usual }) {
   });
   const { control } = form;
   return (
-    <Section title="A new plan" point="with the usual passes, that can be changed">
-      {thing.data && (
-        <Box sx={{ mt: 0.5 }}>
-          Of <Link to={`/stock/${thing.data.number}`}>{thing.data.name}</Link>: what is entered under it
-          carries its cost in the end.{" "}
-          <Button color="inherit" onClick={() => void navigate("/stock/-/plan")}>
-            of nothing that was bought
-          </Button>
-        </Box>
-      )}
-      <EntryRow submit={submit} busy={busy} faults={faults} act="Plan it" strong>
-        <WordsField control={control} name="name" label="What it is" width={240} />
-        <CountField control={control} name="cards" label="Cards, about" width={110} />
-        <MoneyField control={control} name="hourly" label="An hour is worth" hint="0: for fun" />
-        <MoneyField
-          control={control}
-          name="expected"
-          label="Thought to be worth"
-          hint="empty: not said"
-          width={150}
-        />
-      </EntryRow>
-    </Section>
+    <EntryRow submit={submit} busy={busy} faults={faults} act="Plan it" strong>
+      <WordsField control={control} name="name" label="What it is" width={240} />
+      <CountField control={control} name="cards" label="Cards, about" width={110} />
+      <MoneyField control={control} name="hourly" label="An hour is worth" hint="0: for fun" />
+      <MoneyField
+        control={control}
+        name="expected"
+        label="Thought to be worth"
+        hint="empty: not said"
+        width={150}
+      />
+    </EntryRow>
   );
 }

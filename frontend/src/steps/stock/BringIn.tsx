@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { EntryRow } from "../../shared/forms/EntryRow";
-import { Controller } from "react-hook-form";
+import { Controller, useWatch } from "react-hook-form";
 import * as z from "zod/mini";
 import { client, inWords, ProblemError, take, type Schemas } from "../../shared/api/client";
 import { markOf, send, useStage, useUploadKey } from "../../shared/api/upload";
@@ -150,6 +150,10 @@ function ByHand() {
     text: "Brought in.",
   });
   const { control } = form;
+  const [release, line, number, variant] = useWatch({
+    control,
+    name: ["release", "line", "number", "variant"],
+  });
   const say = (part: Partial<typeof EMPTY>) => {
     for (const [name, text] of Object.entries(part)) form.setValue(name as keyof typeof EMPTY, text);
   };
@@ -174,6 +178,7 @@ function ByHand() {
               if (!form.getValues("value") && card.price !== null) say({ value: card.price });
             }}
             fault={fieldState.error?.message}
+            comesIn={{ chosen: number ? { release, line, number, variant } : null }}
             width={330}
           />
         )}

@@ -4,6 +4,7 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { Ask } from "../../shared/Ask";
 import { askAnew } from "../../shared/api/forget";
 import { client, take, type Schemas } from "../../shared/api/client";
@@ -127,6 +128,16 @@ export function Chosen({ items, done }: { items: readonly Item[]; done: () => vo
         <Button color="inherit" disabled={busy} onClick={() => correct.mutate({ never_for_sale: false })}>
           For sale
         </Button>
+        {items.every((item) => item.state === "held" && item.kind !== "supply") && (
+          <Button
+            variant="outlined"
+            color="inherit"
+            component={Link}
+            to={`/selling/-/new?items=${items.map((item) => item.number).join(",")}`}
+          >
+            Sell
+          </Button>
+        )}
         {items.length > 1 && (
           <Button color="inherit" disabled={busy} onClick={() => join.mutate(undefined)}>
             Join them

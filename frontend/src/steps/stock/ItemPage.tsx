@@ -21,6 +21,7 @@ import { amount, whole } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
 import { keyed } from "../../shared/useOnce";
 import { KnownNotes } from "../../shared/KnownNotes";
+import { Photos } from "../../shared/Photos";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
@@ -51,7 +52,12 @@ export default function ItemPage() {
       crumbs={[{ name: "Stock", to: "/stock" }, { name: data.name }]}
     >
       <TwoColumns
-        main={<History data={data} />}
+        main={
+          <>
+            <History data={data} />
+            {data.kind !== "supply" && <Photos item={data.number} />}
+          </>
+        }
         aside={
           <>
             <Facts data={data} />
@@ -171,8 +177,17 @@ function Facts({ data }: { data: Detail }) {
         {["card", "stack"].includes(data.kind) && data.state === "held" && (
           <Link to={`/stock/${data.number}/condition`}>Mark its flaws</Link>
         )}
+        {data.kind === "card" && data.state === "held" && data.identified && (
+          <Link to={`/grading/-/card/${data.number}`}>Is it worth grading?</Link>
+        )}
+        {data.kind === "card" && data.history.some((it) => it.text.startsWith("graded ")) && (
+          <Link to={`/grading/-/opinion/${data.number}`}>Its grades, and what now</Link>
+        )}
         {["stack", "other"].includes(data.kind) && data.state === "held" && (
           <Link to={`/stock/-/plan?item=${data.number}`}>Plan its sorting</Link>
+        )}
+        {data.state === "held" && data.kind !== "supply" && !data.never_for_sale && (
+          <Link to={`/selling/-/new?items=${data.number}`}>It is sold</Link>
         )}
         {data.purchase && <Link to={`/buying/${data.purchase}`}>Its purchase</Link>}
         {data.session && <Link to={`/opening/${data.session}`}>The opening it came from</Link>}

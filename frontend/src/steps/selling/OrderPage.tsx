@@ -1,0 +1,183 @@
+import Box from "@mui/material/Box";
+import { useQuery } from "@tanstack/react-query";
+import { Link, useParams } from "react-router";
+import { Answer } from "../../shared/Answer";
+import { client, take } from "../../shared/api/client";
+import { faultAt } from "../../shared/faults";
+import { Figures } from "../../shared/Figures";
+import { count, day, gain, money } from "../../shared/format";
+import { PageTitle } from "../../shared/PageTitle";
+import { Section } from "../../shared/Section";
+import { Aside } from "../../shared/states";
+import { Heads, Table } from "../../shared/Table";
+import { TakeBack } from "../../shared/TakeBack";
+import { TwoColumns } from "../../shared/TwoColumns";
+import { useAct } from "../../shared/useAct";
+import { ValueField } from "../../shared/ValueField";
+import { Afterwards } from "./Afterwards";
+import { Packed } from "./Packed";
+import { ToPack } from "./ToPack";
+import { Ways } from "./Ways";
+import { KEYS, order, packing, STAGES, type Order } from "./queries";
+
+/** One order: how it is packed and sent, who it goes to, and what it made; nothing is rewritten. */
+export default function OrderPage() {
+  const number = Number(useParams().number);
+  const found = useQuery(order(number));
+  if (!found.data) return <Answer of={found} />;
+  return <Shown data={found.data} />;
+}
+
+function Shown({ data }: { data: Order }) {
+  const isToPack = data.stage === "to_pack";
+  const plan = useQuery({ ...packing(data.number), enabled: isToPack });
+  return (
+    <PageTitle
+      title={`Order ${data.reference}`}
+      verdict={isToPack && plan.data ? plan.data.verdict : data.verdict}
+      crumbs={[
+        { name: "Selling", to: "/selling" },
+        { name: STAGES[data.stage], to: `/selling?stage=${data.stage}` },
+        { name: `order ${data.reference}` },
+      ]}
+    >
+      <TwoColumns
+        main={
+          <>
+            {isToPack && plan.data && <ToPack order={data} plan={plan.data} />}
+            {isToPack && plan.isError && <Answer of={plan} />}
+            {data.stage === "packed" && <Packed data={data} />}
+            {["sent", "complained", "done", "returned"].includes(data.stage) && <Afterwards data={data} />}
+            <Trace data={data} />
+          </>
+        }
+        aside={
+          <>
+            {isToPack && plan.data && <Ways order={data} plan={plan.data} />}
+            <To data={data} />
+            <Lines data={data} />
+            <Leaves data={data} />
+          </>
+        }
+      />
+    </PageTitle>
+  );
+}
+
+function To({ data }: { data: Order }) {
+  const save = useAct(
+    (address: string) =>
+      take(
+        client.PUT("/api/orders/{number}/address", {
+          params: { path: { number: data.number } },
+          body: { version: data.version, address },
+        }),
+      ),
+    { keys: KEYS, text: "The address is kept.", quiet: true },
+  );
+  return (
+    <Section title="To" point={data.buyer ?? "nobody named"}>
+      <ValueField
+        label="Address, a line each"
+        value={data.address}
+        commit={(text) => save.mutate(text)}
+        fault={faultAt(save.error, "address") ?? null}
+        lines={4}
+        width={284}
+      />
+      <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2, fontSize: 13 }}>
+        <a href={`/api/orders/${data.number}/slip.pdf`} download>
+          Slip (PDF)
+        </a>
+        {data.address && (
+          <a href={`/api/orders/${data.number}/label.pdf`} download>
+            Label (PDF, A6)
+          </a>
+        )}
+      </Box>
+      <Aside>
+        Beyond the border a customs form states what is in it and what was paid, honestly: an insurer may
+        refuse a parcel that was understated. Ask your carrier which form it wants.
+      </Aside>
+    </Section>
+  );
+}
+
+function Lines({ data }: { data: Order }) {
+  return (
+    <Section
+      title="From stock"
+      point={data.lines.length === 1 ? (data.lines[0]!.place ?? "no place said") : ""}
+    >
+      <Table label="Things of the order">
+        <Heads of={["thing", { figure: data.currency }]} />
+        <tbody>
+          {data.lines.map((it) => (
+            <tr key={it.item} data-row>
+              <td>
+                <Link to={`/stock/${it.item}`}>
+                  {it.count > 1 && `${count(it.count)} x `}
+                  {it.name}
+                </Link>
+                <Box sx={{ fontSize: 12, color: "text.secondary" }}>
+                  {[
+                    `no. ${it.item}`,
+                    it.label ?? it.condition,
+                    data.lines.length > 1 ? it.place : null,
+                    it.is_own ? null : "a friend’s",
+                    it.state === "sold" ? null : it.state,
+                  ]
+                    .filter(Boolean)
+                    .join(" · ")}
+                </Box>
+              </td>
+              <td className="figure">{money(it.price)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+    </Section>
+  );
+}
+
+function Leaves({ data }: { data: Order }) {
+  const { result } = data;
+  const less = (amount: string) => (Number(amount) === 0 ? "0.00" : gain(-Number(amount)));
+  return (
+    <Section title="It leaves you" point={data.home}>
+      <Figures
+        rows={[
+          ["price and shipping paid", money(result.brought)],
+          ["fees", less(result.fees)],
+          ["post", less(result.postage)],
+          ["packing", less(result.supplies)],
+          ["what it cost", result.cost === null ? "nobody remembers" : less(result.cost)],
+          ["profit", <b key="profit">{result.profit === null ? "unknown" : gain(Number(result.profit))}</b>],
+        ]}
+      />
+    </Section>
+  );
+}
+
+function Trace({ data }: { data: Order }) {
+  return (
+    <Section title="What happened" point="each can be taken back by itself, the last first">
+      <Table label="History of the order">
+        <Heads of={["Day", "What", { hidden: "actions" }]} />
+        <tbody>
+          {data.history.map((it) => (
+            <tr key={it.number} data-row>
+              <td className="day">{day(it.day)}</td>
+              <td>
+                <span data-cell>{it.text}</span>
+              </td>
+              <td className="figure">
+                <TakeBack entry={it.number} booked={it} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+    </Section>
+  );
+}

@@ -1,0 +1,13 @@
+import { PageTabs } from "../../shared/PageTabs";
+
+const LINKS = [
+  { to: "/selling", name: "Orders", end: true },
+  { to: "/selling/-/new", name: "Something is sold", end: false },
+  { to: "/selling/-/parcels", name: "Parcels", end: false },
+  { to: "/selling/-/supplies", name: "Packing supplies", end: false },
+];
+
+/** The pages of selling. */
+export function SellingTabs() {
+  return <PageTabs links={LINKS} label="Selling" />;
+}
