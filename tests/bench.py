@@ -18,7 +18,9 @@ import numpy as np
 from playwright.sync_api import sync_playwright
 from sqlalchemy import event, text
 
+from tests.bench_grading import bench_grading
 from tests.bench_prices import bench_borrowing, bench_prices, bench_values
+from tests.bench_selling import bench_selling
 from tests.bench_sorting import bench_sorting
 from tests.bench_work import bench_basket, bench_buying, bench_opening, bench_random, bench_sets
 from tests.conftest import ROOT, make_database, sign_in
@@ -448,7 +450,8 @@ def bench_wire(server_url: str) -> None:
 
 def main() -> None:
     """Every part, or those that are named: core, net, collation, sets, random, values, basket, borrowing, api,
-    releases, items, cards, files, wire, opening, buying, prices, sorting."""
+    releases, items, cards, files, wire, opening, buying, prices, sorting,
+    grading, selling."""
     pure = {
         "core": bench_core, "net": bench_net, "collation": bench_collation, "sets": bench_sets, "random": bench_random,
         "values": bench_values,
@@ -460,6 +463,8 @@ def main() -> None:
         "buying": bench_buying,
         "prices": bench_prices,
         "sorting": bench_sorting,
+        "grading": bench_grading,
+        "selling": bench_selling,
         "api": bench_api,
         "releases": bench_releases,
         "items": bench_items,

@@ -15,6 +15,8 @@ from tobbix.app import create_app
 from tobbix.config import Config
 from tobbix.db.base import Database
 from tobbix.demo.scenario import load_demo
+from tobbix.gateways.shipped import GRADERS
+from tobbix.gateways.standins.graders import SimulatedGrader
 from tobbix.gateways.standins.rates import SimulatedRates
 from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.services.products.catalogue import Catalogue
@@ -37,10 +39,6 @@ def take_all(page: Page) -> None:
     take(page, "products")
     page.goto(HARBOUR)
     take(page, "box")
-    page.goto("/buying/-/new")
-    page.get_by_label("The purchase in one line").fill("2 harbour box 176 + 6.90 ottergate")
-    page.get_by_role("heading", level=1).filter(has_text="landed").wait_for()
-    take(page, "record-a-purchase")
     page.goto("/buying")
     page.get_by_role("link", name="Gavelrock lot").first.click()
     page.get_by_text("Landed").first.wait_for()
@@ -73,26 +71,30 @@ def take_all(page: Page) -> None:
     page.get_by_role("link", name="Fog Signals").click()
     page.get_by_role("table", name="By packs").wait_for()
     take(page, "goal")
-    page.goto("/stock?kind=card&place=box+K+1983&sort=id&descending=false")
-    page.get_by_role("table", name="Items").get_by_role("link").first.click()
-    page.get_by_role("link", name="Mark its flaws").click()
-    page.get_by_role("group", name="The front").wait_for()
-    take(page, "condition")
-    page.goto("/pricing")
-    take(page, "pricing")
     page.goto("/pricing/-/card?release=ottergate-regatta-2026&line=base&number=15")
     page.get_by_role("table", name="All that was seen").wait_for()
     take(page, "price")
     page.goto("/pricing/-/beside?grader=Plumbline&cost=24.50&by=grade+10")
     page.get_by_role("columnheader", name="Gains from").wait_for()
     take(page, "side-by-side")
-    page.goto("/stock/-/identify")
-    page.get_by_label("What stands on it").fill("12 skerrylight 2025")
-    page.get_by_text("Is it numbered").first.wait_for()
-    take(page, "identify")
-    page.goto("/buying/-/targets")
-    page.get_by_role("table", name="Target list").wait_for()
-    take(page, "targets")
+    page.goto("/grading/-/worth?tier=standard")
+    page.get_by_role("table", name="Cards that may be graded").wait_for()
+    take(page, "worth-grading")
+    page.get_by_role("table", name="Cards that may be graded").get_by_role("row").filter(
+        has_text="pictures"
+    ).first.get_by_role("link").click()
+    page.get_by_role("table", name="Measured").wait_for()
+    take(page, "grading-card")
+    page.goto("/grading")
+    page.get_by_role("table", name="Submissions").get_by_role("link").last.click()
+    page.get_by_role("table", name="Cards of the submission").wait_for()
+    take(page, "submission")
+    page.goto("/selling")
+    page.get_by_role("table", name="Orders").wait_for()
+    take(page, "orders")
+    page.get_by_role("link", name="B-2041").click()
+    page.get_by_role("table", name="Ways that fit").wait_for()
+    take(page, "packing")
     page.goto("/books")
     take(page, "books")
     page.goto("/opening/-/results")
@@ -113,7 +115,7 @@ def main() -> None:
         try:
             database = Database(make_database(url, "screenshots"))
             catalogue = Catalogue(database, lambda: TODAY)
-            load_demo(database, SimulatedRates(), SimulatedScale(), catalogue)
+            load_demo(database, SimulatedRates(), SimulatedScale(), catalogue, tuple(map(SimulatedGrader, GRADERS)))
             app = create_app(Config(_env_file=None, frontend=ROOT / "frontend/dist"), catalogue)
             server = make_server("127.0.0.1", 0, app, threaded=True)
             threading.Thread(target=server.serve_forever, daemon=True).start()

@@ -7,7 +7,7 @@ import os
 import subprocess
 import sys
 import threading
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
@@ -21,6 +21,8 @@ from tobbix.app import create_app
 from tobbix.config import Config
 from tobbix.db.base import Database
 from tobbix.demo.scenario import load_demo
+from tobbix.gateways.shipped import GRADERS
+from tobbix.gateways.standins.graders import SimulatedGrader
 from tobbix.gateways.standins.rates import SimulatedRates
 from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.services.installation.owners import DEMO_PASSPHRASE
@@ -39,7 +41,12 @@ def serving(database: Database, **settings: Any) -> Iterator[str]:
     """The application on a free port, without a worker."""
     logging.getLogger("werkzeug").setLevel(logging.WARNING)
     config = Config(_env_file=None, frontend=ROOT / "frontend/dist", **settings)
-    server = make_server("127.0.0.1", 0, create_app(config, Catalogue(database, lambda: TODAY)), threaded=True)
+    server = make_server(
+        "127.0.0.1",
+        0,
+        create_app(config, Catalogue(database, lambda: TODAY)),
+        threaded=True,
+    )
     assert isinstance(server, ThreadedWSGIServer)
     server.daemon_threads = False  # at its end what is still being answered is waited for, with its connection
     thread = threading.Thread(target=server.serve_forever, daemon=True)
@@ -62,7 +69,13 @@ def demo(server_url: str, tmp_path_factory: pytest.TempPathFactory) -> str:
         fcntl.flock(lock, fcntl.LOCK_EX)
         if not made.exists() or "PYTEST_XDIST_WORKER" not in os.environ:
             database = Database(make_database(server_url, name))
-            load_demo(database, SimulatedRates(), SimulatedScale(), Catalogue(database, lambda: TODAY))
+            load_demo(
+                database,
+                SimulatedRates(),
+                SimulatedScale(),
+                Catalogue(database, lambda: TODAY),
+                tuple(map(SimulatedGrader, GRADERS)),
+            )
             database.engine.dispose()
             made.touch()
     return name
@@ -115,6 +128,27 @@ def page(browser: Browser, address: str, tmp_path: Path) -> Iterator[Page]:
 def heading(page: Page) -> Locator:
     """The sentence with which the page opens."""
     return page.get_by_role("heading", level=1)
+
+
+def inaccessible(page: Page) -> list[list[str]]:
+    """What axe-core finds on a page as it stands: WCAG 2.2 A and AA."""
+    page.evaluate((ROOT / "frontend/node_modules/axe-core/axe.min.js").read_text() + ";undefined")
+    found: list[list[str]] = page.evaluate(
+        "axe.run({runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})"
+        ".then(r => r.violations.map(v => [v.id, v.nodes[0].html.slice(0, 200), v.nodes[0].failureSummary]))"
+    )
+    return found
+
+
+def check_by_day_and_by_night(page: Page, paths: Sequence[str]) -> None:
+    """Nothing is inaccessible on any of the pages, in either theme."""
+    for theme in ("Night", "Day"):
+        for path in paths:
+            page.goto(path)
+            heading(page).wait_for()
+            page.wait_for_timeout(400)
+            assert inaccessible(page) == [], f"{path} before {theme}"
+        page.get_by_role("button", name=theme).click()
 
 
 def sign_in(page: Page) -> None:

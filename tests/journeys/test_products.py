@@ -7,8 +7,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.conftest import ROOT
-from tests.journeys.conftest import heading, sign_in
+from tests.journeys.conftest import check_by_day_and_by_night, heading, sign_in
 from tests.sheets import document, example_1, line
 
 pytestmark = pytest.mark.journey
@@ -279,39 +278,28 @@ def test_a_note_stands_where_a_release_is_bought_and_opened_and_a_simulation_sta
 
 def test_pages_pass_the_accessibility_checks_by_day_and_by_night(page: Page) -> None:
     """axe-core, WCAG 2.2 A and AA."""
-    source = (ROOT / "frontend/node_modules/axe-core/axe.min.js").read_text()
-    for theme in ("Night", "Day"):
-        for path in (
-            "/",
-            "/products",
-            "/products/skerrylight-2025",
-            HARBOUR,
-            HARBOUR + "/chase?targets=hand",
-            HARBOUR + "/sure",
-            HARBOUR + "/set?line=base&number=3",
-            HARBOUR + "/choice",
-            HARBOUR + "/trial",
-            "/products/skerrylight-2025/-/formats",
-            "/products/skerrylight-2025/-/made",
-            "/settings",
-            "/products/-/begin",
-            "/products/-/fair",
-            "/settings/selling",
-            "/settings/money",
-            "/settings/installation",
-            "/products/-/import",
-            "/nowhere",
-        ):
-            page.goto(path)
-            heading(page).wait_for()
-            page.wait_for_timeout(400)
-            page.evaluate(source + ";undefined")
-            found = page.evaluate(
-                "axe.run({runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})"
-                ".then(r => r.violations.map(v => [v.id, v.nodes[0].html.slice(0, 200), v.nodes[0].failureSummary]))"
-            )
-            assert found == [], f"{path} before {theme}"
-        page.get_by_role("button", name=theme).click()
+    paths = (
+        "/",
+        "/products",
+        "/products/skerrylight-2025",
+        HARBOUR,
+        HARBOUR + "/chase?targets=hand",
+        HARBOUR + "/sure",
+        HARBOUR + "/set?line=base&number=3",
+        HARBOUR + "/choice",
+        HARBOUR + "/trial",
+        "/products/skerrylight-2025/-/formats",
+        "/products/skerrylight-2025/-/made",
+        "/settings",
+        "/products/-/begin",
+        "/products/-/fair",
+        "/settings/selling",
+        "/settings/money",
+        "/settings/installation",
+        "/products/-/import",
+        "/nowhere",
+    )
+    check_by_day_and_by_night(page, paths)
 
 
 def test_sign_out_closes_every_page_and_a_wrong_passphrase_is_said(page: Page) -> None:

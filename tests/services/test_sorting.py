@@ -30,6 +30,7 @@ from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.describing import list_subjects, watch_subject
 from tobbix.services.sorting import entering, goals, judging, lots, planning, pulling
 from tobbix.services.sorting.entering import Entered, Pile
+from tobbix.services.sorting.filling import Coming, would_fill
 from tobbix.services.sorting.goals import GoalSaid, SellerTerms
 from tobbix.services.sorting.lots import TermsSaid
 from tobbix.services.stock import bringing, items
@@ -101,6 +102,15 @@ def test_what_matters_of_a_card_is_said_when_it_is_typed(catalogue: Catalogue) -
     poor, good, more = enter(catalogue, pile, "C8 lp", "C8", "C8")
     assert words(poor).startswith("watched · on the target list, up to 160.00 · about ")
     assert "missing in Line c" in words(good) and "missing" not in words(more)
+    # the same is said wherever cards come in: of one that is there already nothing, of one nobody knows nothing
+    asked = [
+        Coming("test", "c", number, condition=state) for number, state in (("C6", None), ("C6", "LP"), ("C7", None))
+    ]
+    targets.put_target(
+        catalogue, None, 0, items.search_cards(catalogue, "C7")[0].version, Target("C7", "NM", D(9)), None
+    )
+    said = ["".join(run.text for run in it) for it in would_fill(catalogue, [*asked, Coming("no", "c", "C6")])]
+    assert said == ["missing in Line c", "", "on the target list, up to 9.00", ""]
     brief = goals.list_goals(catalogue)[0]
     view = goals.read_goal(catalogue, goal)
     assert (brief.filled, brief.total, brief.doubles) == (2, len(view.slots), 1)
@@ -268,6 +278,21 @@ def test_what_hardly_sells_is_lent_a_value_and_the_sum_says_how_wide_it_is(catal
     changed = borrowing.ask_borrowing(catalogue)
     carry_out_task(catalogue.database, changed.number, borrowing.borrow_runs(catalogue))
     assert borrowing.read_borrowing(catalogue).summed == found.summed  # done again, nothing is recorded twice
+    # another release, with three sales of its own, is lent to by the subjects that both have
+    other = SeenRelease("Tidewrack", 1988)
+    theirs = naming.name_cards(catalogue, other, [Seen("Base", str(at), f"Light {at}") for at in range(1, 13)])
+    with catalogue.database.transaction() as session:
+        add_comps(session, [
+            (it.version, Comp(CompKind.SOLD, TODAY, D(f"{np.exp(1.4 + subject[int(it.number) - 1]):.2f}"), "EUR", D(0),
+                              D(0), "NM")) for it in theirs[:3]
+        ])  # fmt: skip
+    assert borrowing.read_lent(catalogue, "tidewrack-1988", theirs[5].line, "6", "", "NM") is None
+    across = borrowing.ask_borrowing(catalogue, across=True)
+    carry_out_task(catalogue.database, across.number, borrowing.borrow_runs(catalogue))
+    (both,) = borrowing.read_borrowing(catalogue).releases
+    assert (both.key, both.others) == ("tidewrack-1987", ("tidewrack-1988",)) and both.sales == 71
+    lent_there = borrowing.read_lent(catalogue, "tidewrack-1988", theirs[5].line, "6", "", "NM")
+    assert lent_there is not None and abs(np.log(float(lent_there.amount)) - 1.4 - subject[5]) < 0.5
 
 
 def test_doubles_make_lots_and_sets_a_list_of_what_to_pull(catalogue: Catalogue) -> None:

@@ -41,9 +41,10 @@ from tobbix.services.grading.submitting import CameBack, Expected, bill, come_ba
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.selling import orders
 from tobbix.services.selling.orders import SaleInput
-from tobbix.services.selling.trading import CardInput, settle_claim, settle_with, take_in, trade
+from tobbix.services.selling.trading import settle_claim, trade
 from tobbix.services.stock import dividing, items
 from tobbix.services.stock.photos import keep_photo, read_photo, take_photo_out
+from tobbix.services.stock.taking_in import CardInput, settle_with, take_in
 
 SPRING = TODAY - timedelta(days=200)
 
@@ -106,8 +107,9 @@ def test_a_stack_is_split_sold_and_returned_and_each_step_can_be_taken_back(cata
     with pytest.raises(Conflict, match="a hit: what is sold cannot be sold"):  # nothing is sold twice
         orders.sell(store, SaleInput(SPRING, {single: D(1)}))
     sleeves = take_in(store, [CardInput("sleeves out of a collection", count=50, kind=Kind.SUPPLY)], SPRING, basis=D(0))
-    orders.send_order(store, order, [three, single], SPRING, paid("2.10", "shipping"), "Gannet Post", "GP9",
-                      [(sleeves[0], 4)])  # fmt: skip
+    with store.transaction() as session:
+        orders.send_order(session, order, [three, single], SPRING, paid("2.10", "shipping"), "Gannet Post", "GP9")
+        dividing.use_up(session, order, [(sleeves[0], 4)], SPRING, "an order")
     assert state(store, sleeves[0]) == ("held", 46, D(0)) and balances(store)[Account.POSTAGE] == D("2.10")
     with store.transaction() as session:
         assert session.scalars(select(ParcelItemRow.item_id).order_by(ParcelItemRow.item_id)).all()[-2:] == [
@@ -121,8 +123,8 @@ def test_a_stack_is_split_sold_and_returned_and_each_step_can_be_taken_back(cata
                          ({three: D("-1"), single: D(6)}, "not be negative")):  # fmt: skip
         with pytest.raises(InputError, match=words):
             orders.pay_back(store, order, wrong, paid("5.00"), returned=False)
-    with pytest.raises(InputError, match="things of this order"):
-        orders.send_order(store, order, [stack], SPRING, None)
+    with pytest.raises(InputError, match="things of this order"), store.transaction() as session:
+        orders.send_order(session, order, [stack], SPRING, None)
 
     take_back(catalogue, newest(store, order))  # the buyer keeps it after all
     assert state(store, single)[0] == "sold" and document(store, order) is DocumentState.SENT
