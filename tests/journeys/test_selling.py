@@ -13,7 +13,7 @@ pytestmark = pytest.mark.journey
 
 
 def test_a_card_is_sold_packed_by_keyboard_posted_and_paid_back(page: Page) -> None:
-    page.goto("/stock?kind=card&condition=NM&find=selling")
+    page.goto("/stock?kind=card&condition=NM&find=Ropeway")
     row = page.get_by_role("table", name="Items").get_by_role("row").nth(1)
     name = row.get_by_role("link").first.inner_text()
     row.get_by_role("checkbox").check()
