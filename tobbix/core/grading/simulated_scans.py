@@ -44,15 +44,17 @@ def simulate_scan(
     is_light = random.random() < 0.5
     border = random.uniform(190, 245, 3) if is_light else random.uniform(20, 70, 3)
     ground = random.uniform(10, 60, 3) if is_light else random.uniform(180, 245, 3)
-    drawn = np.broadcast_to(border, (h, w, 3)).astype(np.float32)
+    drawn = np.full((h, w, 3), border, np.float32)
     x0, x1 = borders[0] / WIDE * w, w - borders[1] / WIDE * w
     y0, y1 = borders[2] / HIGH * h, h - borders[3] / HIGH * h
     if frame:
         inner = random.uniform(20, 120, 3) if is_light else random.uniform(120, 230, 3)
-        y, x = np.mgrid[0:h, 0:w].astype(np.float32)
-        waves = 20 * np.sin(x / w * random.uniform(3, 20) + y / h * random.uniform(3, 20))
-        covered = np.clip(x + 1 - x0, 0, 1) * np.clip(x1 - x, 0, 1) * np.clip(y + 1 - y0, 0, 1) * np.clip(y1 - y, 0, 1)
-        drawn = drawn + covered[..., None] * (inner + waves[..., None] - border)
+        x, y = np.arange(w, dtype=np.float32), np.arange(h, dtype=np.float32)[:, None]
+        along, down = (np.float32(random.uniform(3, 20)) for _ in range(2))
+        waves = 20 * np.sin(x / w * along + y / h * down)
+        covered = _within(x, x0, x1) * _within(y, y0, y1)
+        for band in range(3):
+            drawn[..., band] += covered * (waves + np.float32(inner[band] - border[band]))
     turn = random.uniform(-6, 6)
     cos, sin = np.cos(np.radians(turn)), np.sin(np.radians(turn))
     middle = np.array([width, height]) / 2 + random.uniform(-2, 2, 2) * per_mm
@@ -62,13 +64,19 @@ def simulate_scan(
     source = np.array([[0, 0], [w, 0], [w, h], [0, h]], np.float32) - 0.5
     lay = cv2.getPerspectiveTransform(source, ((corners + 0.5) * over - 0.5).astype(np.float32))
     large = (width * over, height * over)
-    picture = np.broadcast_to(ground, (height * over, width * over, 3)).astype(np.float32)
+    picture = np.full((height * over, width * over, 3), ground, np.float32)
     if card:
-        laid = cv2.warpPerspective(drawn.astype(np.float32), lay, large, flags=cv2.INTER_AREA)
-        where = cv2.warpPerspective(np.ones((h, w), np.float32), lay, large, flags=cv2.INTER_LINEAR)[..., None]
-        picture = picture * (1 - where) + laid * where
+        laid = cv2.warpPerspective(drawn, lay, large, flags=cv2.INTER_AREA)
+        where = cv2.warpPerspective(np.ones((h, w), np.float32), lay, large, flags=cv2.INTER_LINEAR)
+        picture += cv2.merge([where] * 3) * (laid - picture)
     small = cv2.resize(picture, (width, height), interpolation=cv2.INTER_AREA)
     small = cv2.GaussianBlur(small, (0, 0), random.uniform(0.3, 1.0))
-    small = small + random.normal(0, random.uniform(5, 10), small.shape)
+    small += random.normal(0, random.uniform(5, 10), small.shape).astype(np.float32)
     left, top = 100 * borders[0] / (borders[0] + borders[1]), 100 * borders[2] / (borders[2] + borders[3])
     return SimulatedScan(np.clip(small, 0, 255).astype(np.uint8), left, top, turn, per_mm)
+
+
+def _within(at: NDArray[np.float32], first: float, last: float) -> NDArray[np.float32]:
+    """Which share of each pixel lies between two borders."""
+    covered: NDArray[np.float32] = np.clip(at + 1 - np.float32(first), 0, 1) * np.clip(np.float32(last) - at, 0, 1)
+    return covered

@@ -50,36 +50,50 @@ def rename(session: Session, row: ReleaseRow, said: SeenRelease) -> None:
 
 def add_seen(session: Session, release: ReleaseRow, said: Sequence[Seen]) -> list[int]:
     """The versions of cards that somebody saw, made as far as they are not there yet: line, card, variant."""
-    versions = [_add_version(session, release, card) for card in said]
+    lines = _add_lines(session, release, said)
+    homes = [line.cards_of_id or line.id for line in lines]
+    numbered = select(CardRow).where(CardRow.line_id.in_(homes), CardRow.number.in_([card.number for card in said]))
+    cards = {(row.line_id, row.number): row for row in session.scalars(numbered)}
+    for home, it in zip(homes, said, strict=True):
+        if (home, it.number) not in cards:
+            cards[home, it.number] = CardRow(
+                line_id=home, number=it.number, subject=it.subject or it.number, weight=1
+            )  # fmt: skip
+            session.add(cards[home, it.number])
+        cards[home, it.number].gone_at = None
+    session.flush()
+    of = [cards[home, it.number].id for home, it in zip(homes, said, strict=True)]
+    made = select(VersionRow).where(VersionRow.line_id.in_({line.id for line in lines}), VersionRow.card_id.in_(of))
+    versions = {(row.line_id, row.card_id, row.variant): row for row in session.scalars(made)}
+    named = [(line.id, card, it.variant) for line, card, it in zip(lines, of, said, strict=True)]
+    for line, card, variant in named:
+        if (line, card, variant) not in versions:
+            versions[line, card, variant] = VersionRow(line_id=line, card_id=card, variant=variant)
+            session.add(versions[line, card, variant])
+        versions[line, card, variant].gone_at = None
+    session.flush()
     keep_findable(session, release.id)
-    return [version.id for version in versions]
+    return [versions[key].id for key in named]
 
 
-def _add_version(session: Session, release: ReleaseRow, said: Seen) -> VersionRow:
+def _add_lines(session: Session, release: ReleaseRow, said: Sequence[Seen]) -> list[LineRow]:
+    """The line of each card, made if no line of the release is called so."""
     lines = {row.key: row for row in session.scalars(select(LineRow).where(LineRow.release_id == release.id))}
-    line = next((row for row in lines.values() if row.name.lower() == said.line.lower()), lines.get(said.line))
-    if line is None:
-        line = LineRow(
-            release_id=release.id, key=make_key(said.line, set(lines)), name=said.line, kind=None, print_run=None,
-            redemption=False, whole_checklist=True, every_format=True,
-        )  # fmt: skip
-        session.add(line)
-        session.flush()
-    line.gone_at = None
-    home = line.cards_of_id or line.id
-    card = session.scalar(select(CardRow).where(CardRow.line_id == home, CardRow.number == said.number))
-    if card is None:
-        card = CardRow(line_id=home, number=said.number, subject=said.subject or said.number, weight=1)
-        session.add(card)
-        session.flush()
-    card.gone_at = None
-    plain = select(VersionRow).where(VersionRow.line_id == line.id, VersionRow.card_id == card.id)
-    version = session.scalar(plain.where(VersionRow.variant == said.variant))
-    if version is None:
-        version = VersionRow(line_id=line.id, card_id=card.id, variant=said.variant)
-        session.add(version)
-    version.gone_at = None
-    return version
+    named = {row.name.lower(): row for row in reversed(lines.values())}
+    found = []
+    for card in said:
+        line = named.get(card.line.lower()) or lines.get(card.line)
+        if line is None:
+            line = LineRow(
+                release_id=release.id, key=make_key(card.line, set(lines)), name=card.line, kind=None, print_run=None,
+                redemption=False, whole_checklist=True, every_format=True,
+            )  # fmt: skip
+            session.add(line)
+            lines[line.key] = named[line.name.lower()] = line
+        line.gone_at = None
+        found.append(line)
+    session.flush()
+    return found
 
 
 @dataclass(frozen=True, slots=True)
