@@ -71,7 +71,7 @@ def simulate_scan(
         picture += cv2.merge([where] * 3) * (laid - picture)
     small = cv2.resize(picture, (width, height), interpolation=cv2.INTER_AREA)
     small = cv2.GaussianBlur(small, (0, 0), random.uniform(0.3, 1.0))
-    small += random.normal(0, random.uniform(5, 10), small.shape).astype(np.float32)
+    small += np.asarray(random.normal(0, random.uniform(5, 10), small.shape), np.float32)
     left, top = 100 * borders[0] / (borders[0] + borders[1]), 100 * borders[2] / (borders[2] + borders[3])
     return SimulatedScan(np.clip(small, 0, 255).astype(np.uint8), left, top, turn, per_mm)
 
