@@ -1,6 +1,7 @@
 """Before and after grading: what a card may get, gains of many, the record against published decompositions, a second
 opinion, plans of submissions, lines placed by hand, grades as they are pasted (C-25 to C-30, C-41)."""
 
+from dataclasses import replace
 from datetime import date
 from decimal import Decimal as D
 
@@ -20,8 +21,10 @@ from tobbix.core.grading.centering import (
     judge_size,
     measure_centering,
 )
+from tobbix.core.grading.expecting import KnownOfCard, expect
 from tobbix.core.grading.gain import Cracking, GradingQuestion, TierLimit, work_out_gain
 from tobbix.core.grading.graders import USUAL_LIMITS, CenteringLimit, GraderProfile, Tier, Whole, check_profile
+from tobbix.core.grading.known_faults import count_faults, may_have, state_faults
 from tobbix.core.grading.many import draw_curve, work_out_gains
 from tobbix.core.grading.pregrading import (
     Looked,
@@ -100,6 +103,24 @@ def test_what_a_card_may_get_follows_its_borders_flaws_and_the_graders_rule() ->
     places = np.array([[1], [1], [2], [4]])
     assert FOUR.grades[grades_of_parts(np.array(FOUR.numbers), places, 2)[0]] == "9"
     assert FOUR.grades[grades_of_parts(np.array(FOUR.numbers), np.array([[0], [0], [0], [6]]), 2)[0]] == "8"
+
+
+def test_what_is_usual_on_its_mates_moves_the_chances_of_a_side_that_nobody_looked_at() -> None:
+    chips = Flaw(FlawKind.WEAR, Side.BACK, Size.MEDIUM, 0.0, 0.5)
+    mates = {1: [chips], 2: [chips, replace(chips, size=Size.SMALL)], 3: [replace(chips, size=Size.LARGE)]}
+    (fault,) = count_faults(mates, [(card, side) for card in range(1, 7) for side in (Side.FRONT, Side.BACK)])
+    assert (fault.flaw.size, fault.marked, fault.looked, fault.share) == (Size.MEDIUM, 3, 6, 0.3)
+    assert may_have([fault], [Side.BACK]) == () and may_have([fault], [Side.FRONT]) == (fault,)
+    clean, without = Looked(EVEN, None), pre_grade(Looked(EVEN, None), PLUMB).chances
+    found = pre_grade(replace(clean, unseen=(fault,)), PLUMB).chances
+    chipped = pre_grade(replace(clean, flaws=(fault.flaw,)), PLUMB).chances
+    assert found == pytest.approx({grade: 0.3 * chipped[grade] + 0.7 * without[grade] for grade in without})
+    known = KnownOfCard(replace(clean, unseen=(fault,)), False, None, {"10": 30, "9": 60})
+    assert expect(known, PLUMB, 10, None) == dirichlet({"10": 30, "9": 60}, PLUMB.grades, 10)  # it is in there already
+    assert state_faults([fault], [fault]) == (
+        "Marked on cards of this release: wear at an edge of the back, on 3 of 6 looked at. Nobody looked at the back "
+        "of this one: its chances count that in."
+    )
 
 
 def test_the_rule_of_the_mean_is_that_of_every_choice_of_parts() -> None:

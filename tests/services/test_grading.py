@@ -146,6 +146,11 @@ def test_a_card_is_looked_at_and_whether_it_is_worth_it_follows(catalogue: Catal
     )
     worse = weighing.look_closely(catalogue, cards[0], grader, "standard")
     assert worse.gain is not None and worse.gain.gain < close.gain.gain
+    mate = next(it for it in weighing.weigh_all(catalogue, grader, "standard").rows if it.card.item == cards[3])
+    assert mate.gem < by_item[cards[3]].gem  # a crease was marked on a card of its release, and nobody looked at it
+    usual = weighing.look_closely(catalogue, cards[3], grader, None).usual or ""
+    assert "crease of the front, on 1 of 1 looked at" in usual and "its chances count that in" in usual
+    assert "so none is added" in (weighing.look_closely(catalogue, cards[0], grader, None).usual or "")
     weighing.say_chances(catalogue, cards[0], grader, 0, {"10": 0.6, "9": 0.4})
     assert weighing.look_closely(catalogue, cards[0], grader, None).graders[0].is_said
     with pytest.raises(InputError, match="sum to 90 %"):

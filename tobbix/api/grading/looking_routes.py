@@ -157,7 +157,7 @@ def _close(found: weighing.CloseView) -> schemas.CloseOut:
             FlawOut(kind=it.kind, side=it.side, size=it.size, x=it.x, y=it.y, place=it.place, words=it.words)
             for it in data.flaws
         ],
-        faults=list(found.faults),
+        faults=list(found.faults), usual=found.usual,
         graders=[
             schemas.GraderViewOut(
                 grader=it.grader.number, name=it.grader.profile.name, strict=dict(it.strict.chances),

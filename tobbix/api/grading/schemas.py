@@ -310,6 +310,7 @@ class CloseOut(BaseModel):
     sides: list[MeasuredSideOut]
     flaws: list[FlawOut]
     faults: list[str]
+    usual: str | None
     graders: list[GraderViewOut]
     grader: int
     tier: str

@@ -23,7 +23,8 @@ class Ground(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class KnownOfCard:
-    """What is known of a card: what was seen on it and whether anybody looked, chances that its owner says (None: none
+    """What is known of a card: what was seen on it (with what its mates usually have, where nobody looked) and whether
+    anybody looked, chances that its owner says (None: none
     are), how many of its kind got which grade."""
 
     looked: Looked
@@ -50,7 +51,7 @@ def expect(
 ) -> dict[str, float]:
     """The chances of each grade from the gem down: what the owner says; else the population, as a prior of a
     ``strength``, moved by what was seen of the card, and the gem's chance by the own ``record``. Nothing of one who
-    gives no grades."""
+    gives no grades. A population of cards that nobody looked at stands as it is: their release's faults are in it."""
     if not profile.grades_cards:
         return {}
     if known.said is not None:

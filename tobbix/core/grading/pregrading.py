@@ -4,9 +4,10 @@ mates (Rule C-27); the population behind it as a Dirichlet prior (Rule C-26).
 Each part (centering, corners, edges, surface) gets chances of the grades by itself: centering by the grader's limits
 and how surely the borders are measured; the others by what the flaws marked on them take off, told apart by how much
 graders vary. The parts make the whole by the grader's profile: the weakest of them, or their mean, at most so many
-steps above the lowest. Strictly every flaw counts in full, leniently by half; what nobody saw
-takes a little off either way. The back counts as much as the profile
-says. What a mark takes off is common practice, no source; the owner's record corrects it (C-28).
+steps above the lowest. Strictly every flaw counts in full, leniently by half; what nobody saw takes a little off either
+way, and a side that nobody looked at may have what is usual on its mates: the chances with each of those and without
+it, by how often they were marked. The back counts as much as the profile says. What a mark takes off is common
+practice, no source; the owner's record corrects it (C-28).
 """
 
 from collections.abc import Mapping, Sequence
@@ -20,6 +21,7 @@ from numpy.typing import NDArray
 from tobbix.core.base.errors import InputError
 from tobbix.core.base.results import Run, Verdict
 from tobbix.core.grading.graders import GraderProfile, Whole
+from tobbix.core.grading.known_faults import MOST_OF_PART, KnownFault
 from tobbix.core.maths.severity import Array
 from tobbix.core.maths.statistics import normal_at_most, normal_point
 from tobbix.core.sorting.flaws import Flaw, FlawKind, Place, Side, Size
@@ -52,11 +54,13 @@ class SideMeasured:
 
 @dataclass(frozen=True, slots=True)
 class Looked:
-    """What is known of a card before it goes: its sides as measured (None: not), and the flaws marked on it."""
+    """What is known of a card before it goes: its sides as measured (None: not), the flaws marked on it, and what it
+    may have unseen."""
 
     front: SideMeasured | None
     back: SideMeasured | None
     flaws: tuple[Flaw, ...] = ()
+    unseen: tuple[KnownFault, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,7 +87,7 @@ def pre_grade(looked: Looked, profile: GraderProfile, strict: bool = True, varie
     parts = {
         GradePart.CENTERING: _centering(looked, profile),
         **{
-            part: _by_flaws([it for it in looked.flaws if part_of(it) is part], profile, grades, strict, varies)
+            part: _part(part, looked, profile, grades, strict, varies)
             for part in (GradePart.CORNERS, GradePart.EDGES, GradePart.SURFACE)
         },
     }
@@ -127,6 +131,20 @@ def _within(side: SideMeasured | None, limit: float) -> float:
         deviation = max(reach / _95, 1e-6)
         chance *= normal_at_most((limit - share) / deviation) - normal_at_most((100 - limit - share) / deviation)
     return chance
+
+
+def _part(
+    part: GradePart, looked: Looked, profile: GraderProfile, grades: Array, strict: bool, varies: float
+) -> Array:  # fmt: skip
+    """A part by its flaws, over all ways in which it may have what is usual on its mates."""
+    ways: list[tuple[float, list[Flaw]]] = [(1.0, [it for it in looked.flaws if part_of(it) is part])]
+    for it in [it for it in looked.unseen if part_of(it.flaw) is part][:MOST_OF_PART]:
+        ways = [
+            way
+            for chance, flaws in ways
+            for way in ((chance * it.share, [*flaws, it.flaw]), (chance * (1 - it.share), flaws))
+        ]
+    return np.asarray(sum(chance * _by_flaws(flaws, profile, grades, strict, varies) for chance, flaws in ways))
 
 
 def _by_flaws(

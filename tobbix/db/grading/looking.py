@@ -11,8 +11,14 @@ from sqlalchemy.orm import Session
 from tobbix.core.base.errors import Conflict
 from tobbix.core.grading.centering import Centering, Segment
 from tobbix.core.holdings.documents import Side
+from tobbix.core.sorting.flaws import Flaw
+from tobbix.core.sorting.flaws import Side as FaceOrBack
 from tobbix.db.grading.tables import MeasurementRow, PreGradeRow
 from tobbix.db.holdings.documents import PhotoRow
+from tobbix.db.holdings.tables import ItemRow
+from tobbix.db.products.tables import ReleaseRow
+from tobbix.db.sorting.judging import to_flaw
+from tobbix.db.sorting.tables import FlawRow
 
 
 @dataclass(frozen=True, eq=False)
@@ -87,6 +93,28 @@ def _to_centering(said: Mapping[str, Any]) -> Centering:
     kept |= {name: tuple(tuple(point) for point in said[name]) for name in ("corners", "frame")}
     size = None if said["size"] is None else tuple(said["size"])
     return Centering(**kept, rotation=said["rotation"], size=size, tilt=said["tilt"])
+
+
+def looked_at(
+    session: Session, releases: Iterable[str]
+) -> dict[str, tuple[dict[int, list[Flaw]], set[tuple[int, FaceOrBack]]]]:
+    """Of each of some releases: the flaws that were marked on its cards, and which sides of them were measured."""
+    keys = list(releases)
+    found = {key: (dict[int, list[Flaw]](), set[tuple[int, FaceOrBack]]()) for key in keys}
+    of_release = (ItemRow.release_id == ReleaseRow.id) & ReleaseRow.key.in_(keys)
+    marked = select(FlawRow, ReleaseRow.key).join(ItemRow, ItemRow.id == FlawRow.item_id).join(ReleaseRow, of_release)
+    for row, key in session.execute(marked.order_by(FlawRow.id)):
+        found[key][0].setdefault(row.item_id, []).append(to_flaw(row))
+    measured = (
+        select(PhotoRow.item_id, PhotoRow.side, ReleaseRow.key)
+        .join(MeasurementRow, MeasurementRow.photo_id == PhotoRow.id)
+        .join(ItemRow, ItemRow.id == PhotoRow.item_id)
+        .join(ReleaseRow, of_release)
+        .where(MeasurementRow.refused.is_(None), PhotoRow.side.in_([Side.FRONT.value, Side.BACK.value]))
+    )
+    for item, side, key in session.execute(measured):
+        found[key][1].add((item, FaceOrBack(side)))
+    return found
 
 
 @dataclass(frozen=True, slots=True)

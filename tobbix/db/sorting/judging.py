@@ -15,15 +15,19 @@ from tobbix.db.sorting.tables import FlawRow, JudgingTableRow
 def load_flaws(session: Session, item: int) -> list[Flaw]:
     """The flaws of a thing, in the order in which they were marked."""
     query = select(FlawRow).where(FlawRow.item_id == item).order_by(FlawRow.id)
-    return [Flaw(FlawKind(row.kind), Side(row.side), Size(row.size), row.x, row.y) for row in session.scalars(query)]
+    return [to_flaw(row) for row in session.scalars(query)]
+
+
+def to_flaw(row: FlawRow) -> Flaw:
+    """A flaw as it is stored."""
+    return Flaw(FlawKind(row.kind), Side(row.side), Size(row.size), row.x, row.y)
 
 
 def flaws_of(session: Session, items: Sequence[int]) -> dict[int, list[Flaw]]:
     """The flaws of each of some things that have any."""
     found: dict[int, list[Flaw]] = {}
     for row in session.scalars(select(FlawRow).where(FlawRow.item_id.in_(items)).order_by(FlawRow.id)):
-        flaw = Flaw(FlawKind(row.kind), Side(row.side), Size(row.size), row.x, row.y)
-        found.setdefault(row.item_id, []).append(flaw)
+        found.setdefault(row.item_id, []).append(to_flaw(row))
     return found
 
 

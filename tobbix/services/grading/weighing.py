@@ -13,6 +13,7 @@ from tobbix.core.grading.calibrating import Calibration, GemRate, Outcome, calib
 from tobbix.core.grading.expecting import Ground, KnownOfCard, exact_chances, expect, falling, fill_values
 from tobbix.core.grading.gain import GradingGain, GradingQuestion, TierLimit, check_question, work_out_gain
 from tobbix.core.grading.graders import GraderProfile, Tier
+from tobbix.core.grading.known_faults import KnownFault, count_faults, may_have, state_faults
 from tobbix.core.grading.many import GemCurve, ManyGains, draw_curve, work_out_gains
 from tobbix.core.grading.pregrading import (
     Looked,
@@ -28,6 +29,7 @@ from tobbix.core.holdings.documents import Photo, Side
 from tobbix.core.maths.severity import Array
 from tobbix.core.pricing.fees import SellingWay
 from tobbix.core.sorting.flaws import Flaw
+from tobbix.core.sorting.flaws import Side as FaceOrBack
 from tobbix.db.base import Session
 from tobbix.db.grading.looking import (
     Candidate,
@@ -36,6 +38,7 @@ from tobbix.db.grading.looking import (
     came_back,
     candidates,
     latest_populations,
+    looked_at,
     measurements_of,
     put_said_grade,
     said_grades,
@@ -133,21 +136,25 @@ def load_outcomes(session: Session) -> list[Outcome]:
 @dataclass(frozen=True, eq=False)
 class CardData:
     """A card with all that is known of it before it goes: sides measured, flaws, chances said by the owner, how many
-    of its kind got which grade, what it goes for raw and by grade (money at home; grades from the gem down, None: not
-    known; ``guessed`` those between or below known ones)."""
+    of its kind got which grade, the known faults of its release, what it goes for raw and by grade (money at
+    home; grades from the gem down, None: not known; ``guessed`` those between or below known ones)."""
 
     card: Candidate
     measured: Mapping[Side, StoredMeasurement]
     flaws: tuple[Flaw, ...]
     said: SaidGrade | None
     population: Mapping[str, int]
+    faults: tuple[KnownFault, ...]
     raw: Decimal | None
     values: Mapping[str, Decimal | None]
     guessed: frozenset[str]
 
     @property
     def about(self) -> KnownOfCard:
-        looked = Looked(_side(self.measured.get(Side.FRONT)), _side(self.measured.get(Side.BACK)), self.flaws)
+        seen = {FaceOrBack(side) for side, it in self.measured.items() if it.refused is None}
+        unseen = may_have(self.faults, seen | {it.side for it in self.flaws})
+        front, back = (_side(self.measured.get(side)) for side in (Side.FRONT, Side.BACK))
+        looked = Looked(front, back, self.flaws, unseen)
         is_looked_at = bool(self.flaws) or any(it.found is not None for it in self.measured.values())
         return KnownOfCard(looked, is_looked_at, None if self.said is None else self.said.chances, self.population)
 
@@ -175,6 +182,7 @@ def load_cards(
     counted = latest_populations(session, versions, profile.name)
     measured, flaws = measurements_of(session, numbers), flaws_of(session, numbers)
     said = said_grades(session, numbers, grader.number)
+    faults = {key: count_faults(*it) for key, it in looked_at(session, {it.release for it in rows}).items()}
     found = []
     for row in rows:
         raw = values.get((row.version, row.condition)) or values.get((row.version, home.state))
@@ -182,8 +190,8 @@ def load_cards(
         by_grade, guessed = fill_values(known, raw)
         sides = {side: measured[row.item, side] for side in (Side.FRONT, Side.BACK) if (row.item, side) in measured}
         found.append(
-            CardData(row, sides, tuple(flaws.get(row.item, ())), said.get(row.item), counted.get(row.version, {}), raw,
-                     by_grade, guessed)
+            CardData(row, sides, tuple(flaws.get(row.item, ())), said.get(row.item), counted.get(row.version, {}),
+                     faults[row.release], raw, by_grade, guessed)
         )  # fmt: skip
     return found
 
@@ -271,7 +279,8 @@ class GraderView:
 
 @dataclass(frozen=True, eq=False)
 class CloseView:
-    """A card looked at closely: its photos with what was measured, size against its set's, flaws, what each grader may
+    """A card looked at closely: its photos with what was measured, size against its set's, flaws, known faults of its
+    release as its sheet says them and what is ``usual`` by what was marked, what each grader may
     make of it, and at the chosen one whether it is worth it. ``gain`` None: not everything is known (``missing`` says
     what)."""
 
@@ -279,6 +288,7 @@ class CloseView:
     photos: tuple[Photo, ...]
     size: tuple[float, float]
     faults: tuple[str, ...]
+    usual: str | None
     graders: tuple[GraderView, ...]
     by: Weighing
     gain: GradingGain | None
@@ -318,10 +328,11 @@ def look_closely(
         )  # fmt: skip
     view = next(it for it in views if it.grader.number == by.grader.number)
     gain, curve, missing = _weigh_one(data, by, view.chances)
+    usual = state_faults(data.faults, data.about.looked.unseen)
     rate = gem_rate(by.grader.profile.name, by.outcomes) if by.outcomes else None
     verdict = state_whether(gain, view.chances, missing, rate, by.months, by.cost, by.home.currency)
     return CloseView(
-        data, photos, size, faults, tuple(views), by, gain, curve, missing, rate, verdict,
+        data, photos, size, faults, usual, tuple(views), by, gain, curve, missing, rate, verdict,
         state_pre_grade(view.strict, view.lenient, by.grader.profile.name),
     )  # fmt: skip
 

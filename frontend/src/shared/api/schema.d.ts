@@ -5554,6 +5554,8 @@ export interface components {
             size: number[];
             /** Tier */
             tier: string;
+            /** Usual */
+            usual: string | null;
             verdict: components["schemas"]["VerdictOut"];
         };
         /**

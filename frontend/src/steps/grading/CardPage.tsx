@@ -148,6 +148,7 @@ function Flaws({ data }: { data: Close }) {
       }
     >
       {data.faults.length > 0 && <Aside>Known of this release: {data.faults.join("; ")}</Aside>}
+      {data.usual && <Aside>{data.usual}</Aside>}
       {data.flaws.length === 0 ? (
         <Box sx={{ py: 0.5, color: "text.secondary" }}>None is marked.</Box>
       ) : (
