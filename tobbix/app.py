@@ -33,7 +33,7 @@ from tobbix.api.pricing import borrowing_routes, fetching_routes, list_routes, p
 from tobbix.api.pricing import routes as pricing
 from tobbix.api.products import naming_routes, planning_routes
 from tobbix.api.products import routes as products
-from tobbix.api.selling import parcel_routes
+from tobbix.api.selling import listing_routes, parcel_routes
 from tobbix.api.selling import routes as selling
 from tobbix.api.sorting import entering_routes, goal_routes, judging_routes
 from tobbix.api.sorting import planning_routes as sorting_routes
@@ -46,13 +46,14 @@ from tobbix.demo.scenario import add_demo_releases
 from tobbix.formats.limits import MOST_BYTES, MOST_UPLOADED
 from tobbix.gateways.folder import FolderScanner
 from tobbix.gateways.ports import PriceSource, Scanner
-from tobbix.gateways.shipped import GRADERS
+from tobbix.gateways.shipped import GRADERS, MARKETPLACES
 from tobbix.gateways.standins.graders import SimulatedGrader
 from tobbix.gateways.standins.markets import SimulatedAuctions, SimulatedMarket
 from tobbix.gateways.standins.rates import SimulatedRates
 from tobbix.gateways.standins.reader import SimulatedReader
 from tobbix.gateways.standins.scale import SimulatedScale
 from tobbix.gateways.standins.scanner import SimulatedScanner
+from tobbix.gateways.standins.selling import SimulatedMarketplace
 from tobbix.services.installation.progress import ProgressBoard
 from tobbix.services.installation.signing_in import Limits
 from tobbix.services.installation.store import open_catalogue, open_store
@@ -120,6 +121,7 @@ def create_app(config: Config, catalogue: Catalogue | None = None) -> OpenAPI:
         ProgressBoard(), config.backups, find_sources(config, catalogue),
         None if config.own else SimulatedReader(partial(list_codes, catalogue)), find_scanner(config),
         () if config.own else tuple(map(SimulatedGrader, GRADERS)),
+        () if config.own else tuple(SimulatedMarketplace(name, keeps) for name, keeps in MARKETPLACES),
     )  # fmt: skip
     limits = Limits(timedelta(hours=config.idle_hours), timedelta(days=config.longest_days))
 
@@ -136,7 +138,7 @@ def create_app(config: Config, catalogue: Catalogue | None = None) -> OpenAPI:
         installation, desk_routes, tasks, products, naming_routes, planning_routes, pricing, pasting_routes,
         tabling_routes, fetching_routes, list_routes, buying, target_routes, opening, stock, books, sorting_routes,
         entering_routes, judging_routes, goal_routes, borrowing_routes, photo_routes, looking_routes, profile_routes,
-        submission_routes, record_routes, selling, parcel_routes,
+        submission_routes, record_routes, selling, parcel_routes, listing_routes,
     )  # fmt: skip
     for room in rooms:
         app.register_api(room.blueprint)

@@ -176,4 +176,67 @@ class PriceSource(Protocol):
         ...
 
 
+@dataclass(frozen=True, slots=True)
+class ListingSent:
+    """A listing as it goes out to a market: its number here, title, words, price (money of its currency), whether it is
+    an auction and when that closes, and ``expects``, what it should bring (None: not known). A real market's buyers
+    know that; a simulated one has no other way to it."""
+
+    number: int
+    title: str
+    words: str
+    price: Decimal
+    currency: str
+    is_auction: bool
+    listed_on: date
+    ends_on: date | None
+    expects: Decimal | None
+
+
+class NewsKind(StrEnum):
+    """What a market has to say of a listing or of the order that came of it."""
+
+    SOLD = "sold"
+    ENDED = "ended"
+    COMPLAINT = "complaint"
+    ARRIVED = "arrived"
+    PAID = "paid"
+
+
+@dataclass(frozen=True, slots=True)
+class MarketNews:
+    """Something that happened at a market: of the listing of a ``reference``, in an ``order`` of its own number. Money
+    of the listing's currency: what the buyer paid for it and for shipping, and what the market keeps; of a payout the
+    price is what it pays. The same news may come twice."""
+
+    kind: NewsKind
+    day: date
+    reference: str
+    order: str = ""
+    price: Decimal = Decimal(0)
+    shipping: Decimal = Decimal(0)
+    fees: Decimal = Decimal(0)
+    buyer: str = ""
+    address: str = ""
+    words: str = ""
+
+
+class SellingService(Protocol):
+    """A market or an auction house that takes listings and says what became of them."""
+
+    name: str
+
+    def put_up(self, it: ListingSent, on: date) -> str:
+        """Put a listing up; its own number for it, the same if it is asked twice. Raises Busy, NoAnswer."""
+        ...
+
+    def withdraw(self, reference: str) -> None:
+        """Take a listing off. Raises Busy, NoAnswer."""
+        ...
+
+    def news(self, listed: Sequence[tuple[str, ListingSent]], on: date) -> Sequence[MarketNews]:
+        """What became of listings, each with its number there, as of a day. Raises Busy, NoAnswer."""
+        ...
+
+
 Rate = tuple[str, date, Decimal]

@@ -1,4 +1,5 @@
-"""The two invented graders and the carrier that ship with the program, as profiles to begin with."""
+"""The two invented graders and the carrier that ship with the program, as profiles to begin with, and the markets that
+can be asked with what they keep (share)."""
 
 from decimal import Decimal
 
@@ -57,3 +58,4 @@ GANNET = CarrierProfile(
                   _D(10_000), False, None, _D("0.003"), 90),
     ),
 )  # fmt: skip
+MARKETPLACES = (("Bellbuoy", _D("0.11")), ("Gavelrock", _D("0.18")))

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from flask import current_app
 
-from tobbix.gateways.ports import CodeReader, GraderService, PriceSource, RateFeed, Scale, Scanner
+from tobbix.gateways.ports import CodeReader, GraderService, PriceSource, RateFeed, Scale, Scanner, SellingService
 from tobbix.services.installation.progress import ProgressBoard
 from tobbix.services.products.catalogue import Catalogue
 
@@ -15,7 +15,8 @@ from tobbix.services.products.catalogue import Catalogue
 class Context:
     """The catalogue, the feeds and devices behind their ports, what adds the demo's releases (None where no demo may
     come in), the mark of the running server, how far uploads are, the folder of daily backups if there is one, what
-    prices are fetched from, a reader of codes and a scanner if one is connected, and graders that can be asked."""
+    prices are fetched from, a reader of codes and a scanner if one is connected, graders and
+    markets that can be asked."""
 
     catalogue: Catalogue
     rates: RateFeed
@@ -28,6 +29,7 @@ class Context:
     reader: CodeReader | None
     scanner: Scanner | None
     graders: tuple[GraderService, ...]
+    markets: tuple[SellingService, ...]
 
 
 def context() -> Context:

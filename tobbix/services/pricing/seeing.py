@@ -9,6 +9,7 @@ from tobbix.core.base.results import Verdict
 from tobbix.core.pricing.asking import Asking, Meeting, meet, state_price, what_to_ask
 from tobbix.core.pricing.comps import Comp, split_state
 from tobbix.core.pricing.estimating import Choice, Estimate, Highest, estimate_value, highest_paid
+from tobbix.core.pricing.fees import SellingWay
 from tobbix.core.pricing.ladder import Ladder, Population, build_ladder, state_gems
 from tobbix.core.pricing.observing import Rates
 from tobbix.core.pricing.schools import School, by_school
@@ -99,6 +100,28 @@ def find_card(session: Session, release: str, line: str, number: str, variant: s
     if version is None:
         raise NotFound(f"there is no card {number[:60]} in that line")
     return version
+
+
+@dataclass(frozen=True, eq=False)
+class Asked:
+    """What a version in a state is worth by what was seen of it (money at home), what to ask for it with what that nets
+    by a way of selling, and how far an offer may go down."""
+
+    found: Estimate
+    asking: tuple[Asking, ...]
+    meeting: Meeting
+
+
+def ask_for(session: Session, version: int, state: str, today: date, way: SellingWay | None) -> Asked:
+    """What to ask for a version in a state. Rule C-21."""
+    preferences, comps = load_preferences(session), comps_of(session, version)
+    rates = Rates(preferences.currency, all_rates(session))
+    usually = estimate_value(
+        observations(comps, read_card(session, version)), as_chosen(comps, Choice(state, today)), rates
+    )  # fmt: skip
+    found, _ = by_school(usually, preferences.school)
+    asking = what_to_ask(found, preferences.currency, way)
+    return Asked(found, asking, meet(asking, found, preferences.currency, way))
 
 
 def read_price(

@@ -19,6 +19,7 @@ from tobbix.db.holdings.saving import add_charges, add_document, add_parcel, kee
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.selling.orders import add_lines, add_order, change_order, find_order
 from tobbix.services.buying.booking import ChargeHome, ChargeInput, to_home
+from tobbix.services.selling.listings import end_sold
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,6 +74,7 @@ def sell(database: Database, said: SaleInput) -> int:
             address=said.address.strip(), shipping=said.shipping,
         )  # fmt: skip
         add_lines(session, document, [(item, price, proceeds[item]) for item, price in said.prices.items()])
+        end_sold(session, list(said.prices), document, said.day, said.way)
         return document
 
 

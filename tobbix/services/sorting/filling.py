@@ -18,14 +18,15 @@ from tobbix.db.sorting.goals import copies_of, find_goal, slots_of
 from tobbix.services.products.catalogue import Catalogue
 
 
-def missing_in(session: Session, coming: Sequence[Copy]) -> list[tuple[str, ...]]:
-    """The goals with an open slot for each of some copies that come in."""
+def missing_in(session: Session, coming: Sequence[Copy], without: int | None = None) -> list[tuple[str, ...]]:
+    """The goals with an open slot for each of some copies that come in; as if the thing ``without`` were not here."""
     found: list[tuple[str, ...]] = [()] * len(coming)
     for number in goals_with(session, [copy.version for copy in coming]):
         goal = find_goal(session, number)
         slots = slots_of(session, goal)
         fitting = {copy.version: [it for it in slots if copy.version in it.options] for copy in coming}
-        held = copies_of(session, {option for of_it in fitting.values() for slot in of_it for option in slot.options})
+        options = {option for of_it in fitting.values() for slot in of_it for option in slot.options}
+        held = [it for it in copies_of(session, options) if it.item != without]
         for at, copy in enumerate(coming):
             is_open = any(
                 is_good_enough(copy, slot.least)

@@ -1,0 +1,254 @@
+"""Listings on the real store: written with what must be disclosed, sold once, repriced, offered for; markets that
+answer twice or not at all; sales by file; which way out (C-16, C-17, C-21, C-38)."""
+
+from datetime import timedelta
+from decimal import Decimal as D
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from tests.conftest import TODAY
+from tests.services.test_grading import begin as begin_grading
+from tests.services.test_grading import books
+from tests.services.test_selling import begin
+from tobbix.core.base.errors import Conflict, InputError, TobbixError
+from tobbix.core.planning.ways_out import PlanningTerms, Road
+from tobbix.core.pricing.fees import Bracket, FeeBase, SellingWay
+from tobbix.core.selling.listings import OPEN, ListingKind, ListingState
+from tobbix.core.selling.orders import OrderStage
+from tobbix.core.selling.sales_files import SaleColumn
+from tobbix.core.sorting.flaws import Flaw, FlawKind, Side, Size
+from tobbix.gateways.standins.selling import SimulatedMarketplace
+from tobbix.services.books.taking_back import take_back
+from tobbix.services.buying.booking import ChargeInput
+from tobbix.services.grading import scanning
+from tobbix.services.pricing.ways import save_way
+from tobbix.services.products.catalogue import Catalogue
+from tobbix.services.selling import listings, markets, orders, sales_files, viewing, ways_out
+from tobbix.services.selling.listings import ListingHabits, ListingSaid
+from tobbix.services.selling.orders import SaleInput
+from tobbix.services.selling.sales_files import SalesSaid
+from tobbix.services.sorting import judging
+from tobbix.services.stock import items
+
+BELL = SellingWay("bellbuoy", "Bellbuoy", (Bracket(None, D("0.11")),), FeeBase.PRICE, fixed_fee=D("0.30"))
+FAIR = SellingWay("fair", "Quay Fair")
+
+
+def ways(catalogue: Catalogue) -> None:
+    for it in (BELL, FAIR):
+        save_way(catalogue.database, it, 0)
+
+
+def state(catalogue: Catalogue, number: int) -> ListingState:
+    return listings.read_listing(catalogue, number).stored.state
+
+
+def test_a_listing_says_what_must_be_said_and_sells_once(catalogue: Catalogue) -> None:
+    cards = begin(catalogue)
+    ways(catalogue)
+    scanning.log_cleaning(catalogue, cards[0], items.read_item(catalogue.database, cards[0]).item.version, "dusted")
+    crease = Flaw(FlawKind.CREASE, Side.BACK, Size.SMALL, 0.5, 0.5)
+    judging.mark_flaws(catalogue, cards[0], items.read_item(catalogue.database, cards[0]).item.version, [crease], "LP")
+    (found,) = listings.propose(catalogue, [cards[0]], "bellbuoy")
+    assert found.title == "card 0" and found.refused is None and found.must == (
+        "It was cleaned (dusted).", "Seen on it: small crease on the back.",
+    )  # fmt: skip
+    with pytest.raises(InputError, match="must be over 0"):
+        listings.draft(catalogue, "bellbuoy", [ListingSaid((cards[1],), D(3)), ListingSaid((cards[0],), D(0))])
+    assert listings.list_listings(catalogue, OPEN, "", 0, 9).rows == ()  # none of the two
+    one, two = listings.draft(
+        catalogue, "bellbuoy",
+        [ListingSaid((cards[0],), D(12), words="A fine card."), ListingSaid((cards[1], cards[2]), D(20))],
+    )  # fmt: skip
+    (elsewhere,) = listings.draft(catalogue, "fair", [ListingSaid((cards[0],), D(14))])
+    assert listings.read_listing(catalogue, one).stored.words.splitlines() == ["A fine card.", *found.must]
+    with pytest.raises(InputError, match="offered there already"):
+        listings.draft(catalogue, "bellbuoy", [ListingSaid((cards[2], cards[3]), D(5))])
+    view = listings.read_listing(catalogue, one)
+    listings.change_listing(catalogue, one, view.stored.version, ListingSaid((), D(11), "A card", "Short."))
+    assert listings.read_listing(catalogue, one).stored.words.splitlines() == ["Short.", *found.must]  # it stays in
+    with pytest.raises(Conflict, match="changed meanwhile"):
+        listings.end(catalogue, one, view.stored.version)
+    assert [it.well for it in markets.send_out(catalogue, (), [one, two])] == [True, True]
+    document = orders.sell(catalogue.database, SaleInput(TODAY, {cards[0]: D(11)}, way="bellbuoy"))
+    assert (state(catalogue, one), state(catalogue, elsewhere)) == (ListingState.SOLD, ListingState.ENDED)
+    with pytest.raises(Conflict):
+        orders.sell(catalogue.database, SaleInput(TODAY, {cards[0]: D(14)}, way="fair"))
+    with pytest.raises(Conflict, match="is sold"):
+        listings.relist(catalogue, elsewhere)
+    for it in reversed(viewing.read_order(catalogue, document).booked):
+        take_back(catalogue, it.number)
+    listings.relist(catalogue, one)  # the order was taken back: it is here again
+    assert state(catalogue, one) is ListingState.DRAFTED
+    listings.save_habits(catalogue, "bellbuoy", ListingHabits("{name}", 80, ("title", "price", "words")), 0)
+    text = listings.write_listings(catalogue, "bellbuoy", []).decode("utf-8-sig").splitlines()
+    assert text[0] == "title,price,words" and any(line.startswith("A card,11.00,") for line in text)
+    with pytest.raises(InputError, match="no {colour}"):
+        listings.save_habits(catalogue, "bellbuoy", ListingHabits("{colour}", 80), 1)
+
+
+def test_prices_move_in_bulk_and_offers_are_weighed(catalogue: Catalogue) -> None:
+    cards = begin(catalogue)
+    ways(catalogue)
+    (number,) = listings.draft(catalogue, "bellbuoy", [ListingSaid((cards[0],), D(10), lowest=D(8))])
+    with pytest.raises(Conflict, match="is drafted"):
+        listings.make_offer(catalogue, number, "Tove Maribel", D(7))
+    markets.send_out(catalogue, (), [number])
+    (shown,) = listings.reprice(catalogue, [number], None, D("-0.1"), apply=False)
+    assert (shown.before, shown.after, shown.net) == (D(10), D("9.00"), D("7.71"))  # 9 - 0.99 - 0.30
+    assert listings.read_listing(catalogue, number).stored.price == D(10)
+    listings.reprice(catalogue, [number], None, D("-0.1"), apply=True)
+    assert listings.read_listing(catalogue, number).stored.price == D(9)
+    (unknown,) = listings.reprice(catalogue, [number], "market", None, apply=True)
+    assert unknown.after is None and unknown.why == "no sale of it is known"
+    low = listings.weigh_offer(catalogue, number, D(7)).text()
+    assert low.startswith("Do not take it: 7.00 nets 5.93, 0.89 less than") and "makes 0.93" in low
+    assert listings.weigh_offer(catalogue, number, D("8.50")).text().startswith("Take it: 8.50 nets 7.27, 0.45 more")
+    listings.make_offer(catalogue, number, "Tove Maribel", D(7))
+    assert "1 offer waits" in listings.list_listings(catalogue, OPEN, "", 0, 9).verdict.text()
+    (offer,) = listings.read_listing(catalogue, number).stored.offers
+    with pytest.raises(InputError, match="instead"):
+        listings.answer_offer(catalogue, offer.number, "countered", None)
+    assert listings.answer_offer(catalogue, offer.number, "countered", D(8)) == number
+    with pytest.raises(Conflict, match="answered already"):
+        listings.answer_offer(catalogue, offer.number, "declined", None)
+
+
+def test_what_a_market_says_is_taken_in_once_however_often_it_says_it(catalogue: Catalogue) -> None:
+    cards = begin(catalogue, 6)
+    ways(catalogue)
+    answers = iter([0.0, 0.0, 0.0, *[1.0] * 10_000])  # it does not answer three times
+    service = SimulatedMarketplace("Bellbuoy", chance=lambda: next(answers))
+    drafts = [ListingSaid((card,), D(10)) for card in cards[:5]]
+    numbers = listings.draft(catalogue, "bellbuoy", drafts)
+    told = markets.send_out(catalogue, (service,), numbers)
+    assert [it.well for it in told] == [False, True, True, True, True] and "stays a draft" in told[0].text
+    assert markets.send_out(catalogue, (service,), numbers[:1])[0].well
+    auction = ListingSaid((cards[5],), D(1), kind=ListingKind.AUCTION, ends_on=TODAY)
+    (lot,) = listings.draft(catalogue, "bellbuoy", [auction])
+    markets.send_out(catalogue, (service,), [lot])
+    later = TODAY + timedelta(400)
+    orders.sell(catalogue.database, SaleInput(TODAY, {cards[4]: D(9)}, way="fair"))  # sold elsewhere meanwhile
+    found = markets.ask_markets(catalogue, (service,), later)
+    assert sum(it.document is not None for it in found) >= 4 and all(it.well for it in found)
+    assert any("nobody bid enough" in it.text for it in found) and state(catalogue, lot) is ListingState.ENDED
+    assert markets.ask_markets(catalogue, (service,), later) == []
+    rows = viewing.list_orders(catalogue, OrderStage.TO_PACK, "", 0, 20)
+    assert len([it for it in rows.rows if it.buyer]) == 4 and rows.owed == ()  # the market paid all of it out
+    assert {state(catalogue, it) for it in numbers[:4]} == {ListingState.SOLD}
+    assert state(catalogue, numbers[4]) is ListingState.ENDED
+    books(catalogue)
+
+
+FILE = """Order no.;Custom label;Item;Sold on;Sold for;Shipping paid;Fees;Buyer;Address;Address
+A-1;{one};card 0;2026-11-20;12,50;1,60;2,00;Tove Maribel;Slip Lane 4;Saltby
+A-1;;card 1;2026-11-20;3,00;;0,40;Tove Maribel;;
+A-2;;card 9;2026-11-21;4,00;;;;;
+A-3;;card 2;soon;4,00;;;;;
+;;an old sale;2019-03-02;40,00;;4,00;;;
+"""
+
+
+def test_sales_come_in_by_file_once_and_those_of_before_as_results(catalogue: Catalogue) -> None:
+    cards = begin(catalogue)
+    ways(catalogue)
+    (one,) = listings.draft(catalogue, "bellbuoy", [ListingSaid((cards[0],), D(12))])
+    markets.send_out(catalogue, (), [one])
+    said = SalesSaid(FILE.format(one=one), "bellbuoy")
+    read = sales_files.read_sales_file(catalogue, said)
+    assert [it.value for it in read.columns] == ["order", "listing", "title", "day", "price", "shipping", "fees",
+                                                 "buyer", "address", "address"]  # fmt: skip
+    assert [it.problem for it in read.rows] == [
+        None, None, "nothing that is here or listed is called so", "“soon” is no day",
+        "nothing that is here or listed is called so",
+    ]  # fmt: skip
+    taken = sales_files.take_sales(catalogue, said, [1, 2, 3], [5], "Bellbuoy")
+    assert len(taken.orders) == 1 and taken.past == 1 and [at for at, _ in taken.left] == [3]
+    order = viewing.read_order(catalogue, taken.orders[0])
+    assert order.stored.reference == "A-1" and order.stored.address == "Slip Lane 4\nSaltby"
+    assert [line.price for line in order.stored.lines] == [D("12.50"), D(3)] and order.result.fees == D("2.40")
+    assert state(catalogue, one) is ListingState.SOLD
+    again = sales_files.read_sales_file(catalogue, said)
+    assert again.remembered and again.rows[0].is_there
+    twice = sales_files.take_sales(catalogue, said, [1, 2], [5], "Bellbuoy")
+    assert twice.orders == () and twice.past == 0 and len(sales_files.list_past_sales(catalogue)) == 1
+    with pytest.raises(InputError, match="each column"):
+        sales_files.read_sales_file(catalogue, SalesSaid(said.text, "bellbuoy", (SaleColumn.TITLE,)))
+    with pytest.raises(InputError, match="no table"):
+        sales_files.read_sales_file(catalogue, SalesSaid("nothing", "bellbuoy"))
+    books(catalogue)
+
+
+def test_the_way_out_that_is_worth_most_is_proposed_and_ones_own_choice_stays(catalogue: Catalogue) -> None:
+    grader, cards = begin_grading(catalogue)
+    ways(catalogue)
+    terms = PlanningTerms(D(12), D("0.1"), days=20)
+    ways_out.save_terms(catalogue, terms, 0)
+    found = ways_out.read_ways(catalogue, cards[0])
+    by_road = {it.way.road: it for it in found.found.ways if it.today is not None}
+    sell = next(it for it in found.found.ways if it.way.key == "bellbuoy")
+    assert sell.way.comes is not None and sell.today is not None and sell.way.assumed
+    assert sell.today == sell.way.comes * D("1.1") ** (D(-20) / 365) - D("1.2")
+    assert by_road[Road.GIVE].today == D("-0.2") and found.found.best is not None
+    assert [it.today for it in found.found.ways if it.today is not None] == sorted(
+        (it.today for it in found.found.ways if it.today is not None), reverse=True
+    )
+    ways_out.choose(catalogue, cards[0], (Road.SELL, "fair"))
+    assert ways_out.read_ways(catalogue, cards[0]).chosen == (Road.SELL, "fair")
+    with pytest.raises(InputError, match="no such way"):
+        ways_out.choose(catalogue, cards[0], (Road.SELL, "nowhere"))
+    ways_out.choose(catalogue, cards[0], None)
+    assert ways_out.read_ways(catalogue, cards[0]).chosen is None
+    orders.sell(catalogue.database, SaleInput(TODAY, {cards[0]: D(5)}))
+    with pytest.raises(Conflict, match="here and your own"):
+        ways_out.read_ways(catalogue, cards[0])
+    assert grader
+
+
+ACTS = st.lists(st.tuples(st.sampled_from(["draft", "up", "end", "relist", "sell", "ask", "refund", "undo"]),
+                          st.integers(0, 3), st.booleans()), max_size=14)  # fmt: skip
+
+
+@settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(ACTS)
+def test_whatever_is_done_with_listings_nothing_sells_twice_and_the_books_balance(catalogue, acts) -> None:  # type: ignore[no-untyped-def]
+    cards = begin(catalogue)
+    ways(catalogue)
+    service = SimulatedMarketplace("Bellbuoy", chance=lambda: 1.0)
+    made: dict[int, int] = {}
+    sold: list[int] = []
+    for act, at, twice in acts:
+        for _ in range(1 + twice):  # each may be sent twice
+            try:
+                if act == "draft":
+                    (made[at],) = listings.draft(catalogue, "bellbuoy", [ListingSaid((cards[at],), D(10))])
+                elif act == "sell":
+                    sold.append(orders.sell(catalogue.database, SaleInput(TODAY, {cards[at]: D(9)}, way="fair")))
+                elif act == "ask":
+                    markets.ask_markets(catalogue, (service,), TODAY + timedelta(300))
+                elif act == "refund" and sold:
+                    paid = ChargeInput("price", D(2), "EUR", TODAY, "bank")
+                    orders.pay_back(catalogue.database, sold[-1], {cards[at]: D(2)}, paid, returned=False)
+                elif act == "undo" and sold:
+                    take_back(catalogue, viewing.read_order(catalogue, sold[-1]).booked[-1].number)
+                elif at in made:
+                    number = made[at]
+                    version = listings.read_listing(catalogue, number).stored.version
+                    if act == "up":
+                        markets.send_out(catalogue, (service,), [number])
+                    elif act == "end":
+                        markets.take_off(catalogue, (service,), number, version)
+                    elif act == "relist":
+                        listings.relist(catalogue, number)
+            except TobbixError:
+                pass
+    books(catalogue)
+    for card in cards:
+        item = items.read_item(catalogue.database, card).item
+        named = [it for number in made.values()
+                 if card in dict((it := listings.read_listing(catalogue, number).stored).things)]  # fmt: skip
+        assert item.state.value in ("held", "sold")
+        if item.state.value == "sold":
+            assert all(it.state not in OPEN for it in named)  # what is sold is offered nowhere

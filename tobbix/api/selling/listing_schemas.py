@@ -1,0 +1,366 @@
+"""What is sent and answered about listings, offers, sales files and ways out."""
+
+from datetime import date
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, Field, StringConstraints
+
+from tobbix.api.base.fields import Amount, Exact, Key, Strict
+from tobbix.api.base.mirroring import Mirror
+from tobbix.api.base.verdicts import VerdictOut
+from tobbix.core.planning.ways_out import Road
+from tobbix.core.selling.listings import ListingKind, ListingState, Repriced
+from tobbix.core.selling.sales_files import SaleColumn, SaleRow
+from tobbix.services.selling.listings import StoredOffer
+from tobbix.services.selling.markets import Told
+from tobbix.services.selling.sales_files import PastSale
+
+_MOST = 9_000_000_000_000
+_Number = Annotated[int, Field(ge=1, le=_MOST)]
+_Numbers = Annotated[list[_Number], Field(max_length=200)]
+_Name = Annotated[str, StringConstraints(max_length=120)]
+_Title = Annotated[str, StringConstraints(max_length=200)]
+_Text = Annotated[str, StringConstraints(max_length=4000)]
+_Moved = Annotated[str, StringConstraints(pattern=r"^-?[0-9]{1,3}(\.[0-9]{1,2})?$")]
+
+
+class ListingPath(BaseModel):
+    number: int = Field(ge=1, le=_MOST)
+
+
+class OfferPath(BaseModel):
+    number: int = Field(ge=1, le=_MOST)
+
+
+class WayPath(BaseModel):
+    way: Key
+
+
+class AskedOut(BaseModel):
+    """A price to ask, what it nets (money), and about how many days it takes."""
+
+    name: str
+    price: Exact
+    net: float | None
+    days: float | None
+
+
+class ProposeIn(Strict):
+    """Things that are to be offered by a way of selling."""
+
+    items: _Numbers
+    way: Key
+
+
+class ProposalOut(BaseModel):
+    item: int
+    name: str
+    title: str
+    words: str
+    must: list[str]
+    asking: list[AskedOut]
+    value: Exact | None
+    lowest: Exact | None
+    photos: int
+    place: str | None
+    refused: str | None
+
+
+class ProposalsOut(BaseModel):
+    proposals: list[ProposalOut]
+    can_be_asked: bool
+    currency: str
+
+
+class ListingIn(Strict):
+    """A listing as it is typed; several things make one listing of all of them."""
+
+    items: _Numbers
+    price: Amount
+    title: _Title | None = None
+    words: _Text | None = None
+    kind: ListingKind = ListingKind.FIXED
+    lowest: Amount | None = None
+    ends_on: date | None = None
+
+
+class NewListingsIn(Strict):
+    way: Key
+    listings: list[ListingIn] = Field(max_length=200)
+
+
+class ListingsMadeOut(BaseModel):
+    numbers: list[int]
+
+
+class ChangedListingIn(Strict):
+    version: int = Field(ge=1)
+    price: Amount
+    title: _Title
+    words: _Text
+    kind: ListingKind = ListingKind.FIXED
+    lowest: Amount | None = None
+    ends_on: date | None = None
+
+
+class OfferOut(Mirror, of=StoredOffer):
+    """An offer for a listing."""
+
+
+class ListedThingOut(BaseModel):
+    item: int
+    name: str
+
+
+class ListingRowOut(BaseModel):
+    """A listing of the list; ``old``: its price was not looked at for long."""
+
+    number: int
+    version: int
+    way: str
+    kind: ListingKind
+    state: ListingState
+    title: str
+    words: str
+    price: Exact
+    currency: str
+    lowest: Exact | None
+    made_on: date
+    listed_on: date | None
+    ends_on: date | None
+    priced_on: date
+    ended_on: date | None
+    reference: str | None
+    document: int | None
+    things: list[ListedThingOut]
+    offers: list[OfferOut]
+    old: bool
+
+
+class ListingsQuery(Strict):
+    """A page of listings in a state, or of all that are open."""
+
+    state: ListingState | None = None
+    find: Annotated[str, StringConstraints(max_length=100)] = ""
+    start: int = Field(0, ge=0, le=1_000_000)
+
+
+class ListingCountOut(BaseModel):
+    state: ListingState
+    count: int
+
+
+class ListingsOut(BaseModel):
+    listings: list[ListingRowOut]
+    more: bool
+    counts: list[ListingCountOut]
+    currency: str
+    verdict: VerdictOut
+
+
+class ListingOut(BaseModel):
+    listing: ListingRowOut
+    way: str
+    must: list[str]
+    net: Exact
+    asking: list[AskedOut]
+    lowest: Exact | None
+
+
+class VersionIn(Strict):
+    version: int = Field(ge=1)
+
+
+class NumbersIn(Strict):
+    numbers: _Numbers
+
+
+class ToldOut(Mirror, of=Told):
+    """What came of one thing that was sent to a market or said by it."""
+
+
+class AllToldOut(BaseModel):
+    told: list[ToldOut]
+
+
+class AskMarketsIn(Strict):
+    """``on``: a day further on, which a simulated market can be asked about."""
+
+    on: date | None = None
+
+
+class RepriceIn(Strict):
+    """New prices by a level, or by a share (percent) up or down; shown unless ``apply``."""
+
+    numbers: _Numbers
+    level: Literal["quick", "market", "patient"] | None = None
+    percent: _Moved | None = None
+    apply: bool = False
+
+
+class RepricedOut(Mirror, of=Repriced):
+    """A listing whose price changes."""
+
+
+class AllRepricedOut(BaseModel):
+    repriced: list[RepricedOut]
+
+
+class NewOfferIn(Strict):
+    amount: Amount
+    buyer: _Name | None = None
+
+
+class WeighOfferQuery(Strict):
+    amount: Amount
+
+
+class WeighedOfferOut(BaseModel):
+    verdict: VerdictOut
+
+
+class AnswerIn(Strict):
+    answer: Literal["taken", "declined", "countered"]
+    countered: Amount | None = None
+
+
+class ListingHabitsOut(BaseModel):
+    version: int
+    pattern: str
+    most: int
+    columns: list[str]
+    known_columns: list[str]
+    known_words: list[str]
+
+
+class ListingHabitsIn(Strict):
+    version: int = Field(ge=0)
+    pattern: Annotated[str, StringConstraints(max_length=300)]
+    most: int = Field(ge=0, le=1_000)
+    columns: list[Annotated[str, StringConstraints(max_length=40)]] = Field(max_length=30)
+
+
+class FileQuery(Strict):
+    """Which open listings; none: all of the way."""
+
+    listings: Annotated[str, StringConstraints(max_length=2_000, pattern=r"^([0-9]{1,12}(,[0-9]{1,12})*)?$")] = ""
+
+
+class SalesFileIn(Strict):
+    """A text of sales as it came; columns as they are said (None: guessed, or as last time)."""
+
+    text: Annotated[str, StringConstraints(max_length=2_000_000)]
+    way: Key
+    columns: list[SaleColumn] | None = Field(None, max_length=60)
+    month_first: bool = False
+
+
+class SaleRowOut(Mirror, of=SaleRow):
+    """A row of sales as it was read."""
+
+
+class ReadSaleOut(BaseModel):
+    row: SaleRowOut
+    listing: int | None
+    items: list[int]
+    problem: str | None
+    is_there: bool
+
+
+class SalesFileOut(BaseModel):
+    head: list[str]
+    has_head: bool
+    columns: list[SaleColumn]
+    remembered: bool
+    rows: list[ReadSaleOut]
+
+
+class TakeSalesIn(SalesFileIn):
+    rows: list[int] = Field(max_length=2_000)
+    before: list[int] = Field(max_length=2_000)
+    market: _Name | None = None
+
+
+class RowLeftOut(BaseModel):
+    row: int
+    why: str
+
+
+class SalesTakenOut(BaseModel):
+    orders: list[int]
+    past: int
+    left: list[RowLeftOut]
+
+
+class PastSaleOut(Mirror, of=PastSale):
+    """A sale of before the books."""
+
+
+class PastSalesOut(BaseModel):
+    sales: list[PastSaleOut]
+    currency: str
+
+
+class WayOutOut(BaseModel):
+    """A way out: what comes in (None: not known, and ``why``), when, what it costs and what it is worth today."""
+
+    road: Road
+    key: str
+    name: str
+    words: str
+    comes: Exact | None
+    days: int
+    spent: Exact
+    minutes: Exact
+    today: Exact | None
+    why: str
+    assumed: bool
+    chosen: bool
+
+
+class PlanningTermsIn(Strict):
+    """What time and waiting cost: an hour, a year (percent), minutes by road, days."""
+
+    version: int = Field(ge=0)
+    hourly: Amount
+    yearly: Amount
+    selling: Amount
+    grading: Amount
+    in_person: Amount
+    lot: Amount
+    other: Amount
+    days: int = Field(ge=0, le=3_650)
+    meeting_days: int = Field(ge=0, le=3_650)
+
+
+class PlanningTermsOut(BaseModel):
+    version: int
+    hourly: Exact
+    yearly: Exact
+    selling: Exact
+    grading: Exact
+    in_person: Exact
+    lot: Exact
+    other: Exact
+    days: int
+    meeting_days: int
+
+
+class WaysOutOut(BaseModel):
+    item: int
+    name: str
+    ways: list[WayOutOut]
+    spread: Exact | None
+    margin: Exact | None
+    close: bool
+    chosen: bool
+    terms: PlanningTermsOut
+    currency: str
+    verdict: VerdictOut
+
+
+class ChooseWayIn(Strict):
+    """Which way out the owner goes; no road: what is worth most."""
+
+    road: Road | None = None
+    key: Annotated[str, StringConstraints(max_length=64)] = ""

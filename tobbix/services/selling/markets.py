@@ -1,0 +1,192 @@
+"""Markets that can be asked: listings go out to them, and what they say comes back as orders, complaints and payouts,
+each taken in once however often it is said."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from decimal import Decimal
+from typing import TypeVar
+
+from tobbix.core.base.errors import Conflict, InputError, NotFound
+from tobbix.core.holdings.states import DocumentState
+from tobbix.core.selling.listings import ListingKind, ListingState
+from tobbix.db.holdings.loading import load_document
+from tobbix.db.pricing.ways import list_way_rows
+from tobbix.db.selling import listings
+from tobbix.db.selling.listings import StoredListing
+from tobbix.gateways.ports import Busy, ListingSent, MarketNews, NewsKind, NoAnswer, SellingService
+from tobbix.services.buying.booking import ChargeInput
+from tobbix.services.products.catalogue import Catalogue
+from tobbix.services.selling.listings import end, put_up
+from tobbix.services.selling.orders import SaleInput, sell
+from tobbix.services.selling.packing import arrive, complain
+from tobbix.services.stock.taking_in import settle_with
+
+_LOOKS_BACK = timedelta(120)
+_T = TypeVar("_T")
+_AGAIN = 3  # times that a market is asked that does not answer
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """What came of one thing that was sent or said: of which listing, in words, whether it went well, and the order
+    that came of it."""
+
+    listing: int
+    text: str
+    well: bool
+    document: int | None = None
+
+
+def services_by_way(catalogue: Catalogue, services: Sequence[SellingService]) -> dict[str, SellingService]:
+    """The markets that can be asked, by the keys of the ways of selling that are called like them."""
+    with catalogue.database.transaction() as session:
+        named = {row.name: row.key for row in list_way_rows(session)}
+    return {named[it.name]: it for it in services if it.name in named}
+
+
+def _asked(ask: Callable[[], _T]) -> _T:
+    """What a market answers, asked again where it does not. Raises NoAnswer, Busy."""
+    for _ in range(_AGAIN - 1):
+        try:
+            return ask()
+        except NoAnswer:
+            continue
+    return ask()
+
+
+def _sent(it: StoredListing, day: date) -> ListingSent:
+    expects = None if it.expected is None else Decimal(repr(it.expected["estimate"])).quantize(Decimal("0.01"))
+    return ListingSent(
+        it.number, it.title, it.words, it.price, it.currency, it.kind is ListingKind.AUCTION, day, it.ends_on, expects
+    )  # fmt: skip
+
+
+def take_off(catalogue: Catalogue, services: Sequence[SellingService], number: int, version: int) -> Told:
+    """End a listing, here and at its market; one that does not answer is said, to be taken off there by hand. Raises
+    NotFound, Conflict."""
+    with catalogue.database.transaction() as session:
+        it = listings.find_listing(session, number)
+    end(catalogue, number, version)
+    service = services_by_way(catalogue, services).get(it.way)
+    if service is None or it.reference is None:
+        return Told(number, f"{it.title}: ended", True)
+    reference = it.reference
+    try:
+        _asked(lambda: service.withdraw(reference))
+    except (NoAnswer, Busy) as error:
+        return Told(number, f"{it.title}: ended here, but {error}; take {reference} off there by hand", False)
+    return Told(number, f"{it.title}: ended, and taken off there", True)
+
+
+def send_out(catalogue: Catalogue, services: Sequence[SellingService], numbers: Sequence[int]) -> list[Told]:
+    """Put drafted listings up where a market can be asked; those of other ways count as put up by hand. What a market
+    did not answer stays drafted."""
+    today, by_way, told = catalogue.today(), services_by_way(catalogue, services), []
+    for number in numbers:
+        with catalogue.database.transaction() as session:
+            it = listings.find_listing(session, number)
+        if it.state is not ListingState.DRAFTED:
+            told.append(Told(number, f"{it.title}: it is {it.state.value} already", False))
+            continue
+        service, reference = by_way.get(it.way), None
+        try:
+            if service is not None:
+                reference = _asked(lambda: service.put_up(_sent(it, today), today))  # noqa: B023 (called at once)
+            put_up(catalogue, number, it.version, reference)
+        except (NoAnswer, Busy, Conflict) as error:
+            told.append(Told(number, f"{it.title}: {error}; it stays a draft", False))
+        else:
+            where = f"listed as {reference}" if reference else "listed; put it up there by hand"
+            told.append(Told(number, f"{it.title}: {where}", True))
+    return told
+
+
+def ask_markets(catalogue: Catalogue, services: Sequence[SellingService], on: date | None = None) -> list[Told]:
+    """Ask every market what became of its listings. ``on``: a day further on, which a simulated market can be asked
+    about; what it says is booked on its days, at most today."""
+    today, told = catalogue.today(), []
+    for way, service in services_by_way(catalogue, services).items():
+        with catalogue.database.transaction() as session:
+            out = listings.listed_at(session, way, today - _LOOKS_BACK)
+        by_reference = {it.reference or "": it for it in out}
+        sent = [(it.reference or "", _sent(it, it.listed_on or it.made_on)) for it in out]
+        if not sent:
+            continue
+        try:
+            news = _asked(lambda: service.news(sent, on or today))  # noqa: B023 (called at once)
+        except (NoAnswer, Busy) as error:
+            told.append(Told(0, f"{service.name}: {error}; ask again", False))
+            continue
+        for it in news:
+            listing = by_reference.get(it.reference)
+            if listing is not None:
+                told += _take(catalogue, service.name, listing.number, it, today)
+    return told
+
+
+def _take(catalogue: Catalogue, market: str, number: int, news: MarketNews, today: date) -> list[Told]:
+    """Take in what a market says, unless it was heard before."""
+    with catalogue.database.transaction() as session:
+        listing = listings.find_listing(session, number)
+    if news.kind.value in listing.heard:
+        return []
+    day = min(news.day, today)
+    try:
+        told = _do(catalogue, market, listing, news, day)
+    except (Conflict, InputError, NotFound) as error:
+        return [Told(number, f"{listing.title}: {market} says {news.kind.value}, but {error}", False)]
+    if told is None:
+        return []  # it is too early for it: it is heard once more when it fits
+    with catalogue.database.transaction() as session:
+        heard = listings.find_listing(session, number).heard
+        listings.change_listing(session, number, heard=[*heard, news.kind.value])
+    return [told]
+
+
+def _do(catalogue: Catalogue, market: str, listing: StoredListing, news: MarketNews, day: date) -> Told | None:
+    number, title, order = listing.number, listing.title, listing.document
+    if news.kind is NewsKind.SOLD:
+        if listing.state is not ListingState.LISTED:
+            raise Conflict(f"the listing is {listing.state.value}; answer the buyer there")
+        return _sold(catalogue, market, listing, news, day)
+    if news.kind is NewsKind.ENDED:
+        with catalogue.database.transaction() as session:
+            listings.change_listing(session, number, state=ListingState.ENDED.value, ended_on=day)
+        return Told(number, f"{title}: {news.words or 'it ended'}", True)
+    if order is None:
+        return None
+    if news.kind is NewsKind.PAID:
+        cash = ChargeInput("other", news.price, listing.currency, day, "bank")
+        settle_with(catalogue.database, market, cash, comes_in=True, role="market")
+        return Told(number, f"{title}: {market} paid {news.price} out", True, order)
+    with catalogue.database.transaction() as session:
+        state = load_document(session, order).state
+    if state is not DocumentState.SENT:
+        return None
+    if news.kind is NewsKind.COMPLAINT:
+        complain(catalogue, order, news.words)
+        return Told(number, f"{title}: the buyer complains, {news.words}", False, order)
+    arrive(catalogue, order, day)
+    return Told(number, f"{title}: it arrived", True, order)
+
+
+def _sold(catalogue: Catalogue, market: str, listing: StoredListing, news: MarketNews, day: date) -> Told:
+    prices = share_price(news.price, [item for item, _ in listing.things])
+    said = SaleInput(
+        day, prices, news.buyer or None, listing.currency, news.shipping, news.fees, reference=news.order,
+        way=listing.way, market=market, address=news.address,
+    )  # fmt: skip
+    document = sell(catalogue.database, said)
+    return Told(listing.number, f"{listing.title}: sold for {news.price}", True, document)
+
+
+def share_price(price: Decimal, items: Sequence[int]) -> dict[int, Decimal]:
+    """A price of several things together, to each an equal part of whole cents; the first take what rounding leaves.
+
+    >>> [str(it) for it in share_price(Decimal("10.00"), [1, 2, 3]).values()]
+    ['3.34', '3.33', '3.33']
+    """
+    cents = int(price * 100)
+    each, rest = divmod(cents, len(items))
+    return {item: Decimal(each + (at < rest)) / 100 for at, item in enumerate(items)}
