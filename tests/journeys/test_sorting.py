@@ -128,7 +128,7 @@ def test_a_collection_is_planned_timed_and_its_cost_shared_out(page: Page) -> No
     page.goto("/stock?find=a+crate")
     page.get_by_role("link", name="a crate from an attic").click()
     page.get_by_role("link", name="Plan its sorting").click()
-    page.get_by_label("What it is").fill("The crate")
+    page.get_by_role("textbox", name="What it is", exact=True).fill("The crate")
     page.get_by_label("Cards, about").fill("lots")
     page.get_by_role("button", name="Plan it").click()
     expect(page.get_by_text("write a whole number")).to_be_visible()

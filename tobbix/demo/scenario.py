@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from tobbix.db.base import Database
 from tobbix.demo.collecting import load_year
+from tobbix.demo.listings import load_listings
 from tobbix.demo.orders import load_orders
 from tobbix.demo.releases import demo_sheets
 from tobbix.demo.selling import load_selling
@@ -33,6 +34,7 @@ def load_demo(
     load_selling(catalogue)
     load_year(catalogue, rates, scale, graders)
     load_orders(catalogue)
+    load_listings(catalogue)
     return f"The demo is loaded: {added} releases added, {len(demo_sheets()) - added} there before."
 
 

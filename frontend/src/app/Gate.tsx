@@ -70,6 +70,11 @@ const Grader = later(() => import("../steps/grading/GraderPage"));
 const Selling = later(() => import("../steps/selling/SellingPage"));
 const SellingOrder = later(() => import("../steps/selling/OrderPage"));
 const NewOrder = later(() => import("../steps/selling/NewOrderPage"));
+const Listings = later(() => import("../steps/selling/ListingsPage"));
+const ListingDetail = later(() => import("../steps/selling/ListingPage"));
+const NewListings = later(() => import("../steps/selling/NewListingsPage"));
+const SalesFile = later(() => import("../steps/selling/SalesFilePage"));
+const ListingHabits = later(() => import("../steps/selling/HabitsPage"));
 const Parcels = later(() => import("../steps/selling/ParcelsPage"));
 const PackingSupplies = later(() => import("../steps/selling/SuppliesPage"));
 const Opinion = later(() => import("../steps/grading/OpinionPage"));
@@ -161,6 +166,11 @@ export function Gate() {
             <Route path="grading/:number" element={<Submission />} />
             <Route path="selling" element={<Selling />} />
             <Route path="selling/-/new" element={<NewOrder />} />
+            <Route path="selling/-/listings" element={<Listings />} />
+            <Route path="selling/-/listings/:number" element={<ListingDetail />} />
+            <Route path="selling/-/list" element={<NewListings />} />
+            <Route path="selling/-/file" element={<SalesFile />} />
+            <Route path="selling/-/habits" element={<ListingHabits />} />
             <Route path="selling/-/parcels" element={<Parcels />} />
             <Route path="selling/-/supplies" element={<PackingSupplies />} />
             <Route path="selling/:number" element={<SellingOrder />} />

@@ -75,3 +75,15 @@ export function VerdictLine({
     </Box>
   );
 }
+
+/** A verdict within a page, under a section's title: its sentence, and what it rests on. */
+export function SmallVerdict({ verdict }: { verdict: Schemas["VerdictOut"] }) {
+  return (
+    <Box role="status" sx={{ my: 0.5 }}>
+      <Box sx={{ fontWeight: 600 }}>{plain(verdict.sentence)}</Box>
+      {verdict.rests_on.length > 0 && (
+        <Box sx={{ fontSize: 13, color: "text.secondary" }}>{plain(verdict.rests_on)}</Box>
+      )}
+    </Box>
+  );
+}

@@ -61,9 +61,10 @@ def add_listings(body: schemas.NewListingsIn) -> schemas.ListingsMadeOut:
 
 def _row(it: StoredListing) -> schemas.ListingRowOut:
     same = [name for name in schemas.ListingRowOut.model_fields if name not in ("things", "offers", "old")]
+    today = catalogue().today()
     return schemas.ListingRowOut(
         things=[schemas.ListedThingOut(item=item, name=name) for item, name in it.things],
-        offers=[schemas.OfferOut.model_validate(offer) for offer in it.offers], old=it.is_old(catalogue().today()),
+        offers=[schemas.ListingOfferOut.model_validate(offer) for offer in it.offers], old=it.is_old(today),
         **{name: getattr(it, name) for name in same},
     )  # fmt: skip
 
@@ -122,7 +123,7 @@ def reprice_listings(body: schemas.RepriceIn) -> schemas.AllRepricedOut:
 
 @blueprint.post("/listings/<int:number>/end", responses={200: schemas.AllToldOut}, summary="End a listing")
 @returns()
-def end_listing(path: schemas.ListingPath, body: schemas.VersionIn) -> schemas.AllToldOut:
+def end_listing(path: schemas.ListingPath, body: schemas.ListingVersionIn) -> schemas.AllToldOut:
     return _told([markets.take_off(catalogue(), context().markets, path.number, body.version)])
 
 
@@ -156,7 +157,7 @@ def answer_offer(path: schemas.OfferPath, body: schemas.AnswerIn) -> None:
 
 @blueprint.get("/listing-habits/<way>", responses={200: schemas.ListingHabitsOut}, summary="How listings are written")
 @returns()
-def read_listing_habits(path: schemas.WayPath) -> schemas.ListingHabitsOut:
+def read_listing_habits(path: schemas.ListingWayPath) -> schemas.ListingHabitsOut:
     found, version = listings.read_habits(catalogue(), path.way)
     return schemas.ListingHabitsOut(
         version=version, pattern=found.pattern, most=found.most, columns=list(found.columns),
@@ -166,13 +167,13 @@ def read_listing_habits(path: schemas.WayPath) -> schemas.ListingHabitsOut:
 
 @blueprint.put("/listing-habits/<way>", responses={204: None}, summary="Write listings otherwise")
 @returns(204)
-def save_listing_habits(path: schemas.WayPath, body: schemas.ListingHabitsIn) -> None:
+def save_listing_habits(path: schemas.ListingWayPath, body: schemas.ListingHabitsIn) -> None:
     said = ListingHabits(body.pattern, body.most, tuple(body.columns))
     listings.save_habits(catalogue(), path.way, said, body.version)
 
 
 @blueprint.get("/listing-files/<way>", responses=_CSV, summary="Open listings as a market wants them")
-def write_listings(path: schemas.WayPath, query: schemas.FileQuery) -> Response:
+def write_listings(path: schemas.ListingWayPath, query: schemas.FileQuery) -> Response:
     numbers = [int(it) for it in query.listings.split(",") if it]
     content = listings.write_listings(catalogue(), path.way, numbers)
     return send_file(content, "text/csv; charset=utf-8", f"listings-{path.way}.csv")

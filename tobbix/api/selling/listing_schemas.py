@@ -32,7 +32,7 @@ class OfferPath(BaseModel):
     number: int = Field(ge=1, le=_MOST)
 
 
-class WayPath(BaseModel):
+class ListingWayPath(BaseModel):
     way: Key
 
 
@@ -103,7 +103,7 @@ class ChangedListingIn(Strict):
     ends_on: date | None = None
 
 
-class OfferOut(Mirror, of=StoredOffer):
+class ListingOfferOut(Mirror, of=StoredOffer):
     """An offer for a listing."""
 
 
@@ -133,7 +133,7 @@ class ListingRowOut(BaseModel):
     reference: str | None
     document: int | None
     things: list[ListedThingOut]
-    offers: list[OfferOut]
+    offers: list[ListingOfferOut]
     old: bool
 
 
@@ -167,7 +167,7 @@ class ListingOut(BaseModel):
     lowest: Exact | None
 
 
-class VersionIn(Strict):
+class ListingVersionIn(Strict):
     version: int = Field(ge=1)
 
 
@@ -293,7 +293,9 @@ class SalesTakenOut(BaseModel):
 
 
 class PastSaleOut(Mirror, of=PastSale):
-    """A sale of before the books."""
+    """A sale of before the books, with what it made (None: nobody remembers what it had cost)."""
+
+    profit: Exact | None
 
 
 class PastSalesOut(BaseModel):

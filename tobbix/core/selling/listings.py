@@ -3,7 +3,7 @@ for it is worth (Rules C-17 and C-21)."""
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 from enum import StrEnum
@@ -93,6 +93,8 @@ def write_title(thing: ThingShown, pattern: str = USUAL_TITLE, most: int = MOST_
     """
     if not thing.subject and not thing.number:
         return _cut(thing.name, most)
+    if thing.grade:  # its grade says what its condition was
+        thing = replace(thing, condition="")
     found = []
     for piece in pattern.split():
         words = re.findall(r"\{([a-z]+)\}", piece)

@@ -43,7 +43,7 @@ from tobbix.formats.item_lists import write_csv
 from tobbix.services.grading.scanning import CLEANED
 from tobbix.services.pricing.seeing import ask_for
 from tobbix.services.products.catalogue import Catalogue
-from tobbix.services.products.valuing import home_on
+from tobbix.services.products.valuing import Home, home_on
 
 _TABLE = "listings"
 MOST_AT_ONCE = 200
@@ -138,13 +138,21 @@ def _prices(
     if thing.version is None:
         return (), None, None
     home = home_on(session, today)
-    asked = ask_for(session, thing.version, thing.values_as or home.state, today, way)
-    if asked.asking:
-        estimate = asked.found.estimate
-        worth = None if estimate is None else Money.from_estimate(estimate, home.currency).amount
-        return asked.asking, worth, asked.meeting.lowest
-    price = price_versions(session, [thing.version], thing.values_as or home.state, home.convert).get(thing.version)
-    return (), None if price is None else price.amount, None
+    worth, state = worth_of(session, thing, home)
+    asked = ask_for(session, thing.version, state, today, way)
+    return asked.asking, worth, asked.meeting.lowest
+
+
+def worth_of(session: Session, thing: ThingOffered, home: Home) -> tuple[Decimal | None, str]:
+    """What one of a thing is said to be worth (money at home; None: not known) and the state that this is of: its own,
+    or for a raw card of which that is not known the usual one."""
+    own = thing.values_as or home.state
+    for state in (own,) if thing.shown.grade else dict.fromkeys((own, home.state)):
+        versions = [] if thing.version is None else [thing.version]
+        price = price_versions(session, versions, state, home.convert).get(thing.version or 0)
+        if price is not None and price.amount is not None:
+            return price.amount, state
+    return None, own
 
 
 def _why_not(session: Session, thing: ThingOffered, way: str) -> str | None:
@@ -230,7 +238,7 @@ def _expected(
     if len(things) != 1 or things[0].version is None:
         return None
     home = home_on(session, today)
-    asked = ask_for(session, things[0].version, things[0].values_as or home.state, today, way)
+    asked = ask_for(session, things[0].version, worth_of(session, things[0], home)[1], today, way)
     if asked.found.estimate is None:
         return None
     reach, market = asked.found.interval, next((it for it in asked.asking if it.name == "market"), None)
@@ -387,6 +395,8 @@ def _new_price(
     step = Decimal(1).scaleb(-minor_units(it.currency))
     if share is not None:
         return by_share(it.price, share, step), ""
+    if it.kind is ListingKind.AUCTION:
+        return None, "an auction begins where you say"
     if len(it.things) != 1:
         return None, "it holds several things"
     (thing,) = listings.things_offered(session, [it.things[0][0]], CLEANED)

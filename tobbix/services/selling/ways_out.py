@@ -20,7 +20,6 @@ from tobbix.db.grading.profiles import list_graders
 from tobbix.db.holdings.loading import find_item
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.pricing.ways import list_way_rows, to_way
-from tobbix.db.products.values import price_versions
 from tobbix.db.selling.listings import ThingOffered, things_offered
 from tobbix.db.selling.ways_out import find_choice, put_choice
 from tobbix.db.sorting.judging import load_table, save_table
@@ -29,6 +28,7 @@ from tobbix.services.grading.weighing import CardData, Weighing, gains_of, load_
 from tobbix.services.pricing.seeing import ask_for
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import Home, home_on
+from tobbix.services.selling.listings import worth_of
 from tobbix.services.sorting.filling import missing_in
 
 _TABLE = "ways out"
@@ -84,9 +84,10 @@ def read_ways(catalogue: Catalogue, number: int) -> WaysView:
         if thing.state is not State.HELD or thing.owner is not None:
             raise Conflict("only what is here and your own can go somewhere")
         kept, home = _terms(session), home_on(session, today)
-        value, spread = _worth(session, thing, home, today)
+        value, state = worth_of(session, thing, home)
+        spread = None if value is None else _spread(session, thing, state, home, today)
         is_card = item.kind in (Kind.CARD, Kind.STACK)
-        ways = list(_sell(session, thing, kept.terms, home, today, value))
+        ways = list(_sell(session, thing, kept.terms, home, today, value, state))
         if is_card and not thing.shown.grade and thing.shown.count == 1:
             ways += _grade(session, number, kept.terms, home, today)
         if is_card and thing.version is not None:
@@ -110,26 +111,19 @@ def choose(catalogue: Catalogue, number: int, choice: tuple[Road, str] | None) -
         put_choice(session, number, choice, catalogue.today())
 
 
-def _worth(
-    session: Session, thing: ThingOffered, home: Home, today: date
-) -> tuple[Decimal | None, Decimal | None]:  # fmt: skip
-    """What a thing goes for, and half of the 80 % interval of that (money at home; None: not known)."""
-    if thing.version is None:
-        return None, None
-    state = thing.values_as or home.state
-    price = price_versions(session, [thing.version], state, home.convert).get(thing.version)
-    if price is None or price.amount is None:
-        return None, None
+def _spread(session: Session, thing: ThingOffered, state: str, home: Home, today: date) -> Decimal | None:
+    """Half of the 80 % interval of what a thing is worth (money at home; None: not known)."""
+    assert thing.version is not None  # it has a value
     reach = ask_for(session, thing.version, state, today, None).found.interval
-    half = None if reach is None else Money.from_estimate((reach.high - reach.low) / 2, home.currency).amount
-    return price.amount, half
+    return None if reach is None else Money.from_estimate((reach.high - reach.low) / 2, home.currency).amount
 
 
 def _sell(
-    session: Session, thing: ThingOffered, terms: PlanningTerms, home: Home, today: date, value: Decimal | None
-) -> Iterator[WayOut]:
+    session: Session, thing: ThingOffered, terms: PlanningTerms, home: Home, today: date, value: Decimal | None,
+    state: str,
+) -> Iterator[WayOut]:  # fmt: skip
     """By each way of selling at the market's price, and in person."""
-    count, state = thing.shown.count, thing.values_as or home.state
+    count = thing.shown.count
     best: Decimal | None = None
     for row in list_way_rows(session):
         way = to_way(row)

@@ -1058,6 +1058,264 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/items/{number}/way-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Choose which way out a thing goes */
+        put: operations["choose_way_out"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/{number}/ways-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every way out of a thing */
+        get: operations["read_ways_out"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/listing-files/{way}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Open listings as a market wants them */
+        get: operations["write_listings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/listing-habits/{way}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How listings are written */
+        get: operations["read_listing_habits"];
+        /** Write listings otherwise */
+        put: operations["save_listing_habits"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/listing-offers/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answer an offer */
+        post: operations["answer_offer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/listings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Listings, the newest first */
+        get: operations["list_listings"];
+        put?: never;
+        /** Draft listings */
+        post: operations["add_listings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/listings/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask markets what became of listings */
+        post: operations["ask_markets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/listings/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How things would be offered */
+        post: operations["propose_listings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/listings/put-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put drafted listings up */
+        post: operations["put_up_listings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/listings/reprice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** New prices of listings */
+        post: operations["reprice_listings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/listings/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A listing */
+        get: operations["read_listing"];
+        /** Say a listing anew */
+        put: operations["change_listing"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/listings/{number}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End a listing */
+        post: operations["end_listing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/listings/{number}/offer-weighed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Is an offer enough */
+        get: operations["weigh_offer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/listings/{number}/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Somebody offers for a listing */
+        post: operations["add_offer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/listings/{number}/relist": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** An ended listing is a draft again */
+        post: operations["relist"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/make": {
         parameters: {
             query?: never;
@@ -1540,6 +1798,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/past-sales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sales of before the books */
+        get: operations["list_past_sales"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/past-sales/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** It was no sale */
+        delete: operations["remove_past_sale"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/photos/{number}": {
         parameters: {
             query?: never;
@@ -1605,6 +1897,23 @@ export interface paths {
         put?: never;
         /** What lines would say */
         post: operations["try_lines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/planning-terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** What time and waiting cost */
+        put: operations["save_planning_terms"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3038,6 +3347,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sales-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a file of sales */
+        post: operations["read_sales_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sales-files/taken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take sales in */
+        post: operations["take_sales"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scans": {
         parameters: {
             query?: never;
@@ -4362,10 +4705,33 @@ export interface components {
             verdict: components["schemas"]["VerdictOut"];
             work: components["schemas"]["WorkOut"];
         };
+        /** AllRepricedOut */
+        AllRepricedOut: {
+            /** Repriced */
+            repriced: components["schemas"]["RepricedOut"][];
+        };
+        /** AllToldOut */
+        AllToldOut: {
+            /** Told */
+            told: components["schemas"]["ToldOut"][];
+        };
         /** AloneOut */
         AloneOut: {
             /** Says */
             says: string;
+        };
+        /** AnswerIn */
+        AnswerIn: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "taken" | "declined" | "countered";
+            /**
+             * Countered
+             * @default null
+             */
+            countered?: string | null;
         };
         /**
          * AnswerOut
@@ -4457,6 +4823,17 @@ export interface components {
             on?: string | null;
         };
         /**
+         * AskMarketsIn
+         * @description ``on``: a day further on, which a simulated market can be asked about.
+         */
+        AskMarketsIn: {
+            /**
+             * On
+             * @default null
+             */
+            on?: string | null;
+        };
+        /**
          * AskOut
          * @description The lowest open ask of a market in a state, and how many there are.
          */
@@ -4469,6 +4846,20 @@ export interface components {
             market: string | null;
             /** State */
             state: string | null;
+        };
+        /**
+         * AskedOut
+         * @description A price to ask, what it nets (money), and about how many days it takes.
+         */
+        AskedOut: {
+            /** Days */
+            days: number | null;
+            /** Name */
+            name: string;
+            /** Net */
+            net: number | null;
+            /** Price */
+            price: string;
         };
         /**
          * AskingOut
@@ -5272,6 +5663,29 @@ export interface components {
             /** Uncertainty */
             uncertainty: number[];
         };
+        /** ChangedListingIn */
+        ChangedListingIn: {
+            /**
+             * Ends On
+             * @default null
+             */
+            ends_on?: string | null;
+            /** @default fixed */
+            kind?: components["schemas"]["ListingKind"];
+            /**
+             * Lowest
+             * @default null
+             */
+            lowest?: string | null;
+            /** Price */
+            price: string;
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+            /** Words */
+            words: string;
+        };
         /**
          * ChangedOut
          * @description A held card whose value changed: what one was worth and is, and by how much all copies did (money at home).
@@ -5468,6 +5882,19 @@ export interface components {
             wanted_share: number;
             /** Years */
             years: number;
+        };
+        /**
+         * ChooseWayIn
+         * @description Which way out the owner goes; no road: what is worth most.
+         */
+        ChooseWayIn: {
+            /**
+             * Key
+             * @default
+             */
+            key?: string;
+            /** @default null */
+            road?: components["schemas"]["Road"] | null;
         };
         /**
          * ChosenIn
@@ -8174,6 +8601,196 @@ export interface components {
          * @enum {string}
          */
         ListKind: "have" | "want";
+        /** ListedThingOut */
+        ListedThingOut: {
+            /** Item */
+            item: number;
+            /** Name */
+            name: string;
+        };
+        /** ListingCountOut */
+        ListingCountOut: {
+            /** Count */
+            count: number;
+            state: components["schemas"]["ListingState"];
+        };
+        /** ListingHabitsIn */
+        ListingHabitsIn: {
+            /** Columns */
+            columns: string[];
+            /** Most */
+            most: number;
+            /** Pattern */
+            pattern: string;
+            /** Version */
+            version: number;
+        };
+        /** ListingHabitsOut */
+        ListingHabitsOut: {
+            /** Columns */
+            columns: string[];
+            /** Known Columns */
+            known_columns: string[];
+            /** Known Words */
+            known_words: string[];
+            /** Most */
+            most: number;
+            /** Pattern */
+            pattern: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * ListingIn
+         * @description A listing as it is typed; several things make one listing of all of them.
+         */
+        ListingIn: {
+            /**
+             * Ends On
+             * @default null
+             */
+            ends_on?: string | null;
+            /** Items */
+            items: number[];
+            /** @default fixed */
+            kind?: components["schemas"]["ListingKind"];
+            /**
+             * Lowest
+             * @default null
+             */
+            lowest?: string | null;
+            /** Price */
+            price: string;
+            /**
+             * Title
+             * @default null
+             */
+            title?: string | null;
+            /**
+             * Words
+             * @default null
+             */
+            words?: string | null;
+        };
+        /**
+         * ListingKind
+         * @description How it is offered.
+         * @enum {string}
+         */
+        ListingKind: "fixed" | "auction";
+        /**
+         * ListingOfferOut
+         * @description An offer for a listing.
+         */
+        ListingOfferOut: {
+            /** Amount */
+            amount: string;
+            /** Answer */
+            answer: string;
+            /** Buyer */
+            buyer: string | null;
+            /** Countered */
+            countered: string | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Number */
+            number: number;
+        };
+        /** ListingOut */
+        ListingOut: {
+            /** Asking */
+            asking: components["schemas"]["AskedOut"][];
+            listing: components["schemas"]["ListingRowOut"];
+            /** Lowest */
+            lowest: string | null;
+            /** Must */
+            must: string[];
+            /** Net */
+            net: string;
+            /** Way */
+            way: string;
+        };
+        /**
+         * ListingRowOut
+         * @description A listing of the list; ``old``: its price was not looked at for long.
+         */
+        ListingRowOut: {
+            /** Currency */
+            currency: string;
+            /** Document */
+            document: number | null;
+            /** Ended On */
+            ended_on: string | null;
+            /** Ends On */
+            ends_on: string | null;
+            kind: components["schemas"]["ListingKind"];
+            /** Listed On */
+            listed_on: string | null;
+            /** Lowest */
+            lowest: string | null;
+            /**
+             * Made On
+             * Format: date
+             */
+            made_on: string;
+            /** Number */
+            number: number;
+            /** Offers */
+            offers: components["schemas"]["ListingOfferOut"][];
+            /** Old */
+            old: boolean;
+            /** Price */
+            price: string;
+            /**
+             * Priced On
+             * Format: date
+             */
+            priced_on: string;
+            /** Reference */
+            reference: string | null;
+            state: components["schemas"]["ListingState"];
+            /** Things */
+            things: components["schemas"]["ListedThingOut"][];
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+            /** Way */
+            way: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ListingState
+         * @description How far a listing is.
+         * @enum {string}
+         */
+        ListingState: "drafted" | "listed" | "sold" | "ended";
+        /** ListingVersionIn */
+        ListingVersionIn: {
+            /** Version */
+            version: number;
+        };
+        /** ListingsMadeOut */
+        ListingsMadeOut: {
+            /** Numbers */
+            numbers: number[];
+        };
+        /** ListingsOut */
+        ListingsOut: {
+            /** Counts */
+            counts: components["schemas"]["ListingCountOut"][];
+            /** Currency */
+            currency: string;
+            /** Listings */
+            listings: components["schemas"]["ListingRowOut"][];
+            /** More */
+            more: boolean;
+            verdict: components["schemas"]["VerdictOut"];
+        };
         /**
          * LookAtOut
          * @description What to look at, and what may be seen.
@@ -8754,6 +9371,23 @@ export interface components {
             /** Grader */
             grader: number;
         };
+        /** NewListingsIn */
+        NewListingsIn: {
+            /** Listings */
+            listings: components["schemas"]["ListingIn"][];
+            /** Way */
+            way: string;
+        };
+        /** NewOfferIn */
+        NewOfferIn: {
+            /** Amount */
+            amount: string;
+            /**
+             * Buyer
+             * @default null
+             */
+            buyer?: string | null;
+        };
         /**
          * NewOrderIn
          * @description A sale: the money came into a purse, or a market owes it until it pays out.
@@ -8958,6 +9592,11 @@ export interface components {
             number: string;
             /** Price */
             price: string;
+        };
+        /** NumbersIn */
+        NumbersIn: {
+            /** Numbers */
+            numbers: number[];
         };
         /**
          * OddsIn
@@ -9808,6 +10447,38 @@ export interface components {
          * @enum {string}
          */
         PassKind: "rescue" | "kind" | "vintage" | "decade" | "year" | "set" | "number" | "colour" | "worth" | "other";
+        /**
+         * PastSaleOut
+         * @description A sale of before the books, with what it made (None: nobody remembers what it had cost).
+         */
+        PastSaleOut: {
+            /** Basis */
+            basis: string | null;
+            /** Brought */
+            brought: string;
+            /** Costs */
+            costs: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Profit */
+            profit: string | null;
+            /**
+             * Sold On
+             * Format: date
+             */
+            sold_on: string;
+            /** Way */
+            way: string;
+        };
+        /** PastSalesOut */
+        PastSalesOut: {
+            /** Currency */
+            currency: string;
+            /** Sales */
+            sales: components["schemas"]["PastSaleOut"][];
+        };
         /** PastedIn */
         PastedIn: {
             /** Text */
@@ -10023,6 +10694,55 @@ export interface components {
             said_rate: string | null;
             /** Share */
             share: string;
+        };
+        /**
+         * PlanningTermsIn
+         * @description What time and waiting cost: an hour, a year (percent), minutes by road, days.
+         */
+        PlanningTermsIn: {
+            /** Days */
+            days: number;
+            /** Grading */
+            grading: string;
+            /** Hourly */
+            hourly: string;
+            /** In Person */
+            in_person: string;
+            /** Lot */
+            lot: string;
+            /** Meeting Days */
+            meeting_days: number;
+            /** Other */
+            other: string;
+            /** Selling */
+            selling: string;
+            /** Version */
+            version: number;
+            /** Yearly */
+            yearly: string;
+        };
+        /** PlanningTermsOut */
+        PlanningTermsOut: {
+            /** Days */
+            days: number;
+            /** Grading */
+            grading: string;
+            /** Hourly */
+            hourly: string;
+            /** In Person */
+            in_person: string;
+            /** Lot */
+            lot: string;
+            /** Meeting Days */
+            meeting_days: number;
+            /** Other */
+            other: string;
+            /** Selling */
+            selling: string;
+            /** Version */
+            version: number;
+            /** Yearly */
+            yearly: string;
         };
         /** PlansOut */
         PlansOut: {
@@ -10560,6 +11280,50 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** ProposalOut */
+        ProposalOut: {
+            /** Asking */
+            asking: components["schemas"]["AskedOut"][];
+            /** Item */
+            item: number;
+            /** Lowest */
+            lowest: string | null;
+            /** Must */
+            must: string[];
+            /** Name */
+            name: string;
+            /** Photos */
+            photos: number;
+            /** Place */
+            place: string | null;
+            /** Refused */
+            refused: string | null;
+            /** Title */
+            title: string;
+            /** Value */
+            value: string | null;
+            /** Words */
+            words: string;
+        };
+        /** ProposalsOut */
+        ProposalsOut: {
+            /** Can Be Asked */
+            can_be_asked: boolean;
+            /** Currency */
+            currency: string;
+            /** Proposals */
+            proposals: components["schemas"]["ProposalOut"][];
+        };
+        /**
+         * ProposeIn
+         * @description Things that are to be offered by a way of selling.
+         */
+        ProposeIn: {
+            /** Items */
+            items: number[];
+            /** Way */
+            way: string;
+        };
         /**
          * ProposedOut
          * @description A result as it would be kept; the figures are empty where it is refused before they are known.
@@ -10959,6 +11723,18 @@ export interface components {
             /** Cards */
             cards: components["schemas"]["ReadGradeOut"][];
         };
+        /** ReadSaleOut */
+        ReadSaleOut: {
+            /** Is There */
+            is_there: boolean;
+            /** Items */
+            items: number[];
+            /** Listing */
+            listing: number | null;
+            /** Problem */
+            problem: string | null;
+            row: components["schemas"]["SaleRowOut"];
+        };
         /**
          * ReadingOut
          * @description A condition and what it rests on.
@@ -11311,6 +12087,47 @@ export interface components {
             item: number;
         };
         /**
+         * RepriceIn
+         * @description New prices by a level, or by a share (percent) up or down; shown unless ``apply``.
+         */
+        RepriceIn: {
+            /**
+             * Apply
+             * @default false
+             */
+            apply?: boolean;
+            /**
+             * Level
+             * @default null
+             */
+            level?: ("quick" | "market" | "patient") | null;
+            /** Numbers */
+            numbers: number[];
+            /**
+             * Percent
+             * @default null
+             */
+            percent?: string | null;
+        };
+        /**
+         * RepricedOut
+         * @description A listing whose price changes.
+         */
+        RepricedOut: {
+            /** After */
+            after: string | null;
+            /** Before */
+            before: string;
+            /** Listing */
+            listing: number;
+            /** Net */
+            net: string | null;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * RestoredOut
          * @description What was restored; ``unknown`` are columns of an old backup that are not kept any more.
          */
@@ -11389,6 +12206,12 @@ export interface components {
             what: string | null;
         };
         /**
+         * Road
+         * @description A kind of way out.
+         * @enum {string}
+         */
+        Road: "sell" | "grade" | "in_person" | "lot" | "set" | "keep" | "give";
+        /**
          * Role
          * @description What a supply is for.
          * @enum {string}
@@ -11448,6 +12271,13 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** RowLeftOut */
+        RowLeftOut: {
+            /** Row */
+            row: number;
+            /** Why */
+            why: string;
+        };
         /**
          * RuleOut
          * @description The owner's standard: ``chance`` of break-even to keep, or the average to beat by ``margin`` (a share).
@@ -11504,6 +12334,12 @@ export interface components {
             used: number;
         };
         /**
+         * SaleColumn
+         * @description What a column of sales may hold; nothing: it is left out.
+         * @enum {string}
+         */
+        SaleColumn: "" | "listing" | "order" | "title" | "day" | "price" | "shipping" | "fees" | "buyer" | "address" | "cost";
+        /**
          * SaleResultOut
          * @description What a sale made (money at home).
          */
@@ -11522,6 +12358,36 @@ export interface components {
             supplies: string;
         };
         /**
+         * SaleRowOut
+         * @description A row of sales as it was read.
+         */
+        SaleRowOut: {
+            /** Address */
+            address: string;
+            /** At */
+            at: number;
+            /** Buyer */
+            buyer: string;
+            /** Cost */
+            cost: string | null;
+            /** Day */
+            day: string | null;
+            /** Fees */
+            fees: string;
+            /** Listing */
+            listing: string;
+            /** Order */
+            order: string;
+            /** Price */
+            price: string;
+            /** Refused */
+            refused: string | null;
+            /** Shipping */
+            shipping: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * SalesAddedOut
          * @description How many prices were added, and how many were there already.
          */
@@ -11532,6 +12398,39 @@ export interface components {
             batch: number | null;
             /** Known */
             known: number;
+        };
+        /**
+         * SalesFileIn
+         * @description A text of sales as it came; columns as they are said (None: guessed, or as last time).
+         */
+        SalesFileIn: {
+            /**
+             * Columns
+             * @default null
+             */
+            columns?: components["schemas"]["SaleColumn"][] | null;
+            /**
+             * Month First
+             * @default false
+             */
+            month_first?: boolean;
+            /** Text */
+            text: string;
+            /** Way */
+            way: string;
+        };
+        /** SalesFileOut */
+        SalesFileOut: {
+            /** Columns */
+            columns: components["schemas"]["SaleColumn"][];
+            /** Has Head */
+            has_head: boolean;
+            /** Head */
+            head: string[];
+            /** Remembered */
+            remembered: boolean;
+            /** Rows */
+            rows: components["schemas"]["ReadSaleOut"][];
         };
         /**
          * SalesIn
@@ -11556,6 +12455,15 @@ export interface components {
              * @default
              */
             variant?: string;
+        };
+        /** SalesTakenOut */
+        SalesTakenOut: {
+            /** Left */
+            left: components["schemas"]["RowLeftOut"][];
+            /** Orders */
+            orders: number[];
+            /** Past */
+            past: number;
         };
         /** SalvageIn */
         SalvageIn: {
@@ -12939,6 +13847,32 @@ export interface components {
              */
             why?: string;
         };
+        /** TakeSalesIn */
+        TakeSalesIn: {
+            /** Before */
+            before: number[];
+            /**
+             * Columns
+             * @default null
+             */
+            columns?: components["schemas"]["SaleColumn"][] | null;
+            /**
+             * Market
+             * @default null
+             */
+            market?: string | null;
+            /**
+             * Month First
+             * @default false
+             */
+            month_first?: boolean;
+            /** Rows */
+            rows: number[];
+            /** Text */
+            text: string;
+            /** Way */
+            way: string;
+        };
         /**
          * TakeScansIn
          * @description A scanner's files as photos of things, in the order front, back, front, back.
@@ -13397,6 +14331,20 @@ export interface components {
              * @default null
              */
             place?: string | null;
+        };
+        /**
+         * ToldOut
+         * @description What came of one thing that was sent to a market or said by it.
+         */
+        ToldOut: {
+            /** Document */
+            document: number | null;
+            /** Listing */
+            listing: number;
+            /** Text */
+            text: string;
+            /** Well */
+            well: boolean;
         };
         /**
          * TopHeavyOut
@@ -13858,12 +14806,66 @@ export interface components {
             version: number;
         };
         /**
+         * WayOutOut
+         * @description A way out: what comes in (None: not known, and ``why``), when, what it costs and what it is worth today.
+         */
+        WayOutOut: {
+            /** Assumed */
+            assumed: boolean;
+            /** Chosen */
+            chosen: boolean;
+            /** Comes */
+            comes: string | null;
+            /** Days */
+            days: number;
+            /** Key */
+            key: string;
+            /** Minutes */
+            minutes: string;
+            /** Name */
+            name: string;
+            road: components["schemas"]["Road"];
+            /** Spent */
+            spent: string;
+            /** Today */
+            today: string | null;
+            /** Why */
+            why: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * WaysOut
          * @description All ways of selling; ``example_net`` of each is what a sale at 10.00 leaves.
          */
         WaysOut: {
             /** Ways */
             ways: components["schemas"]["WayOut"][];
+        };
+        /** WaysOutOut */
+        WaysOutOut: {
+            /** Chosen */
+            chosen: boolean;
+            /** Close */
+            close: boolean;
+            /** Currency */
+            currency: string;
+            /** Item */
+            item: number;
+            /** Margin */
+            margin: string | null;
+            /** Name */
+            name: string;
+            /** Spread */
+            spread: string | null;
+            terms: components["schemas"]["PlanningTermsOut"];
+            verdict: components["schemas"]["VerdictOut"];
+            /** Ways */
+            ways: components["schemas"]["WayOutOut"][];
+        };
+        /** WeighedOfferOut */
+        WeighedOfferOut: {
+            verdict: components["schemas"]["VerdictOut"];
         };
         /** WeighedOut */
         WeighedOut: {
@@ -16617,6 +17619,592 @@ export interface operations {
             };
         };
     };
+    choose_way_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChooseWayIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_ways_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaysOutOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    write_listings: {
+        parameters: {
+            query?: {
+                listings?: string;
+            };
+            header?: never;
+            path: {
+                way: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_listing_habits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                way: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListingHabitsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_listing_habits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                way: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListingHabitsIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answer_offer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_listings: {
+        parameters: {
+            query?: {
+                state?: components["schemas"]["ListingState"] | null;
+                find?: string;
+                start?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListingsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_listings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewListingsIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListingsMadeOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_markets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskMarketsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllToldOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    propose_listings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_up_listings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NumbersIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllToldOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reprice_listings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RepriceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllRepricedOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_listing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListingOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_listing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangedListingIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_listing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListingVersionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllToldOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    weigh_offer: {
+        parameters: {
+            query: {
+                amount: string;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighedOfferOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_offer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOfferIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    relist: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_making: {
         parameters: {
             query: {
@@ -17708,6 +19296,64 @@ export interface operations {
             };
         };
     };
+    list_past_sales: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastSalesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_past_sale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_photo: {
         parameters: {
             query?: {
@@ -17925,6 +19571,37 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CenteringOut"];
                 };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_planning_terms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanningTermsIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused, with the reason in plain words */
             "4XX": {
@@ -21201,6 +22878,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparedFormatsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_sales_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SalesFileIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SalesFileOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_sales: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeSalesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SalesTakenOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

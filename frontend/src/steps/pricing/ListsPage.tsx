@@ -18,7 +18,7 @@ import { useDebounced } from "../../shared/useDebounced";
 import { useDraft } from "../../shared/useDraft";
 import { keyed, useOnce } from "../../shared/useOnce";
 import { cardColumn } from "./CardLink";
-import { TableFile } from "./TableFile";
+import { TableFile } from "../../shared/TableFile";
 import { EMPTY_TRADE, laid, type Match } from "./trade";
 
 type Kind = Schemas["TheirListIn"]["kind"];

@@ -19,7 +19,7 @@ import { keyed, useOnce } from "../../shared/useOnce";
 import { PRICED } from "./kinds";
 import { takenOf, toRows, type AllSaid } from "./pages";
 import { namesOf, Proposals } from "./Proposals";
-import { TableFile } from "./TableFile";
+import { TableFile } from "../../shared/TableFile";
 import { COLUMNS, countsOf, sayColumn, takesState, type ColumnSaid } from "./tables";
 import { NOTHING_SAID, WholeFields } from "./WholeFields";
 

@@ -75,7 +75,11 @@ export default function NewOrderPage() {
     done: ({ number }) => void navigate(`/selling/${number}`),
   });
   const rows = useFieldArray({ control: form.control, name: "lines" });
-  useAsked(params.get("items") ?? "", form, (line) => rows.append(line));
+  useAsked(params.get("items") ?? "", form, (line) => rows.append(line), {
+    price: params.get("price") ?? "",
+    way: params.get("way") ?? "",
+    buyer: params.get("buyer") ?? "",
+  });
   const lines = useWatch({ control: form.control, name: "lines" });
   const way = useWatch({ control: form.control, name: "way" });
   const { control } = form;
@@ -174,8 +178,13 @@ export default function NewOrderPage() {
   );
 }
 
-/** Things that the address asks for come into the form once. */
-function useAsked(asked: string, form: UseFormReturn<Sale>, add: (line: SaleLine) => void) {
+/** Things that the address asks for come into the form once, of one thing with its price, to whom and by which way. */
+function useAsked(
+  asked: string,
+  form: UseFormReturn<Sale>,
+  add: (line: SaleLine) => void,
+  said: { price: string; way: string; buyer: string },
+) {
   const numbers = asked.split(",").map(Number).filter(Boolean).slice(0, 100);
   const found = useQueries({
     queries: numbers.map((number) => ({
@@ -192,7 +201,14 @@ function useAsked(asked: string, form: UseFormReturn<Sale>, add: (line: SaleLine
     const known = new Set(form.getValues("lines").map((it) => it.item));
     for (const it of items)
       if (!known.has(it.number) && it.state === "held")
-        add({ item: it.number, name: it.name, worth: it.value ?? "", price: "" });
+        add({
+          item: it.number,
+          name: it.name,
+          worth: it.value ?? "",
+          price: said.price && items.length === 1 ? Number(said.price).toFixed(2) : "",
+        });
+    if (said.way) form.setValue("way", said.way, { shouldDirty: true });
+    if (said.buyer) form.setValue("buyer", said.buyer, { shouldDirty: true });
   });
 }
 

@@ -138,6 +138,15 @@ export function Chosen({ items, done }: { items: readonly Item[]; done: () => vo
             Sell
           </Button>
         )}
+        {items.every((item) => item.state === "held") && (
+          <Button
+            color="inherit"
+            component={Link}
+            to={`/selling/-/list?items=${items.map((item) => item.number).join(",")}`}
+          >
+            List
+          </Button>
+        )}
         {items.length > 1 && (
           <Button color="inherit" disabled={busy} onClick={() => join.mutate(undefined)}>
             Join them

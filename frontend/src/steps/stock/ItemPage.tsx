@@ -33,6 +33,7 @@ import { useFormats } from "../../shared/useFormats";
 import { ValueField } from "../../shared/ValueField";
 import { useCorrection } from "./correcting";
 import { Answer } from "../../shared/Answer";
+import { WaysOut } from "./WaysOut";
 
 type Detail = Schemas["ItemDetailOut"];
 
@@ -54,6 +55,7 @@ export default function ItemPage() {
       <TwoColumns
         main={
           <>
+            {data.state === "held" && data.kind !== "supply" && <WaysOut item={data.number} />}
             <History data={data} />
             {data.kind !== "supply" && <Photos item={data.number} />}
           </>

@@ -1,9 +1,9 @@
 import Box from "@mui/material/Box";
-import type { Schemas } from "../../shared/api/client";
-import { markOf, send as upload, useStage, useUploadKey } from "../../shared/api/upload";
-import { FileDrop } from "../../shared/FileDrop";
-import { UploadProgress } from "../../shared/UploadProgress";
-import { useAct } from "../../shared/useAct";
+import type { Schemas } from "./api/client";
+import { markOf, send as upload, useStage, useUploadKey } from "./api/upload";
+import { FileDrop } from "./FileDrop";
+import { UploadProgress } from "./UploadProgress";
+import { useAct } from "./useAct";
 
 interface Props {
   label: string;

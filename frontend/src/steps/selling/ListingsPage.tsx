@@ -1,0 +1,342 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { Answer } from "../../shared/Answer";
+import { client, inWords, take, type Schemas } from "../../shared/api/client";
+import { ChoiceBox } from "../../shared/ChoiceBox";
+import { DataTable, type Column } from "../../shared/DataTable";
+import { FieldRow } from "../../shared/FieldRow";
+import { count, day, day as inDays, gain, money } from "../../shared/format";
+import { readAmount, readDay } from "../../shared/forms/reading";
+import { useKey } from "../../shared/keys/useKey";
+import { PageTitle } from "../../shared/PageTitle";
+import { Section } from "../../shared/Section";
+import { Heads, Table } from "../../shared/Table";
+import { useAct } from "../../shared/useAct";
+import { useAddress } from "../../shared/useAddress";
+import { useToday } from "../../shared/useToday";
+import { useWays } from "../../shared/ways";
+import { ValueField } from "../../shared/ValueField";
+import { LISTED, LISTING_STATES, type Listing, type ListingState } from "./listings";
+import { SellingTabs } from "./SellingTabs";
+
+const TAKE = 50;
+type Told = Schemas["ToldOut"];
+
+/** What is offered where, what was offered for it, new prices, and what the markets say. */
+export default function ListingsPage() {
+  const [params, change] = useAddress();
+  const navigate = useNavigate();
+  useKey("n", "list things", () => void navigate("/selling/-/list"));
+  const state = (params.get("state") ?? "") as ListingState | "";
+  const find = params.get("find") ?? "";
+  const start = Number(params.get("start")) || 0;
+  const ways = useWays();
+  const named = Object.fromEntries((ways.data?.ways ?? []).map((it) => [it.id, it.name]));
+  const found = useQuery({
+    queryKey: ["listings", "list", state, find, start],
+    queryFn: ({ signal }) =>
+      take(
+        client.GET("/api/listings", {
+          params: { query: { ...(state ? { state } : {}), find, start } },
+          signal,
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+  const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
+  const [told, setTold] = useState<readonly Told[]>([]);
+  if (!found.data) return <Answer of={found} />;
+  const data = found.data;
+  const many = Object.fromEntries(data.counts.map((it) => [it.state, it.count]));
+  const picked = data.listings.filter((it) => chosen.has(it.number));
+  const columns: Column<Listing>[] = [
+    {
+      key: "title",
+      name: "Listing",
+      cell: (row) => <Link to={`/selling/-/listings/${row.number}`}>{row.title}</Link>,
+      text: (row) => row.title,
+    },
+    { key: "way", name: "where", cell: (row) => named[row.way] ?? row.way },
+    {
+      key: "price",
+      name: "asks",
+      kind: "figure",
+      cell: (row) => `${money(row.price)} ${row.currency}`,
+    },
+    { key: "state", name: "how far", cell: howFar, text: howFar },
+    {
+      key: "offers",
+      name: "offers",
+      kind: "figure",
+      cell: (row) => {
+        const open = row.offers.filter((it) => it.answer === "open");
+        return open.length ? <b>{open.map((it) => money(it.amount)).join(", ")}</b> : "";
+      },
+      text: (row) => row.offers.map((it) => it.amount).join(" "),
+    },
+  ];
+  return (
+    <PageTitle
+      title="Listings"
+      verdict={data.verdict}
+      crumbs={[{ name: "Selling", to: "/selling" }, { name: "Listings" }]}
+    >
+      <SellingTabs />
+      <FieldRow>
+        <ChoiceBox
+          label="Show"
+          value={state}
+          set={(value) => change({ state: value, start: null })}
+          choices={{
+            "": "what is open",
+            ...Object.fromEntries(
+              Object.entries(LISTING_STATES).map(([key, name]) => [
+                key,
+                `${name} (${count(many[key] ?? 0)})`,
+              ]),
+            ),
+          }}
+          width={160}
+        />
+        <ValueField
+          label="Find"
+          value={find}
+          commit={(text) => change({ find: text, start: null })}
+          hint="title, or the market’s number"
+          width={240}
+        />
+      </FieldRow>
+      <Section title="Listings" point="the newest first">
+        <DataTable
+          label="Listings"
+          rows={data.listings}
+          columns={columns}
+          keyOf={(row) => row.number}
+          selection={{
+            keys: chosen,
+            set: setChosen,
+            name: (key) => data.listings.find((it) => it.number === key)?.title ?? "",
+          }}
+          paging={{
+            start,
+            take: TAKE,
+            total: find || !state ? undefined : many[state],
+            more: data.more,
+            set: (at) => change({ start: String(at) }),
+          }}
+          empty={
+            state || find ? (
+              "None like that."
+            ) : (
+              <>
+                Nothing is offered. <Link to="/selling/-/list">List things</Link>, or choose them in{" "}
+                <Link to="/stock">Stock</Link>.
+              </>
+            )
+          }
+          foot={
+            <Button variant="outlined" color="inherit" component={Link} to="/selling/-/list">
+              List things
+            </Button>
+          }
+        />
+      </Section>
+      {picked.length > 0 && <Chosen picked={picked} named={named} say={setTold} />}
+      <Markets say={setTold} />
+      {told.length > 0 && (
+        <Section title="What came of it" point="">
+          <Box component="ul" role="status" sx={{ m: 0, pl: 2.25 }}>
+            {told.map((it, at) => (
+              <li key={at}>
+                {it.well ? it.text : <b>{it.text}</b>}
+                {it.document !== null && (
+                  <>
+                    {" "}
+                    <Link to={`/selling/${it.document}`}>to its order</Link>
+                  </>
+                )}
+              </li>
+            ))}
+          </Box>
+        </Section>
+      )}
+    </PageTitle>
+  );
+}
+
+function howFar(row: Listing): string {
+  if (row.state === "listed") {
+    const until = row.ends_on ? `, closes ${day(row.ends_on)}` : "";
+    return `listed ${day(row.listed_on ?? row.made_on)}${until}${row.old ? ", an old price" : ""}`;
+  }
+  if (row.state === "drafted") return `drafted ${day(row.made_on)}`;
+  return `${LISTING_STATES[row.state]} ${day(row.ended_on ?? row.made_on)}`;
+}
+
+interface ChosenProps {
+  picked: readonly Listing[];
+  named: Readonly<Record<string, string>>;
+  say: (told: readonly Told[]) => void;
+}
+
+function Chosen({ picked, named, say }: ChosenProps) {
+  const drafts = picked.filter((it) => it.state === "drafted").map((it) => it.number);
+  const open = picked.filter((it) => it.state === "drafted" || it.state === "listed");
+  const up = useAct(() => take(client.POST("/api/listings/put-up", { body: { numbers: drafts } })), {
+    keys: LISTED,
+    done: ({ told }) => say(told),
+  });
+  const [how, setHow] = useState("");
+  const [percent, setPercent] = useState("-5");
+  const read = readAmount(percent);
+  const body = (apply: boolean) => ({
+    numbers: open.map((it) => it.number),
+    level: how === "share" ? null : (how as "quick" | "market" | "patient"),
+    percent: how === "share" && "value" in read ? read.value : null,
+    apply,
+  });
+  const asked = JSON.stringify(body(false));
+  const shown = useQuery({
+    queryKey: ["listings", "repriced", asked],
+    queryFn: ({ signal }) =>
+      take(client.POST("/api/listings/reprice", { body: JSON.parse(asked) as never, signal })),
+    enabled: how !== "" && open.length > 0 && (how !== "share" || "value" in read),
+    retry: false,
+  });
+
+  const applied = useAct(() => take(client.POST("/api/listings/reprice", { body: body(true) })), {
+    keys: LISTED,
+    text: ({ repriced }) => `${count(repriced.filter((it) => it.after !== null).length)} prices are new.`,
+    done: () => setHow(""),
+  });
+  const files = [...new Set(open.map((it) => it.way))];
+  return (
+    <Section title={`${count(picked.length)} chosen`} point="">
+      <FieldRow>
+        {drafts.length > 0 && (
+          <Button
+            variant="contained"
+            disabled={up.isPending}
+            onClick={() => up.mutate(undefined)}
+            sx={{ mt: "20px" }}
+          >
+            Put {count(drafts.length)} up
+          </Button>
+        )}
+        {open.length > 0 && (
+          <ChoiceBox
+            label="New prices"
+            value={how}
+            set={setHow}
+            choices={{
+              "": "as they are",
+              quick: "quick, of today",
+              market: "market, of today",
+              patient: "patient, of today",
+              share: "up or down by a share",
+            }}
+            width={200}
+          />
+        )}
+        {how === "share" && (
+          <ValueField
+            label="By, in per cent"
+            value={percent}
+            commit={setPercent}
+            fault={"fault" in read ? read.fault : null}
+            hint="-5 is five per cent less"
+            inputMode="text"
+            width={130}
+          />
+        )}
+        {files.map((way) => (
+          <Button
+            key={way}
+            variant="outlined"
+            color="inherit"
+            href={`/api/listing-files/${way}?listings=${open
+              .filter((it) => it.way === way)
+              .map((it) => it.number)
+              .join(",")}`}
+            download
+            sx={{ mt: "20px" }}
+          >
+            File for {named[way] ?? way} (CSV)
+          </Button>
+        ))}
+      </FieldRow>
+      {shown.error && <Box role="alert">{inWords(shown.error)}</Box>}
+      {how !== "" && shown.data && (
+        <>
+          <Table label="New prices">
+            <Heads
+              of={["Listing", { figure: "asks" }, { figure: "new" }, { figure: "by" }, { figure: "nets" }]}
+            />
+            <tbody>
+              {shown.data.repriced.map((it) => (
+                <tr key={it.listing}>
+                  <td>{it.title}</td>
+                  <td className="figure">{money(it.before)}</td>
+                  <td className="figure">{it.after === null ? it.why : money(it.after)}</td>
+                  <td className="figure">
+                    {it.after === null ? "" : gain(Number(it.after) - Number(it.before))}
+                  </td>
+                  <td className="figure">{money(it.net)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </Table>
+          <Button
+            variant="contained"
+            disabled={applied.isPending}
+            onClick={() => applied.mutate(undefined)}
+            sx={{ mt: 1 }}
+          >
+            Take these prices
+          </Button>
+        </>
+      )}
+    </Section>
+  );
+}
+
+function Markets({ say }: { say: (told: readonly Told[]) => void }) {
+  const today = useToday();
+  const [said, setSaid] = useState<string | null>(null);
+  const read = said === null ? { value: today } : readDay(said, today);
+  const on = "value" in read && read.value !== today ? read.value : null;
+  const ask = useAct(() => take(client.POST("/api/listings/ask", { body: { on } })), {
+    keys: LISTED,
+    text: ({ told }) => (told.length ? `${count(told.length)} news.` : "No news."),
+    done: ({ told }) => say(told),
+  });
+  return (
+    <Section title="What the markets say" point="orders, ended auctions, complaints, payouts">
+      <FieldRow>
+        <ValueField
+          label="As of"
+          value={said ?? inDays(today)}
+          commit={setSaid}
+          fault={"fault" in read ? read.fault : null}
+          hint="simulated ones know days to come"
+          width={210}
+        />
+        <Button
+          variant="outlined"
+          color="inherit"
+          disabled={ask.isPending || "fault" in read}
+          onClick={() => ask.mutate(undefined)}
+          sx={{ mt: "20px" }}
+        >
+          {ask.isPending ? "Asking …" : "Ask them"}
+        </Button>
+        <Box sx={{ mt: "26px", fontSize: 13 }}>
+          or <Link to="/selling/-/file">take in a file of sales</Link>
+        </Box>
+      </FieldRow>
+    </Section>
+  );
+}
