@@ -152,7 +152,7 @@ def check_by_day_and_by_night(page: Page, paths: Sequence[str]) -> None:
         for _ in range(2):
             assert inaccessible(page) == [], f"{path} before {other.inner_text()}"
             other.click()
-            page.wait_for_timeout(100)
+            page.wait_for_timeout(350)  # colours change within a quarter of a second
 
 
 def sign_in(page: Page) -> None:

@@ -12,7 +12,7 @@ from tobbix.gateways.shipped import GANNET
 from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.grading.profiles import list_carriers, put_carrier
 from tobbix.services.products.catalogue import Catalogue
-from tobbix.services.selling import habits, orders, packing, supplies, viewing
+from tobbix.services.selling import claims, habits, orders, packing, supplies, viewing
 from tobbix.services.selling.orders import SaleInput
 from tobbix.services.selling.packing import PostedInput
 from tobbix.services.stock import items
@@ -99,6 +99,7 @@ def load_orders(catalogue: Catalogue) -> None:
     for number, back in ((there, 15), (late, 12), (away, 3), (bent, 8)):
         post(number, back)
     packing.arrive(catalogue, there, today - timedelta(12))
+    claims.file_claim(catalogue, late, 0, Decimal(5), "it never arrived, says the buyer")
     packing.complain(catalogue, bent, "a corner is bent that was not in the picture")
     owed = dict(viewing.list_orders(catalogue, None, "", 0, 1).owed)["Bellbuoy"]
     paid = ChargeInput("other", (owed / 2).quantize(Decimal("0.01")), "EUR", today - timedelta(5), "bank")

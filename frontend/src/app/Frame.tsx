@@ -57,6 +57,8 @@ const PAGES = [
   { name: "Listings", path: "/selling/-/listings" },
   { name: "List things", path: "/selling/-/list" },
   { name: "A file of sales", path: "/selling/-/file" },
+  { name: "Results of sales", path: "/books/-/results" },
+  { name: "Purses", path: "/books/-/purses" },
   { name: "Parcels", path: "/selling/-/parcels" },
   { name: "Packing supplies", path: "/selling/-/supplies" },
   { name: "Settings", path: "/settings" },

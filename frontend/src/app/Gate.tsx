@@ -80,6 +80,8 @@ const PackingSupplies = later(() => import("../steps/selling/SuppliesPage"));
 const Opinion = later(() => import("../steps/grading/OpinionPage"));
 const Borrowed = later(() => import("../steps/pricing/BorrowedPage"));
 const Stock = later(() => import("../steps/stock/StockPage"));
+const SalesResults = later(() => import("../steps/books/ResultsPage"));
+const Purses = later(() => import("../steps/books/PursesPage"));
 const Books = later(() => import("../steps/books/BooksPage"));
 const Missing = later(() => import("./Missing"));
 
@@ -175,6 +177,8 @@ export function Gate() {
             <Route path="selling/-/supplies" element={<PackingSupplies />} />
             <Route path="selling/:number" element={<SellingOrder />} />
             <Route path="books" element={<Books />} />
+            <Route path="books/-/results" element={<SalesResults />} />
+            <Route path="books/-/purses" element={<Purses />} />
             <Route path="settings/*" element={<Settings />} />
             <Route path="products/:release/:format/chase" element={<Chase />} />
             <Route path="*" element={<Missing />} />

@@ -1,5 +1,8 @@
 """The books: balances, lots, sessions, entries, and files."""
 
+from decimal import Decimal
+from typing import Any
+
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 
@@ -9,18 +12,30 @@ from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.books.schemas import (
     BalanceOut,
     BooksOut,
+    DocumentPath,
     EntryOut,
     EntryPath,
     LotOut,
     LotSumOut,
+    MinutesIn,
+    MinutesOut,
     MonthOut,
     PostingOut,
+    PurseCountedIn,
+    PurseCountedOut,
+    PurseOut,
+    PursePath,
+    PursesOut,
+    SalesOut,
+    SalesQuery,
+    SalesSumOut,
+    SoldOut,
     TakenBackOut,
     ThingOut,
 )
 from tobbix.core.books.reports import Lot, sum_lots
 from tobbix.core.holdings.ledger import Event
-from tobbix.services.books import books, taking_back
+from tobbix.services.books import books, sales, taking_back
 
 blueprint = APIBlueprint(
     "books",
@@ -82,6 +97,80 @@ def _file(content: bytes | str, kind: str, name: str) -> Response:
     response.content_type = kind
     response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
     return response
+
+
+_FILES: dict[Any, Any] = {
+    200: {"content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}
+}
+_XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+_CSV = "text/csv; charset=utf-8"
+_SHOWN = 500
+
+
+def _sales(query: SalesQuery) -> sales.SalesView:
+    return sales.read_sales(catalogue(), query.by, query.first, query.last, query.only)
+
+
+@blueprint.get("/books/sales", responses={200: SalesOut}, summary="What sales made, by something")
+@returns()
+def read_sales(query: SalesQuery) -> SalesOut:
+    found = _sales(query)
+    newest = found.things[::-1][:_SHOWN] if query.only is not None else ()
+    return SalesOut(
+        rows=[SalesSumOut.model_validate(it) for it in found.rows], total=SalesSumOut.model_validate(found.total),
+        things=[SoldOut.model_validate(it) for it in newest], before=found.before, currency=found.currency,
+        verdict=show_verdict(found.verdict),
+    )  # fmt: skip
+
+
+@blueprint.get("/books/sales.csv", responses=_FILES, summary="A statement of sales as CSV")
+def export_sales_csv(query: SalesQuery) -> Response:
+    return _file(sales.write_sales(_sales(query), as_xlsx=False), _CSV, "sales.csv")
+
+
+@blueprint.get("/books/sales.xlsx", responses=_FILES, summary="A statement of sales as a workbook")
+def export_sales_xlsx(query: SalesQuery) -> Response:
+    return _file(sales.write_sales(_sales(query), as_xlsx=True), _XLSX, "sales.xlsx")
+
+
+@blueprint.get("/books/entries.xlsx", responses=_FILES, summary="All lines of all entries as a workbook")
+def export_entries_xlsx() -> Response:
+    return _file(books.export_xlsx(catalogue().database), _XLSX, "entries.xlsx")
+
+
+@blueprint.get("/books/documents.csv", responses=_FILES, summary="All documents as CSV")
+def export_documents_csv() -> Response:
+    return _file(books.export_documents(catalogue().database, as_xlsx=False), _CSV, "documents.csv")
+
+
+@blueprint.get("/books/documents.xlsx", responses=_FILES, summary="All documents as a workbook")
+def export_documents_xlsx() -> Response:
+    return _file(books.export_documents(catalogue().database, as_xlsx=True), _XLSX, "documents.xlsx")
+
+
+@blueprint.get("/purses", responses={200: PursesOut}, summary="What should be in each purse")
+@returns()
+def list_purses() -> PursesOut:
+    found, currency = sales.list_purses(catalogue())
+    return PursesOut(purses=[PurseOut.model_validate(it) for it in found], currency=currency)
+
+
+@blueprint.post("/purses/<name>/counted", responses={200: PurseCountedOut}, summary="A purse was counted")
+@returns()
+def count_purse(path: PursePath, body: PurseCountedIn) -> PurseCountedOut:
+    return PurseCountedOut(difference=sales.count(catalogue(), path.name, Decimal(body.counted)))
+
+
+@blueprint.get("/documents/<int:number>/minutes", responses={200: MinutesOut}, summary="Time that a document took")
+@returns()
+def read_minutes(path: DocumentPath) -> MinutesOut:
+    return MinutesOut(minutes=sales.minutes_of(catalogue(), path.number))
+
+
+@blueprint.post("/documents/<int:number>/minutes", responses={200: MinutesOut}, summary="Log time on a document")
+@returns()
+def log_minutes(path: DocumentPath, body: MinutesIn) -> MinutesOut:
+    return MinutesOut(minutes=sales.spend_minutes(catalogue(), path.number, Decimal(body.minutes), body.what))
 
 
 @blueprint.get(

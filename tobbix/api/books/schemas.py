@@ -1,14 +1,17 @@
 """What is sent and answered: the books: balances, lots, sessions, entries, and files."""
 
 from datetime import date
+from typing import Annotated
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, StringConstraints
 
-from tobbix.api.base.fields import Exact
+from tobbix.api.base.fields import Amount, Exact, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.books.reports import Lot, LotSum, Month
+from tobbix.core.books.sales import SalesBy, SalesSum, ThingSold
 from tobbix.core.holdings.ledger import Account, Posting
+from tobbix.services.books.sales import Purse
 
 
 class BalanceOut(BaseModel):
@@ -82,3 +85,65 @@ class BooksOut(BaseModel):
     months: list[MonthOut]
     entries_in_all: int
     entries: list[EntryOut]
+
+
+class SalesQuery(Strict):
+    """Sales of some days by something; ``only`` those of one name of it."""
+
+    by: SalesBy = SalesBy.WAY
+    first: date | None = None
+    last: date | None = None
+    only: Annotated[str, StringConstraints(max_length=500)] | None = None
+
+
+class SalesSumOut(Mirror, of=SalesSum):
+    """Sales together."""
+
+
+class SoldOut(Mirror, of=ThingSold, without=("names",)):
+    """What a thing made."""
+
+    profit: Exact | None
+
+
+class SalesOut(BaseModel):
+    rows: list[SalesSumOut]
+    total: SalesSumOut
+    things: list[SoldOut]
+    before: int
+    currency: str
+    verdict: VerdictOut
+
+
+class PurseOut(Mirror, of=Purse):
+    """A purse and what should be in it."""
+
+
+class PursesOut(BaseModel):
+    purses: list[PurseOut]
+    currency: str
+
+
+class PursePath(BaseModel):
+    name: Annotated[str, StringConstraints(max_length=60)]
+
+
+class PurseCountedIn(Strict):
+    counted: Amount
+
+
+class PurseCountedOut(BaseModel):
+    difference: Exact
+
+
+class DocumentPath(BaseModel):
+    number: int = Field(ge=1, le=9_000_000_000_000)
+
+
+class MinutesIn(Strict):
+    minutes: Amount
+    what: Annotated[str, StringConstraints(max_length=200)] = ""
+
+
+class MinutesOut(BaseModel):
+    minutes: Exact

@@ -12,13 +12,13 @@ from tobbix.api.base.context import catalogue, context
 from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.selling import listing_schemas as schemas
-from tobbix.api.selling.routes import PAGE, TAG, send_file
+from tobbix.api.selling.routes import PAGE, PDF, TAG, send_file
 from tobbix.api.stock.schemas import ItemPath
 from tobbix.core.planning.ways_out import PlanningTerms, say_road
 from tobbix.core.pricing.asking import Asking
 from tobbix.core.selling.listings import COLUMNS, OPEN, WORDS
 from tobbix.services.installation.preferences import read_preferences
-from tobbix.services.selling import listings, markets, sales_files, ways_out
+from tobbix.services.selling import listings, markets, papers, sales_files, ways_out
 from tobbix.services.selling.listings import ListingHabits, ListingSaid, StoredListing
 from tobbix.services.selling.sales_files import SalesSaid
 
@@ -170,6 +170,13 @@ def read_listing_habits(path: schemas.ListingWayPath) -> schemas.ListingHabitsOu
 def save_listing_habits(path: schemas.ListingWayPath, body: schemas.ListingHabitsIn) -> None:
     said = ListingHabits(body.pattern, body.most, tuple(body.columns))
     listings.save_habits(catalogue(), path.way, said, body.version)
+
+
+@blueprint.get("/price-list.pdf", responses=PDF, summary="What things cost at a table")
+def write_price_list(query: schemas.PriceListQuery) -> Response:
+    numbers = [int(it) for it in query.items.split(",")]
+    name = "prices-own.pdf" if query.own else "prices.pdf"
+    return send_file(papers.write_price_list(catalogue(), numbers, query.own), "application/pdf", name)
 
 
 @blueprint.get("/listing-files/<way>", responses=_CSV, summary="Open listings as a market wants them")

@@ -246,6 +246,13 @@ class FileQuery(Strict):
     listings: Annotated[str, StringConstraints(max_length=2_000, pattern=r"^([0-9]{1,12}(,[0-9]{1,12})*)?$")] = ""
 
 
+class PriceListQuery(Strict):
+    """Which things; ``own``: with what is for their owner alone."""
+
+    items: Annotated[str, StringConstraints(pattern=r"^[0-9]{1,12}(,[0-9]{1,12}){0,199}$")]
+    own: bool = False
+
+
 class SalesFileIn(Strict):
     """A text of sales as it came; columns as they are said (None: guessed, or as last time)."""
 

@@ -14,7 +14,7 @@ from tobbix.api.selling import schemas
 from tobbix.api.selling.routes import TAG, send_file
 from tobbix.core.selling.packing import Size
 from tobbix.core.selling.supplies import Supply
-from tobbix.services.selling import habits, parcels, supplies
+from tobbix.services.selling import claims, habits, parcels, supplies
 from tobbix.services.selling.supplies import SupplyRow
 
 blueprint = APIBlueprint("parcels", __name__, url_prefix="/api", abp_tags=[TAG], operation_id_callback=operation_id)
@@ -31,8 +31,38 @@ def list_parcels() -> schemas.ParcelsOut:
             schemas.ParcelRowOut(late=it.is_late(found.today), **{name: getattr(it, name) for name in same})
             for it in found.rows
         ],
+        classes=[schemas.ClassRecordOut.model_validate(it) for it in claims.class_records(catalogue())],
         verdict=show_verdict(found.verdict),
     )  # fmt: skip
+
+
+@blueprint.get("/orders/<int:number>/claim", responses={200: schemas.ClaimViewOut}, summary="What may be claimed")
+@returns()
+def read_claim(path: schemas.OrderPath) -> schemas.ClaimViewOut:
+    found = claims.read_claim(catalogue(), path.number)
+    return schemas.ClaimViewOut(
+        claim=None if found.claim is None else schemas.ClaimOut.model_validate(found.claim), most=found.most,
+        until=found.until, papers=list(found.papers), currency=found.currency,
+    )  # fmt: skip
+
+
+@blueprint.put("/orders/<int:number>/claim", responses={204: None}, summary="Claim for a parcel")
+@returns(204)
+def file_claim(path: schemas.OrderPath, body: schemas.ClaimIn) -> None:
+    claims.file_claim(catalogue(), path.number, body.version, Decimal(body.amount), body.words)
+
+
+@blueprint.delete("/orders/<int:number>/claim", responses={204: None}, summary="Withdraw a claim")
+@returns(204)
+def withdraw_claim(path: schemas.OrderPath) -> None:
+    claims.withdraw_claim(catalogue(), path.number)
+
+
+@blueprint.post("/orders/<int:number>/claim/settled", responses={204: None}, summary="A claim is paid or refused")
+@returns(204)
+def settle_claim(path: schemas.OrderPath, body: schemas.ClaimSettledIn) -> None:
+    paid = None if body.paid is None else Decimal(body.paid)
+    claims.settle_claim(catalogue(), path.number, body.version, paid, body.purse)
 
 
 @blueprint.get("/parcels.ics", responses=_CALENDAR, summary="When parcels are due, as a calendar")

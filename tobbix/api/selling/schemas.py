@@ -10,9 +10,11 @@ from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.holdings.documents import Booked, ParcelSeen
 from tobbix.core.holdings.states import State
+from tobbix.core.selling.claims import Claim
 from tobbix.core.selling.orders import OrderStage, ParcelOnItsWay
 from tobbix.core.selling.packing import Plan
 from tobbix.core.selling.supplies import Role
+from tobbix.services.selling.claims import ClassRecord
 from tobbix.services.selling.viewing import OrderBrief, OrderLine
 
 _MOST = 9_000_000_000_000
@@ -267,8 +269,13 @@ class ParcelRowOut(Mirror, of=ParcelOnItsWay):
     days: int | None
 
 
+class ClassRecordOut(Mirror, of=ClassRecord):
+    """What the own parcels of a class say."""
+
+
 class ParcelsOut(BaseModel):
     parcels: list[ParcelRowOut]
+    classes: list[ClassRecordOut]
     verdict: VerdictOut
 
 
@@ -332,3 +339,29 @@ class PackingHabitsOut(BaseModel):
     version: int
     tracking_from: Exact | None
     sender: list[str]
+
+
+class ClaimOut(Mirror, of=Claim):
+    """A claim for a parcel."""
+
+
+class ClaimViewOut(BaseModel):
+    claim: ClaimOut | None
+    most: Exact
+    until: str | None
+    papers: list[str]
+    currency: str
+
+
+class ClaimIn(Strict):
+    version: int = Field(ge=0)
+    amount: Amount
+    words: Annotated[str, StringConstraints(max_length=1000)]
+
+
+class ClaimSettledIn(Strict):
+    """What came in for a claim; nothing: it was refused."""
+
+    version: int = Field(ge=1)
+    paid: Amount | None = None
+    purse: Annotated[str, StringConstraints(max_length=60)] = "bank"

@@ -172,6 +172,14 @@ def pay_postage(cash: Posting, day: date, text: str) -> Change:
     return Change((), Entry(day, Event.POSTAGE, text, (Posting(Account.POSTAGE, -cash.amount), cash)))
 
 
+def count_purse(purse: str, before: Decimal, counted: Decimal, day: date, text: str) -> Change:
+    """A purse was counted: what is lacking is lost, what is too much makes good what was lost."""
+    off = counted - before
+    return Change(
+        (), Entry(day, Event.CORRECTION, text, (Posting(Account.CASH, off, purse), Posting(Account.LOST, -off)))
+    )
+
+
 def settle_claim(things: Sequence[Thing], paid: Mapping[int, Decimal], cash: Posting, day: date, text: str) -> Change:
     """A claim for lost things is paid, to each what ``paid`` says by its key (money): it makes good what the loss
     cost, beyond that it is income; for a friend's thing it is the friend's."""
@@ -187,6 +195,11 @@ def settle_claim(things: Sequence[Thing], paid: Mapping[int, Decimal], cash: Pos
         good = min(paid[t.key], t.basis or Decimal(0))
         lines += [Posting(Account.LOST, -good), Posting(Account.INCOME, good - paid[t.key])]
     return Change(after, Entry(day, Event.CLAIM, text, tuple(line for line in lines if line.amount)))
+
+
+def take_damages(cash: Posting, day: date, text: str) -> Change:
+    """A claim is paid for what is no longer in the books, as it was sold: income of its sale."""
+    return Change((), Entry(day, Event.CLAIM, text, (cash, Posting(Account.INCOME, -cash.amount))))
 
 
 def make_good(party: int, amount: Decimal, day: date, text: str) -> Change:

@@ -1,6 +1,6 @@
 """The books: balances, entries, what each lot and session cost and is worth, and the files that leave the house."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -10,6 +10,7 @@ from tobbix.core.base.results import Verdict
 from tobbix.core.books.reports import Lot, Month, state_books, sum_months
 from tobbix.core.holdings.ledger import Account, Entry
 from tobbix.db.base import Database
+from tobbix.db.books.sales import list_documents
 from tobbix.db.books.summing import (
     Gone,
     booked_by_month,
@@ -22,7 +23,7 @@ from tobbix.db.holdings.listing import Holding, held_by
 from tobbix.db.holdings.loading import account_balances, load_entries, off_balance, taken_back_among
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.opening.loading import finished_costs
-from tobbix.formats.item_lists import write_csv
+from tobbix.formats.item_lists import write_csv, write_xlsx
 from tobbix.formats.plain_ledger import write_ledger
 
 
@@ -105,13 +106,30 @@ def export_ledger(database: Database) -> str:
 
 def export_csv(database: Database) -> bytes:
     """All lines of all entries as CSV, amounts in their currency's digits."""
+    return write_csv(*_lines(database))
+
+
+def _lines(database: Database) -> tuple[Sequence[str], list[Sequence[object]]]:
     head = ("entry", "day", "event", "text", "account", "purse", "amount", "original", "currency", "rate")
     with database.transaction() as session:
         home = load_preferences(session).currency
-        rows = [
+        rows: list[Sequence[object]] = [
             (number, entry.day.isoformat(), entry.event.value, entry.text, line.account.value, line.purse,
              in_digits(line.amount, home), in_digits(line.original, line.currency or home), line.currency, line.rate)
             for number, entry in load_entries(session)
             for line in entry.lines
         ]  # fmt: skip
-    return write_csv(head, rows)
+    return head, rows
+
+
+def export_xlsx(database: Database) -> bytes:
+    """The same lines as a workbook."""
+    return write_xlsx("journal", *_lines(database))
+
+
+def export_documents(database: Database, as_xlsx: bool) -> bytes:
+    """Every document (purchases, sessions, orders, submissions, corrections) as CSV or a workbook."""
+    head = ("document", "kind", "day", "party", "state", "text")
+    with database.transaction() as session:
+        rows = [(number, kind, day.isoformat(), *rest) for number, kind, day, *rest in list_documents(session)]
+    return write_xlsx("documents", head, rows) if as_xlsx else write_csv(head, rows)

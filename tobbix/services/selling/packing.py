@@ -39,6 +39,7 @@ from tobbix.db.selling import orders, supplies
 from tobbix.db.selling.orders import OrderLine, StoredOrder
 from tobbix.services.buying.booking import ChargeInput, take_back_entry
 from tobbix.services.products.catalogue import Catalogue
+from tobbix.services.selling.claims import learnt_loss
 from tobbix.services.selling.habits import load_habits
 from tobbix.services.selling.orders import send_order
 from tobbix.services.selling.supplies import take_from
@@ -95,7 +96,8 @@ def _packing(session: Session, today: date, document: int, way: str | None) -> P
     parts = to_parts([(it.supply, each[it.supply.name]) for it in stored], len(cards) == 1)
     parcel = Parcel(
         home, sum((line.home for line in order.lines), Decimal(0)), load_habits(session).tracking_from, cards, *parts,
-        tuple(_mail(name, it) for name, (_, it) in classes.items()), order.reference,
+        tuple(_mail(name, it, learnt_loss(session, name, it.loss)) for name, (_, it) in classes.items()),
+        order.reference,
     )  # fmt: skip
     missing = by_hand
     if by_hand is None and not stored:
@@ -124,11 +126,11 @@ def _by_hand(lines: Sequence[OrderLine]) -> str | None:
     return None
 
 
-def _mail(name: str, it: PostClass) -> MailClass:
+def _mail(name: str, it: PostClass, loss: Decimal) -> MailClass:
     return MailClass(
         name, it.price, it.least, it.most or it.least,
         Decimal(1_000_000) if it.most_weight is None else it.most_weight, it.no_rigid, it.tracked,
-        it.insured_to or Decimal(0), it.value_limit, it.loss,
+        it.insured_to or Decimal(0), it.value_limit, loss,
     )  # fmt: skip
 
 

@@ -7,9 +7,14 @@ from tobbix.core.base.errors import Conflict
 from tobbix.core.holdings.sentences import amount
 from tobbix.core.selling.orders import OrderStage
 from tobbix.db.selling import orders
+from tobbix.db.selling.listings import things_offered
 from tobbix.formats.papers import Column, PaperPart, today_in_words, write_label, write_label_sheet, write_paper
+from tobbix.services.grading.scanning import CLEANED
+from tobbix.services.pricing.seeing import ask_for
 from tobbix.services.products.catalogue import Catalogue
+from tobbix.services.products.valuing import home_on
 from tobbix.services.selling.habits import load_habits
+from tobbix.services.selling.listings import worth_of
 from tobbix.services.selling.viewing import read_order
 
 MOST_AT_ONCE = 200
@@ -78,3 +83,40 @@ def write_picking_list(catalogue: Catalogue) -> bytes:
         tuple((*row, "\u25a1") for row in rows),
     )  # fmt: skip
     return write_paper("To fetch", [part], today_in_words())
+
+
+def write_price_list(catalogue: Catalogue, items: Sequence[int], for_owner: bool) -> bytes:
+    """What some things cost at a table, by place and name, as PDF. The owner's own copy says how far down each may go
+    (the quick price, which is the least worth taking), how high it may begin (the patient one), and what it cost; what
+    nobody knows a price of is left open. Rule C-21. Raises NotFound."""
+    today = catalogue.today()
+    with catalogue.database.transaction() as session:
+        home = home_on(session, today)
+        rows = []
+        for thing in things_offered(session, items[:MOST_AT_ONCE], CLEANED):
+            worth, state = worth_of(session, thing, home)
+            asking = () if thing.version is None else ask_for(session, thing.version, state, today, None).asking
+            by_name = {it.name: it.price for it in asking}
+            told = thing.shown.grade or thing.shown.condition
+            price = by_name.get("market", worth)
+            row = [thing.place or "", thing.shown.name, told, _said(price, home.currency)]
+            if for_owner:
+                bounds = (by_name.get("quick"), by_name.get("patient"), thing.basis)
+                row += [_said(it, home.currency) for it in bounds]
+            rows.append(tuple(row))
+    columns = [
+        Column("where", 16),
+        Column("what", 44),
+        Column("state", 14),
+        Column(f"price, {home.currency}", 12, True),
+    ]
+    words = f"{len(rows)} things, as of {today:%-d %B %Y}."
+    if for_owner:
+        columns += [Column(name, 10, True) for name in ("floor", "ceiling", "cost")]
+        words += " For you alone: do not lay it on the table."
+    part = PaperPart("", (words,), tuple(columns), tuple(sorted(rows)))
+    return write_paper("Prices", [part], today_in_words())
+
+
+def _said(price: Decimal | None, currency: str) -> str:
+    return "" if price is None else amount(price, currency)

@@ -143,8 +143,9 @@ def take_sales(
         strange = next((at for at in (*chosen, *before) if at not in by_at), None)
         if strange is not None:
             raise InputError.at("rows", f"there is no row {strange}")
+        way = find_way(session, said.way).name
         past = [
-            PastSale(0, row.day, row.title or row.listing, said.way, row.price + row.shipping, row.fees, row.cost)
+            PastSale(0, row.day, row.title or row.listing, way, row.price + row.shipping, row.fees, row.cost)
             for at in before
             if (row := by_at[at].row).refused is None and row.day is not None
         ]

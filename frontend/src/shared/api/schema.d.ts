@@ -90,6 +90,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/documents.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All documents as CSV */
+        get: operations["export_documents_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/documents.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All documents as a workbook */
+        get: operations["export_documents_xlsx"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/entries.csv": {
         parameters: {
             query?: never;
@@ -107,6 +141,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/books/entries.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All lines of all entries as a workbook */
+        get: operations["export_entries_xlsx"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/books/ledger.txt": {
         parameters: {
             query?: never;
@@ -116,6 +167,57 @@ export interface paths {
         };
         /** All entries as a plain-text ledger */
         get: operations["export_ledger"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/sales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What sales made, by something */
+        get: operations["read_sales"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/sales.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A statement of sales as CSV */
+        get: operations["export_sales_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/books/sales.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A statement of sales as a workbook */
+        get: operations["export_sales_xlsx"];
         put?: never;
         post?: never;
         delete?: never;
@@ -255,6 +357,24 @@ export interface paths {
         get: operations["export_desk"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{number}/minutes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Time that a document took */
+        get: operations["read_minutes"];
+        put?: never;
+        /** Log time on a document */
+        post: operations["log_minutes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1504,6 +1624,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/{number}/claim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What may be claimed */
+        get: operations["read_claim"];
+        /** Claim for a parcel */
+        put: operations["file_claim"];
+        post?: never;
+        /** Withdraw a claim */
+        delete: operations["withdraw_claim"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/claim/settled": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A claim is paid or refused */
+        post: operations["settle_claim"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/{number}/complaint": {
         parameters: {
             query?: never;
@@ -1965,6 +2121,23 @@ export interface paths {
         get?: never;
         /** Choose how prices are read off sales */
         put: operations["put_school"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/price-list.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What things cost at a table */
+        get: operations["write_price_list"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -2585,6 +2758,40 @@ export interface paths {
         put?: never;
         /** Take a purchase back */
         post: operations["undo_purchase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What should be in each purse */
+        get: operations["list_purses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/purses/{name}/counted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A purse was counted */
+        post: operations["count_purse"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5906,6 +6113,93 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** ClaimIn */
+        ClaimIn: {
+            /** Amount */
+            amount: string;
+            /** Version */
+            version: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ClaimOut
+         * @description A claim for a parcel.
+         */
+        ClaimOut: {
+            /** Amount */
+            amount: string;
+            /** Document */
+            document: number;
+            /**
+             * Filed On
+             * Format: date
+             */
+            filed_on: string;
+            state: components["schemas"]["ClaimState"];
+            /** Version */
+            version: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ClaimSettledIn
+         * @description What came in for a claim; nothing: it was refused.
+         */
+        ClaimSettledIn: {
+            /**
+             * Paid
+             * @default null
+             */
+            paid?: string | null;
+            /**
+             * Purse
+             * @default bank
+             */
+            purse?: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * ClaimState
+         * @description How far a claim is.
+         * @enum {string}
+         */
+        ClaimState: "filed" | "paid" | "refused";
+        /** ClaimViewOut */
+        ClaimViewOut: {
+            claim: components["schemas"]["ClaimOut"] | null;
+            /** Currency */
+            currency: string;
+            /** Most */
+            most: string;
+            /** Papers */
+            papers: string[];
+            /** Until */
+            until: string | null;
+        };
+        /**
+         * ClassRecordOut
+         * @description What the own parcels of a class say.
+         */
+        ClassRecordOut: {
+            /** Claims */
+            claims: number;
+            /** High */
+            high: number;
+            /** Late */
+            late: number;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Parcels */
+            parcels: number;
+            /** Promised */
+            promised: number | null;
+            /** Took */
+            took: number | null;
+        };
         /**
          * CleanedIn
          * @description What was done to a card before it goes: it stands on its record.
@@ -9216,6 +9510,21 @@ export interface components {
          * @enum {string}
          */
         Method: "value" | "equal" | "count" | "hand" | "residual";
+        /** MinutesIn */
+        MinutesIn: {
+            /** Minutes */
+            minutes: string;
+            /**
+             * What
+             * @default
+             */
+            what?: string;
+        };
+        /** MinutesOut */
+        MinutesOut: {
+            /** Minutes */
+            minutes: string;
+        };
         /**
          * MissedOut
          * @description What got no answer, and why.
@@ -10371,6 +10680,8 @@ export interface components {
         };
         /** ParcelsOut */
         ParcelsOut: {
+            /** Classes */
+            classes: components["schemas"]["ClassRecordOut"][];
             /** Parcels */
             parcels: components["schemas"]["ParcelRowOut"][];
             verdict: components["schemas"]["VerdictOut"];
@@ -11646,6 +11957,33 @@ export interface components {
             purchases: components["schemas"]["PurchaseOut"][];
             verdict: components["schemas"]["VerdictOut"];
         };
+        /** PurseCountedIn */
+        PurseCountedIn: {
+            /** Counted */
+            counted: string;
+        };
+        /** PurseCountedOut */
+        PurseCountedOut: {
+            /** Difference */
+            difference: string;
+        };
+        /**
+         * PurseOut
+         * @description A purse and what should be in it.
+         */
+        PurseOut: {
+            /** Amount */
+            amount: string;
+            /** Name */
+            name: string;
+        };
+        /** PursesOut */
+        PursesOut: {
+            /** Currency */
+            currency: string;
+            /** Purses */
+            purses: components["schemas"]["PurseOut"][];
+        };
         /**
          * QuestionIn
          * @description What the grader asks; None: it was answered.
@@ -12400,6 +12738,12 @@ export interface components {
             known: number;
         };
         /**
+         * SalesBy
+         * @description By what sales are put together.
+         * @enum {string}
+         */
+        SalesBy: "way" | "month" | "year" | "lot" | "session" | "submission" | "set" | "subject" | "buyer";
+        /**
          * SalesFileIn
          * @description A text of sales as it came; columns as they are said (None: guessed, or as last time).
          */
@@ -12455,6 +12799,49 @@ export interface components {
              * @default
              */
             variant?: string;
+        };
+        /** SalesOut */
+        SalesOut: {
+            /** Before */
+            before: number;
+            /** Currency */
+            currency: string;
+            /** Rows */
+            rows: components["schemas"]["SalesSumOut"][];
+            /** Things */
+            things: components["schemas"]["SoldOut"][];
+            total: components["schemas"]["SalesSumOut"];
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
+         * SalesSumOut
+         * @description Sales together.
+         */
+        SalesSumOut: {
+            /** Basis */
+            basis: string;
+            /** Brought */
+            brought: string;
+            /** Count */
+            count: number;
+            /** Days */
+            days: number | null;
+            /** Fees */
+            fees: string;
+            /** Known */
+            known: number;
+            /** Minutes */
+            minutes: string;
+            /** Name */
+            name: string;
+            /** Per Hour */
+            per_hour: string | null;
+            /** Postage */
+            postage: string;
+            /** Profit */
+            profit: string;
+            /** Supplies */
+            supplies: string;
         };
         /** SalesTakenOut */
         SalesTakenOut: {
@@ -13106,6 +13493,39 @@ export interface components {
             item: number;
             /** Price */
             price: string;
+        };
+        /**
+         * SoldOut
+         * @description What a thing made.
+         */
+        SoldOut: {
+            /** Basis */
+            basis: string | null;
+            /** Brought */
+            brought: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Days */
+            days: number | null;
+            /** Document */
+            document: number;
+            /** Fees */
+            fees: string;
+            /** Item */
+            item: number;
+            /** Minutes */
+            minutes: string | null;
+            /** Name */
+            name: string;
+            /** Postage */
+            postage: string;
+            /** Profit */
+            profit: string | null;
+            /** Supplies */
+            supplies: string;
         };
         /** SortingPlanOut */
         SortingPlanOut: {
@@ -15292,6 +15712,64 @@ export interface operations {
             };
         };
     };
+    export_documents_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_documents_xlsx: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     export_entries: {
         parameters: {
             query?: never;
@@ -15321,6 +15799,35 @@ export interface operations {
             };
         };
     };
+    export_entries_xlsx: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     export_ledger: {
         parameters: {
             query?: never;
@@ -15337,6 +15844,108 @@ export interface operations {
                 };
                 content: {
                     "text/plain": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_sales: {
+        parameters: {
+            query?: {
+                by?: components["schemas"]["SalesBy"];
+                first?: string | null;
+                last?: string | null;
+                only?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SalesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_sales_csv: {
+        parameters: {
+            query?: {
+                by?: components["schemas"]["SalesBy"];
+                first?: string | null;
+                last?: string | null;
+                only?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_sales_xlsx: {
+        parameters: {
+            query?: {
+                by?: components["schemas"]["SalesBy"];
+                first?: string | null;
+                last?: string | null;
+                only?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -15611,6 +16220,72 @@ export interface operations {
                 };
                 content: {
                     "text/calendar": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_minutes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MinutesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    log_minutes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MinutesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MinutesOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -18600,6 +19275,132 @@ export interface operations {
             };
         };
     };
+    read_claim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimViewOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    file_claim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClaimIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    withdraw_claim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    settle_claim: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClaimSettledIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     complain: {
         parameters: {
             query?: never;
@@ -19729,6 +20530,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TaskOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    write_price_list: {
+        parameters: {
+            query: {
+                items: string;
+                own?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -21120,6 +21953,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PurchaseOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_purses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PursesOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    count_purse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PurseCountedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PurseCountedOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

@@ -13,6 +13,7 @@ import { Heads, Table } from "../../shared/Table";
 import { TakeBack } from "../../shared/TakeBack";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { Answer } from "../../shared/Answer";
+import { BooksTabs } from "./BooksTabs";
 
 const LINES = 12; // of an entry that are shown
 
@@ -25,6 +26,7 @@ export default function BooksPage() {
     `${line.account.replaceAll("_", " ")}${line.purse ? `, ${line.purse}` : ""}`;
   return (
     <PageTitle title="Books" verdict={data.verdict} crumbs={[{ name: "Books" }]}>
+      <BooksTabs />
       <Lots title="Lots" lots={data.lots} sum={data.all_lots} path="/buying" currency={data.currency} />
       <Lots
         title="Sessions"

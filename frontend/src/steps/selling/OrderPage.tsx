@@ -14,7 +14,9 @@ import { TakeBack } from "../../shared/TakeBack";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { useAct } from "../../shared/useAct";
 import { ValueField } from "../../shared/ValueField";
+import { Minutes } from "../../shared/Minutes";
 import { Afterwards } from "./Afterwards";
+import { Claim } from "./Claim";
 import { Packed } from "./Packed";
 import { ToPack } from "./ToPack";
 import { Ways } from "./Ways";
@@ -48,6 +50,7 @@ function Shown({ data }: { data: Order }) {
             {isToPack && plan.isError && <Answer of={plan} />}
             {data.stage === "packed" && <Packed data={data} />}
             {["sent", "complained", "done", "returned"].includes(data.stage) && <Afterwards data={data} />}
+            {["sent", "complained", "returned"].includes(data.stage) && <Claim data={data} />}
             <Trace data={data} />
           </>
         }
@@ -57,6 +60,7 @@ function Shown({ data }: { data: Order }) {
             <To data={data} />
             <Lines data={data} />
             <Leaves data={data} />
+            <Minutes document={data.number} />
           </>
         }
       />

@@ -7,6 +7,8 @@ import { DataTable, type Column } from "../../shared/DataTable";
 import { count, day } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
+import { Aside } from "../../shared/states";
+import { Heads, Table } from "../../shared/Table";
 import { SellingTabs } from "./SellingTabs";
 
 type Row = Schemas["ParcelRowOut"];
@@ -85,6 +87,41 @@ export default function ParcelsPage() {
           }
         />
       </Section>
+      {found.data.classes.length > 0 && (
+        <Section title="What they say of each class" point="how many were claimed for, days against promise">
+          <Table label="Classes">
+            <Heads
+              of={[
+                "Class",
+                { figure: "parcels" },
+                { figure: "claims" },
+                { figure: "of a hundred, 95 %" },
+                { figure: "days promised" },
+                { figure: "days taken" },
+                { figure: "late" },
+              ]}
+            />
+            <tbody>
+              {found.data.classes.map((it) => (
+                <tr key={it.name}>
+                  <td>{it.name}</td>
+                  <td className="figure">{count(it.parcels)}</td>
+                  <td className="figure">{count(it.claims)}</td>
+                  <td className="figure">
+                    {(it.low * 100).toFixed(0)} to {(it.high * 100).toFixed(0)}
+                  </td>
+                  <td className="figure">{it.promised === null ? "" : it.promised.toFixed(1)}</td>
+                  <td className="figure">{it.took === null ? "" : it.took.toFixed(1)}</td>
+                  <td className="figure">{count(it.late)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </Table>
+          <Aside>
+            The chance of a loss that packing counts with is the carrier’s own, moved by these as they grow.
+          </Aside>
+        </Section>
+      )}
     </PageTitle>
   );
 }

@@ -147,6 +147,24 @@ export function Chosen({ items, done }: { items: readonly Item[]; done: () => vo
             List
           </Button>
         )}
+        {items.every((item) => item.state === "held") && items.length <= 200 && (
+          <>
+            <Button
+              color="inherit"
+              href={`/api/price-list.pdf?items=${items.map((item) => item.number).join(",")}`}
+              download
+            >
+              Price list (PDF)
+            </Button>
+            <Button
+              color="inherit"
+              href={`/api/price-list.pdf?own=true&items=${items.map((item) => item.number).join(",")}`}
+              download
+            >
+              with floors, for you
+            </Button>
+          </>
+        )}
         {items.length > 1 && (
           <Button color="inherit" disabled={busy} onClick={() => join.mutate(undefined)}>
             Join them
