@@ -147,6 +147,11 @@ def test_what_a_market_says_is_taken_in_once_however_often_it_says_it(catalogue:
     assert len([it for it in rows.rows if it.buyer]) == 4 and rows.owed == ()  # the market paid all of it out
     assert {state(catalogue, it) for it in numbers[:4]} == {ListingState.SOLD}
     assert state(catalogue, numbers[4]) is ListingState.ENDED
+    assert (
+        "1 that ended here is out at a market still" in listings.list_listings(catalogue, OPEN, "", 0, 9).verdict.text()
+    )  # it sold elsewhere
+    assert [it.text for it in markets.withdraw_all(catalogue, (service,))] == ["card 4: taken off there"]
+    assert markets.list_still_out(catalogue) == []
     books(catalogue)
 
 

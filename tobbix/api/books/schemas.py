@@ -103,6 +103,7 @@ class SalesSumOut(Mirror, of=SalesSum):
 class SoldOut(Mirror, of=ThingSold, without=("names",)):
     """What a thing made."""
 
+    costs: Exact
     profit: Exact | None
 
 

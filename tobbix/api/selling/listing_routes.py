@@ -77,6 +77,7 @@ def list_listings(query: schemas.ListingsQuery) -> schemas.ListingsOut:
     return schemas.ListingsOut(
         listings=[_row(it) for it in found.rows], more=found.more,
         counts=[schemas.ListingCountOut(state=state, count=count) for state, count in found.counts.items()],
+        still_out=[_row(it) for it in markets.list_still_out(catalogue())],
         currency=found.currency, verdict=show_verdict(found.verdict),
     )  # fmt: skip
 
@@ -111,6 +112,12 @@ def _told(told: Sequence[markets.Told]) -> schemas.AllToldOut:
 @returns()
 def ask_markets(body: schemas.AskMarketsIn) -> schemas.AllToldOut:
     return _told(markets.ask_markets(catalogue(), context().markets, body.on))
+
+
+@blueprint.post("/listings/take-off", responses={200: schemas.AllToldOut}, summary="Take off what ended here")
+@returns()
+def take_off_listings() -> schemas.AllToldOut:
+    return _told(markets.withdraw_all(catalogue(), context().markets))
 
 
 @blueprint.post("/listings/reprice", responses={200: schemas.AllRepricedOut}, summary="New prices of listings")

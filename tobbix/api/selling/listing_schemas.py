@@ -154,6 +154,7 @@ class ListingsOut(BaseModel):
     listings: list[ListingRowOut]
     more: bool
     counts: list[ListingCountOut]
+    still_out: list[ListingRowOut]
     currency: str
     verdict: VerdictOut
 

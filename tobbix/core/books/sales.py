@@ -67,9 +67,14 @@ class ThingSold:
     names: Mapping[SalesBy, str]
 
     @property
+    def costs(self) -> Decimal:
+        """Fees, postage and packing together."""
+        return self.fees + self.postage + self.supplies
+
+    @property
     def profit(self) -> Decimal | None:
         """Rule C-16."""
-        return None if self.basis is None else self.brought - self.fees - self.postage - self.supplies - self.basis
+        return None if self.basis is None else self.brought - self.costs - self.basis
 
 
 def things_sold(

@@ -183,13 +183,14 @@ def state_offer(
 @dataclass(frozen=True, slots=True)
 class ListedSum:
     """What is out: how many listings, what they ask (money), how many prices are old, which auctions close soon, how
-    many offers wait."""
+    many offers wait, and how many ended here that are out at a market still."""
 
     listed: int
     asked: Decimal
     old: int
     closing: tuple[str, ...]
     offers: int
+    still_out: int = 0
 
 
 def state_listings(found: ListedSum, drafted: int, home: str) -> Verdict:
@@ -203,6 +204,9 @@ def state_listings(found: ListedSum, drafted: int, home: str) -> Verdict:
     else:
         head = (Run("Nothing is listed", "listed", True), Run(": choose things in the stock, or list them here."))
     ground = []
+    if found.still_out:
+        many = "1 that ended here is" if found.still_out == 1 else f"{found.still_out} that ended here are"
+        ground.append(f"{many} out at a market still: take it off there, before it sells twice.")
     if found.offers and found.listed:
         ground.append(f"{found.listed:,} listed for {amount(found.asked, home)} together.")
     if drafted:

@@ -37,7 +37,8 @@ class ThingOffered:
     @property
     def values_as(self) -> str | None:
         """The state that it is valued in: its grade with its grader, else its condition."""
-        return self.shown.grade.replace(" ", ":", 1) if self.shown.grade else self.shown.condition or None
+        grader, _, grade = self.shown.grade.rpartition(" ")
+        return f"{grader}:{grade}" if grade else self.shown.condition or None
 
 
 _THINGS = """
@@ -219,6 +220,18 @@ def listings_of(session: Session, items: Sequence[int]) -> list[StoredListing]:
     return [_to_listing(row) for row in session.execute(text(f"{_LIST} {where}"), {"items": list(items)})]
 
 
+def offered_already(session: Session, items: Sequence[int], way: str) -> set[int]:
+    """Which of some things are in an open listing of a way."""
+    of_way = select(ListingThingRow.item_id).where(ListingThingRow.is_open, ListingThingRow.way == way)
+    return set(session.scalars(of_way.where(ListingThingRow.item_id.in_(items))))
+
+
+def still_out(session: Session) -> list[StoredListing]:
+    """Listings that ended here and are out at a market still, as far as anybody knows."""
+    where = "where l.state = 'ended' and l.reference is not null and not l.heard ?| array['withdrawn', 'ended'] order by l.id"
+    return [_to_listing(row) for row in session.execute(text(f"{_LIST} {where} order by l.id"))]
+
+
 def count_listings(session: Session) -> dict[ListingState, int]:
     """How many listings are how far."""
     rows = session.execute(select(ListingRow.state, func.count()).group_by(ListingRow.state))
@@ -276,7 +289,9 @@ _SUM = """
         coalesce(array_agg(l.title order by l.ends_on, l.id) filter (where l.ends_on between :today and :soon),
             array[]::varchar[]),
         (select count(*) from listing_offer o join listing x on x.id = o.listing_id
-            where o.answer = 'open' and x.state = 'listed')
+            where o.answer = 'open' and x.state = 'listed'),
+        (select count(*) from listing x where x.state = 'ended' and x.reference is not null
+            and not x.heard ?| array['withdrawn', 'ended'])
     from listing l where l.state = 'listed'
 """
 
@@ -284,5 +299,5 @@ _SUM = """
 def sum_listed(session: Session, today: date) -> ListedSum:
     """What is out, with what wants an answer."""
     days = {"old": today - timedelta(OFFERED), "today": today, "soon": today + timedelta(7)}
-    listed, asked, old, closing, offers = session.execute(text(_SUM), days).one()
-    return ListedSum(listed, asked, old, tuple(closing), offers)
+    listed, asked, old, closing, offers, out = session.execute(text(_SUM), days).one()
+    return ListedSum(listed, asked, old, tuple(closing), offers, out)

@@ -4,7 +4,7 @@ C-32)."""
 from dataclasses import dataclass
 from decimal import Decimal
 
-from tobbix.core.base.errors import Conflict, NotFound
+from tobbix.core.base.errors import Conflict, InputError, NotFound
 from tobbix.core.holdings import dealing
 from tobbix.core.holdings.states import DocumentState
 from tobbix.core.maths.statistics import wilson
@@ -83,6 +83,8 @@ def settle_claim(catalogue: Catalogue, document: int, version: int, paid: Decima
             raise NotFound("nothing was claimed")
         if claim.state is not ClaimState.FILED:
             raise Conflict(f"this claim was {claim.state.value} already")
+        if paid is not None and paid <= 0:
+            raise InputError.at("paid", "must be over 0; or say that it was refused")
         order = orders.find_order(session, document)
         state = ClaimState.REFUSED if paid is None else ClaimState.PAID
         claims.put_claim(session, document, version, state, claim.filed_on, claim.amount, claim.words)

@@ -31,6 +31,7 @@ from tobbix.core.selling.listings import (
     write_words,
 )
 from tobbix.db.base import Session
+from tobbix.db.holdings.listing import worths
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.pricing.ways import find_way, list_way_rows, to_way
 from tobbix.db.products.values import price_versions
@@ -117,17 +118,18 @@ def propose(catalogue: Catalogue, items: Sequence[int], way: str) -> list[Propos
     with catalogue.database.transaction() as session:
         things = listings.things_offered(session, items, CLEANED)
         selling, habits = to_way(find_way(session, way)), _habits(session)[0].get(way, ListingHabits())
-        return [_propose(session, it, selling, habits, today) for it in things]
+        taken = listings.offered_already(session, items, way)
+        return [_propose(session, it, selling, habits, today, taken) for it in things]
 
 
 def _propose(
-    session: Session, thing: ThingOffered, way: SellingWay, habits: ListingHabits, today: date
+    session: Session, thing: ThingOffered, way: SellingWay, habits: ListingHabits, today: date, taken: set[int]
 ) -> Proposal:  # fmt: skip
     shown = thing.shown
     asking, value, lowest = _prices(session, thing, way, today)
     return Proposal(
         thing.item, shown.name, write_title(shown, habits.pattern, habits.most), write_words([shown]),
-        disclosures([shown]), asking, value, lowest, thing.photos, thing.place, _why_not(session, thing, way.id),
+        disclosures([shown]), asking, value, lowest, thing.photos, thing.place, _why_not(thing, taken),
     )  # fmt: skip
 
 
@@ -135,10 +137,10 @@ def _prices(
     session: Session, thing: ThingOffered, way: SellingWay, today: date
 ) -> tuple[tuple[Asking, ...], Decimal | None, Decimal | None]:
     """What to ask for a thing, what it is said to be worth, and the lowest offer worth taking (money at home)."""
-    if thing.version is None:
-        return (), None, None
     home = home_on(session, today)
     worth, state = worth_of(session, thing, home)
+    if thing.version is None:
+        return (), worth, None
     asked = ask_for(session, thing.version, state, today, way)
     return asked.asking, worth, asked.meeting.lowest
 
@@ -147,22 +149,25 @@ def worth_of(session: Session, thing: ThingOffered, home: Home) -> tuple[Decimal
     """What one of a thing is said to be worth (money at home; None: not known) and the state that this is of: its own,
     or for a raw card of which that is not known the usual one."""
     own = thing.values_as or home.state
+    if thing.version is None:
+        whole = worths(session, [thing.item]).get(thing.item)
+        return None if whole is None else whole / thing.shown.count, own
     for state in (own,) if thing.shown.grade else dict.fromkeys((own, home.state)):
-        versions = [] if thing.version is None else [thing.version]
-        price = price_versions(session, versions, state, home.convert).get(thing.version or 0)
+        price = price_versions(session, [thing.version], state, home.convert).get(thing.version)
         if price is not None and price.amount is not None:
             return price.amount, state
     return None, own
 
 
-def _why_not(session: Session, thing: ThingOffered, way: str) -> str | None:
+def _why_not(thing: ThingOffered, taken: set[int]) -> str | None:
+    """Why a thing cannot be offered; ``taken`` is what is offered there already."""
     if thing.state is not State.HELD:
         return f"it is {thing.state.value.replace('_', ' ')}"
     if thing.owner is not None:
         return "it is somebody else’s"
     if thing.keeps:
         return "it is never for sale"
-    if any(it.way == way for it in listings.listings_of(session, [thing.item])):
+    if thing.item in taken:
         return "it is offered there already"
     return None
 
@@ -193,8 +198,9 @@ def draft(catalogue: Catalogue, way: str, said: Sequence[ListingSaid]) -> list[i
         for at, it in enumerate(said):
             things = listings.things_offered(session, it.items, CLEANED)
             _check(it, today, habits, f"listings[{at}].")
+            taken = listings.offered_already(session, it.items, way)
             for thing in things:
-                why = _why_not(session, thing, way)
+                why = _why_not(thing, taken)
                 if why is not None:
                     raise InputError.at(f"listings[{at}].items", f"{thing.shown.name}: {why}")
             shown = [thing.shown for thing in things]
@@ -455,10 +461,12 @@ def write_listings(catalogue: Catalogue, way: str, numbers: Sequence[int]) -> by
         find_way(session, way)
         columns = _habits(session)[0].get(way, ListingHabits()).columns
         rows = []
-        for it in listings.list_listings(session, OPEN, "", 0, 10_000):
-            if it.way != way or (numbers and it.number not in numbers):
-                continue
-            things = listings.things_offered(session, [item for item, _ in it.things], CLEANED)
+        every = listings.list_listings(session, OPEN, "", 0, 10_000)
+        of_way = [it for it in every if it.way == way and (not numbers or it.number in numbers)]
+        items = list(dict.fromkeys(item for it in of_way for item, _ in it.things))
+        known = {thing.item: thing for thing in listings.things_offered(session, items, CLEANED)}
+        for it in of_way:
+            things = [known[item] for item, _ in it.things]
             shown = [one.shown for one in things]
             line = ListingLine(
                 it.number, it.title, it.words, it.price, it.currency, it.kind.value, sum(one.count for one in shown),

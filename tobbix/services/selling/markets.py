@@ -5,9 +5,12 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal
+from fractions import Fraction
 from typing import TypeVar
 
 from tobbix.core.base.errors import Conflict, InputError, NotFound
+from tobbix.core.base.money import minor_units
+from tobbix.core.holdings.allocation import share_out
 from tobbix.core.holdings.states import DocumentState
 from tobbix.core.selling.listings import ListingKind, ListingState
 from tobbix.db.holdings.loading import load_document
@@ -68,15 +71,37 @@ def take_off(catalogue: Catalogue, services: Sequence[SellingService], number: i
     with catalogue.database.transaction() as session:
         it = listings.find_listing(session, number)
     end(catalogue, number, version)
-    service = services_by_way(catalogue, services).get(it.way)
-    if service is None or it.reference is None:
-        return Told(number, f"{it.title}: ended", True)
-    reference = it.reference
+    return Told(number, f"{it.title}: ended", True) if it.reference is None else _withdraw(catalogue, services, it)
+
+
+def _withdraw(
+    catalogue: Catalogue, services: Sequence[SellingService], it: StoredListing, by_hand: bool = False
+) -> Told:
+    service, reference = services_by_way(catalogue, services).get(it.way), it.reference or ""
+    if service is None and not by_hand:
+        return Told(it.number, f"{it.title}: ended here; take {reference} off there by hand", False)
     try:
-        _asked(lambda: service.withdraw(reference))
+        if service is not None:
+            _asked(lambda: service.withdraw(reference))
     except (NoAnswer, Busy) as error:
-        return Told(number, f"{it.title}: ended here, but {error}; take {reference} off there by hand", False)
-    return Told(number, f"{it.title}: ended, and taken off there", True)
+        return Told(it.number, f"{it.title}: ended here, but {error}; ask again, or take {reference} off there", False)
+    with catalogue.database.transaction() as session:
+        listings.change_listing(session, it.number, heard=[*it.heard, "withdrawn"])
+    return Told(it.number, f"{it.title}: taken off there", True)
+
+
+def withdraw_all(catalogue: Catalogue, services: Sequence[SellingService]) -> list[Told]:
+    """Take off at their markets what ended here, because it sold elsewhere; where a market cannot be asked, the owner
+    says that it was done by hand."""
+    with catalogue.database.transaction() as session:
+        out = listings.still_out(session)
+    return [_withdraw(catalogue, services, it, by_hand=True) for it in out]
+
+
+def list_still_out(catalogue: Catalogue) -> list[StoredListing]:
+    """What ended here and is out at a market still."""
+    with catalogue.database.transaction() as session:
+        return listings.still_out(session)
 
 
 def send_out(catalogue: Catalogue, services: Sequence[SellingService], numbers: Sequence[int]) -> list[Told]:
@@ -172,7 +197,7 @@ def _do(catalogue: Catalogue, market: str, listing: StoredListing, news: MarketN
 
 
 def _sold(catalogue: Catalogue, market: str, listing: StoredListing, news: MarketNews, day: date) -> Told:
-    prices = share_price(news.price, [item for item, _ in listing.things])
+    prices = share_price(news.price, [item for item, _ in listing.things], listing.currency)
     said = SaleInput(
         day, prices, news.buyer or None, listing.currency, news.shipping, news.fees, reference=news.order,
         way=listing.way, market=market, address=news.address,
@@ -181,12 +206,10 @@ def _sold(catalogue: Catalogue, market: str, listing: StoredListing, news: Marke
     return Told(listing.number, f"{listing.title}: sold for {news.price}", True, document)
 
 
-def share_price(price: Decimal, items: Sequence[int]) -> dict[int, Decimal]:
-    """A price of several things together, to each an equal part of whole cents; the first take what rounding leaves.
+def share_price(price: Decimal, items: Sequence[int], currency: str) -> dict[int, Decimal]:
+    """A price of several things together, to each an equal part of whole minor units.
 
-    >>> [str(it) for it in share_price(Decimal("10.00"), [1, 2, 3]).values()]
+    >>> [str(it) for it in share_price(Decimal("10.00"), [1, 2, 3], "EUR").values()]
     ['3.34', '3.33', '3.33']
     """
-    cents = int(price * 100)
-    each, rest = divmod(cents, len(items))
-    return {item: Decimal(each + (at < rest)) / 100 for at, item in enumerate(items)}
+    return dict(zip(items, share_out(price, [Fraction(1)] * len(items), minor_units(currency)), strict=True))

@@ -143,7 +143,7 @@ def take_sales(
         strange = next((at for at in (*chosen, *before) if at not in by_at), None)
         if strange is not None:
             raise InputError.at("rows", f"there is no row {strange}")
-        way = find_way(session, said.way).name
+        way, currency = find_way(session, said.way).name, load_preferences(session).currency
         past = [
             PastSale(0, row.day, row.title or row.listing, way, row.price + row.shipping, row.fees, row.cost)
             for at in before
@@ -158,19 +158,19 @@ def take_sales(
         try:
             if problem is not None:
                 raise Conflict(problem)
-            made.append(_sell(catalogue, said.way, market, found))
+            made.append(_sell(catalogue, said.way, market, found, currency))
         except (Conflict, InputError, NotFound) as error:
             left += [(row.at, str(error)) for row in rows]
     left += [(at, by_at[at].problem or "") for at in chosen if by_at[at].row.refused is not None]
     return SalesTaken(tuple(made), put, tuple(sorted(set(left))))
 
 
-def _sell(catalogue: Catalogue, way: str, market: str | None, rows: Sequence[ReadSale]) -> int:
+def _sell(catalogue: Catalogue, way: str, market: str | None, rows: Sequence[ReadSale], currency: str) -> int:
     prices: dict[int, Decimal] = {}
     for it in rows:
         if set(it.items) & set(prices):
             raise Conflict("it names a thing twice")
-        prices |= share_price(it.row.price, it.items)
+        prices |= share_price(it.row.price, it.items, currency)
     first = rows[0].row
     assert first.day is not None  # it was not refused
     said = SaleInput(

@@ -113,7 +113,8 @@ def choose(catalogue: Catalogue, number: int, choice: tuple[Road, str] | None) -
 
 def _spread(session: Session, thing: ThingOffered, state: str, home: Home, today: date) -> Decimal | None:
     """Half of the 80 % interval of what a thing is worth (money at home; None: not known)."""
-    assert thing.version is not None  # it has a value
+    if thing.version is None:
+        return None
     reach = ask_for(session, thing.version, state, today, None).found.interval
     return None if reach is None else Money.from_estimate((reach.high - reach.low) / 2, home.currency).amount
 

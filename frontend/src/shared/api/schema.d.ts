@@ -1350,6 +1350,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/listings/take-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take off what ended here */
+        post: operations["take_off_listings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/listings/{number}": {
         parameters: {
             query?: never;
@@ -9083,6 +9100,8 @@ export interface components {
             listings: components["schemas"]["ListingRowOut"][];
             /** More */
             more: boolean;
+            /** Still Out */
+            still_out: components["schemas"]["ListingRowOut"][];
             verdict: components["schemas"]["VerdictOut"];
         };
         /**
@@ -13503,6 +13522,8 @@ export interface components {
             basis: string | null;
             /** Brought */
             brought: string;
+            /** Costs */
+            costs: string;
             /**
              * Day
              * Format: date
@@ -18673,6 +18694,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AllRepricedOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_off_listings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllToldOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

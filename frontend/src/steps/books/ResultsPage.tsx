@@ -124,9 +124,7 @@ export default function ResultsPage() {
                   <td className="day">{day(it.day)}</td>
                   <td>{it.document ? <Link to={`/selling/${it.document}`}>{it.name}</Link> : it.name}</td>
                   <td className="figure">{money(it.brought)}</td>
-                  <td className="figure">
-                    {money(String(Number(it.fees) + Number(it.postage) + Number(it.supplies)))}
-                  </td>
+                  <td className="figure">{money(it.costs)}</td>
                   <td className="figure">{money(it.basis)}</td>
                   <td className="figure">{it.profit === null ? "unknown" : gain(Number(it.profit))}</td>
                   <td className="figure">{it.days === null ? "" : count(it.days)}</td>

@@ -145,6 +145,7 @@ export default function ListingsPage() {
         />
       </Section>
       {picked.length > 0 && <Chosen picked={picked} named={named} say={setTold} />}
+      {data.still_out.length > 0 && <StillOut rows={data.still_out} named={named} say={setTold} />}
       <Markets say={setTold} />
       {told.length > 0 && (
         <Section title="What came of it" point="">
@@ -299,6 +300,39 @@ function Chosen({ picked, named, say }: ChosenProps) {
           </Button>
         </>
       )}
+    </Section>
+  );
+}
+
+interface StillOutProps {
+  rows: readonly Listing[];
+  named: Readonly<Record<string, string>>;
+  say: (told: readonly Told[]) => void;
+}
+
+function StillOut({ rows, named, say }: StillOutProps) {
+  const off = useAct(() => take(client.POST("/api/listings/take-off")), {
+    keys: LISTED,
+    done: ({ told }) => say(told),
+  });
+  return (
+    <Section title="Out at a market still" point="ended here, as it sold elsewhere">
+      <Box component="ul" sx={{ m: 0, mb: 1, pl: 2.25 }}>
+        {rows.map((it) => (
+          <li key={it.number}>
+            <Link to={`/selling/-/listings/${it.number}`}>{it.title}</Link>: {named[it.way] ?? it.way},{" "}
+            {it.reference}
+          </li>
+        ))}
+      </Box>
+      <Button
+        variant="outlined"
+        color="inherit"
+        disabled={off.isPending}
+        onClick={() => off.mutate(undefined)}
+      >
+        Take them off; those that cannot be asked I took off by hand
+      </Button>
     </Section>
   );
 }
