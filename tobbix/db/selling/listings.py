@@ -228,7 +228,7 @@ def offered_already(session: Session, items: Sequence[int], way: str) -> set[int
 
 def still_out(session: Session) -> list[StoredListing]:
     """Listings that ended here and are out at a market still, as far as anybody knows."""
-    where = "where l.state = 'ended' and l.reference is not null and not l.heard ?| array['withdrawn', 'ended'] order by l.id"
+    where = "where l.state = 'ended' and l.reference is not null and not l.heard ?| array['withdrawn', 'ended']"
     return [_to_listing(row) for row in session.execute(text(f"{_LIST} {where} order by l.id"))]
 
 
