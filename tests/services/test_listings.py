@@ -30,9 +30,21 @@ from tobbix.services.books import sales
 from tobbix.services.books.taking_back import take_back
 from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.grading import scanning
+from tobbix.services.pricing import seeing
 from tobbix.services.pricing.ways import save_way
 from tobbix.services.products.catalogue import Catalogue
-from tobbix.services.selling import claims, listings, markets, orders, packing, papers, sales_files, viewing, ways_out
+from tobbix.services.selling import (
+    claims,
+    habits,
+    listings,
+    markets,
+    orders,
+    packing,
+    papers,
+    sales_files,
+    viewing,
+    ways_out,
+)
 from tobbix.services.selling.listings import ListingHabits, ListingSaid
 from tobbix.services.selling.orders import SaleInput
 from tobbix.services.selling.packing import PostedInput
@@ -214,9 +226,15 @@ def test_the_way_out_that_is_worth_most_is_proposed_and_ones_own_choice_stays(ca
         ways_out.choose(catalogue, cards[0], (Road.SELL, "nowhere"))
     ways_out.choose(catalogue, cards[0], None)
     assert ways_out.read_ways(catalogue, cards[0]).chosen is None
-    orders.sell(catalogue.database, SaleInput(TODAY, {cards[0]: D(5)}))
+    price = seeing.read_price(catalogue, "test", "c", "C1", "", "NM", 365)
+    document = orders.sell(catalogue.database, SaleInput(TODAY, {cards[0]: D(5)}, way="fair"))
+    own = seeing.read_price(catalogue, "test", "c", "C1", "", "NM", 365)  # what it went for is a price of it
+    assert own.found.used == price.found.used + 1
+    assert {(it.comp.kind.value, it.comp.market, it.comp.price) for it in own.seen} >= {("own", "Quay Fair", D(5))}
     with pytest.raises(Conflict, match="here and your own"):
         ways_out.read_ways(catalogue, cards[0])
+    take_back(catalogue, viewing.read_order(catalogue, document).booked[-1].number)
+    assert seeing.read_price(catalogue, "test", "c", "C1", "", "NM", 365).found.used == price.found.used
     assert grader
 
 
@@ -318,6 +336,10 @@ def test_a_purse_is_counted_and_a_claim_is_filed_paid_and_learnt_from(catalogue:
     packing.pack(catalogue, number, viewing.read_order(catalogue, number).version)
     packing.post(catalogue, number, viewing.read_order(catalogue, number).version, PostedInput(TODAY, "GP 77"))
     view = claims.read_claim(catalogue, number)
+    with pytest.raises(Conflict, match="who sends it"):
+        papers.write_customs_form(catalogue, number)
+    habits.save_habits(catalogue.database, habits.PackingHabits(D(40), ("Ines Quillfeather", "Ottergate")))
+    assert papers.write_customs_form(catalogue, number).startswith(b"%PDF")
     assert view.most == D(45) and any("slip" in it for it in view.papers)
     with pytest.raises(InputError, match="at most 45.00"):
         claims.file_claim(catalogue, number, 0, D(60), "lost")

@@ -209,6 +209,11 @@ def read_slip(path: schemas.OrderPath) -> Response:
     return send_file(papers.write_slip(catalogue(), path.number), "application/pdf", f"slip-{path.number}.pdf")
 
 
+@blueprint.get("/orders/<int:number>/customs.pdf", responses=PDF, summary="What an order holds, for the customs")
+def read_customs_form(path: schemas.OrderPath) -> Response:
+    return send_file(papers.write_customs_form(catalogue(), path.number), "application/pdf", "customs.pdf")
+
+
 @blueprint.get("/orders/<int:number>/label.pdf", responses=PDF, summary="The label of an order")
 def read_order_label(path: schemas.OrderPath) -> Response:
     return send_file(papers.write_order_label(catalogue(), path.number), "application/pdf", f"label-{path.number}.pdf")

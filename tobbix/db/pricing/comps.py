@@ -129,6 +129,13 @@ def count_of_batch(session: Session, batch: int) -> int:
     return session.scalar(select(func.count()).where(CompRow.batch_id.in_(stands))) or 0
 
 
+def batch_of(session: Session, outside: str, begins: str) -> int | None:
+    """The batch of what came from outside under ids that begin so; None: nothing did, or it was taken back."""
+    stands = select(CompBatchRow.id).where(CompBatchRow.withdrawn_at.is_(None))
+    of = select(CompRow.batch_id).where(CompRow.outside == outside, CompRow.outside_id.startswith(begins))
+    return session.scalar(of.where(CompRow.batch_id.in_(stands)).limit(1))
+
+
 def withdraw_batch(session: Session, batch: int, now: datetime | None) -> set[tuple[int, str]]:
     """Take back what came in together, or with None have it there again; returns the versions and states that it is
     of. Raises NotFound."""

@@ -12,6 +12,7 @@ from tobbix.services.buying.booking import take_back_entry
 from tobbix.services.grading.submissions import unpost
 from tobbix.services.opening.closing import reopen
 from tobbix.services.products.catalogue import Catalogue
+from tobbix.services.selling.own_prices import withdraw_prices
 
 
 def take_back(catalogue: Catalogue, number: int) -> str:
@@ -37,6 +38,8 @@ def take_back(catalogue: Catalogue, number: int) -> str:
         else:
             if found.kind is DocumentKind.SUBMISSION:
                 forget_arrival(session, document, number)
+            if entry.event is Event.SALE:
+                withdraw_prices(session, document, catalogue.today())
             left = standing_entries(session, document)
             was_sent = document in load_parcels(session, [document])
             state = after_taking_back(found.kind, found.state, entry.event, bool(left), was_sent)

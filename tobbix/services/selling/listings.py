@@ -445,14 +445,20 @@ def answer_offer(catalogue: Catalogue, number: int, answer: str, countered: Deci
         return listings.answer_offer(session, number, answer, countered)
 
 
-def end_sold(session: Session, items: Sequence[int], document: int, day: date, way: str | None) -> None:
-    """Things were sold: the listing by that way is sold, every other one that holds one of them has ended."""
+def end_sold(
+    session: Session, items: Sequence[int], document: int, day: date, way: str | None
+) -> ListingKind | None:  # fmt: skip
+    """Things were sold: the listing by that way is sold, every other one that holds one of them has ended. How it was
+    offered there (None: it was not)."""
+    kind: ListingKind | None = None
     for it in listings.listings_of(session, items):
         is_it = it.way == way and {item for item, _ in it.things} <= set(items)
+        kind = it.kind if is_it else kind
         listings.change_listing(
             session, it.number, state=(ListingState.SOLD if is_it else ListingState.ENDED).value, ended_on=day,
             document_id=document if is_it else None,
         )  # fmt: skip
+    return kind
 
 
 def write_listings(catalogue: Catalogue, way: str, numbers: Sequence[int]) -> bytes:

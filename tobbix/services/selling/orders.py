@@ -17,9 +17,11 @@ from tobbix.db.base import Database, Session
 from tobbix.db.holdings.loading import load_document, load_things, touched_by
 from tobbix.db.holdings.saving import add_charges, add_document, add_parcel, keep_change, party_named, touch_document
 from tobbix.db.installation.keeping import load_preferences
+from tobbix.db.pricing.ways import list_way_rows
 from tobbix.db.selling.orders import add_lines, add_order, change_order, find_order
 from tobbix.services.buying.booking import ChargeHome, ChargeInput, to_home
 from tobbix.services.selling.listings import end_sold
+from tobbix.services.selling.own_prices import keep_prices
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,8 +76,13 @@ def sell(database: Database, said: SaleInput) -> int:
             address=said.address.strip(), shipping=said.shipping,
         )  # fmt: skip
         add_lines(session, document, [(item, price, proceeds[item]) for item, price in said.prices.items()])
-        end_sold(session, list(said.prices), document, said.day, said.way)
+        kind = end_sold(session, list(said.prices), document, said.day, said.way)
+        keep_prices(session, document, said.day, said.market or _way_name(session, said.way), kind)
         return document
+
+
+def _way_name(session: Session, way: str | None) -> str | None:
+    return next((row.name for row in list_way_rows(session) if row.key == way), None)
 
 
 def _in_hand(session: Session, came: ChargeHome, home: str, market: str | None) -> Posting:

@@ -59,6 +59,41 @@ def _address(catalogue: Catalogue, document: int) -> tuple[list[str], tuple[str,
     return lines, sender, order.reference
 
 
+def write_customs_form(catalogue: Catalogue, document: int) -> bytes:
+    """What a parcel holds, for the customs, as PDF: from whom, to whom, each content with its count and what was paid
+    for it, the weight as packed. It has the fields that the forms CN 22 and CN 23 of the Universal Postal Union ask for
+    (from memory), to be copied onto the carrier's own. Raises NotFound, Conflict where no address or sender is known."""
+    lines, sender, reference = _address(catalogue, document)
+    if not sender:
+        raise Conflict("say first who sends it: your address, under Packing supplies")
+    order = read_order(catalogue, document).stored
+    weight = (order.post or {}).get("weight")
+    rows = tuple(
+        (line.name, str(line.count), amount(line.price, order.currency), "printed trading card" if line.count == 1
+         else "printed trading cards")
+        for line in order.lines
+    )  # fmt: skip
+    total = sum((line.price for line in order.lines), Decimal(0))
+    things = sum(line.count for line in order.lines)
+    parts = [
+        PaperPart("From", (", ".join(sender),)),
+        PaperPart("To", (", ".join(lines),)),
+        PaperPart(
+            "What is in it, sold goods", (),
+            (Column("content", 50), Column("count", 8, True), Column(f"value, {order.currency}", 14, True),
+             Column("kind", 24)),
+            rows, total=("in all", str(things), amount(total, order.currency), ""),
+        ),
+        PaperPart("", (
+            f"Weight as packed: {weight} g." if weight else "Weight: to be weighed once it is packed.",
+            "Country of origin and tariff number: as your carrier or customs say; no advice is given here.",
+            "The value is what was paid. The particulars given here are correct, and nothing dangerous is in it.",
+            "Date and signature: ________________________________",
+        )),
+    ]  # fmt: skip
+    return write_paper(f"Customs declaration, {reference}", parts, today_in_words())
+
+
 def write_labels(catalogue: Catalogue, documents: Sequence[int]) -> bytes:
     """Address labels of many orders on sheets of A4, eight on one, as PDF. Raises NotFound, Conflict."""
     found = [_address(catalogue, document) for document in documents[:MOST_AT_ONCE]]

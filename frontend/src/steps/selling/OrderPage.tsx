@@ -94,9 +94,14 @@ function To({ data }: { data: Order }) {
           Slip (PDF)
         </a>
         {data.address && (
-          <a href={`/api/orders/${data.number}/label.pdf`} download>
-            Label (PDF, A6)
-          </a>
+          <>
+            <a href={`/api/orders/${data.number}/label.pdf`} download>
+              Label (PDF, A6)
+            </a>
+            <a href={`/api/orders/${data.number}/customs.pdf`} download>
+              Customs form (PDF)
+            </a>
+          </>
         )}
       </Box>
       <Aside>
