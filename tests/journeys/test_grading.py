@@ -56,6 +56,7 @@ def test_a_card_is_photographed_measured_and_weighed_by_keyboard(page: Page, tmp
     page.get_by_role("group", name=re.compile("The front")).focus()
     page.keyboard.press("Enter")
     page.get_by_role("button", name=re.compile("^Keep as")).first.click()
+    expect(page.get_by_text(re.compile("^Kept: .* with 1 marks"))).to_be_visible()
     page.goto(f"/grading/-/card/{item}?tier=standard")
     expect(page.get_by_role("region", name="Flaws").get_by_text("small wear on the picture")).to_be_visible()
     page.get_by_label("10, %").fill("60")

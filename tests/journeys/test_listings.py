@@ -98,6 +98,22 @@ def test_an_offer_is_weighed_a_price_moved_and_a_file_taken_in(page: Page) -> No
     expect(page.get_by_role("link", name="J-1")).to_be_visible()
 
 
+def test_a_trade_is_written_down(page: Page) -> None:
+    page.goto("/selling/-/trade")
+    page.get_by_label("What you give, by its name, number or place").fill("Rope & Rivet")
+    page.get_by_role("option").first.click()
+    page.get_by_label("What you get, by number, subject or any words").fill("a print from a fair")
+    page.get_by_role("button", name="Take it by these words").click()
+    page.get_by_label("Worth, about").fill("four")
+    page.get_by_label("Cash that evens it").fill("1")
+    page.get_by_role("button", name="It is traded").click()
+    expect(page.get_by_label("Worth, about")).to_have_attribute("aria-invalid", "true")
+    page.get_by_label("Worth, about").fill("4")
+    page.get_by_role("button", name="It is traded").click()
+    expect(heading(page)).to_contain_text("a print from a fair")
+    expect(page.get_by_role("table", name="History of the item")).to_contain_text("traded:")
+
+
 def test_which_way_out_a_card_goes_is_weighed_and_chosen(page: Page) -> None:
     item = ask(page, "GET", "items?kind=card&find=selling+box")["items"][0]
     page.goto(f"/stock/{item['number']}")
@@ -122,8 +138,8 @@ def test_listings_on_a_phone_and_for_everybody(browser: Browser, address: str, p
     number = ask(page, "GET", "listings")["listings"][0]["number"]
     item = ask(page, "GET", "items?kind=card&find=selling+box")["items"][0]["number"]
     paths = ["/selling/-/listings", f"/selling/-/listings/{number}", f"/selling/-/list?items={item}", "/selling/-/file",
-             "/selling/-/habits", f"/stock/{item}", "/books/-/results", "/books/-/results?by=month&only=2026-11",
-             "/books/-/purses", "/selling/-/parcels"]  # fmt: skip
+             "/selling/-/habits", "/selling/-/trade", f"/stock/{item}", "/books/-/results",
+             "/books/-/results?by=month&only=2026-11", "/books/-/purses", "/selling/-/parcels"]  # fmt: skip
     check_by_day_and_by_night(page, paths)
     context = browser.new_context(base_url=address, viewport={"width": 390, "height": 844}, has_touch=True)
     phone = context.new_page()

@@ -56,6 +56,7 @@ const PAGES = [
   { name: "Something is sold", path: "/selling/-/new" },
   { name: "Listings", path: "/selling/-/listings" },
   { name: "List things", path: "/selling/-/list" },
+  { name: "A trade is made", path: "/selling/-/trade" },
   { name: "A file of sales", path: "/selling/-/file" },
   { name: "Results of sales", path: "/books/-/results" },
   { name: "Purses", path: "/books/-/purses" },

@@ -73,6 +73,7 @@ const NewOrder = later(() => import("../steps/selling/NewOrderPage"));
 const Listings = later(() => import("../steps/selling/ListingsPage"));
 const ListingDetail = later(() => import("../steps/selling/ListingPage"));
 const NewListings = later(() => import("../steps/selling/NewListingsPage"));
+const Swap = later(() => import("../steps/selling/SwapPage"));
 const SalesFile = later(() => import("../steps/selling/SalesFilePage"));
 const ListingHabits = later(() => import("../steps/selling/HabitsPage"));
 const Parcels = later(() => import("../steps/selling/ParcelsPage"));
@@ -172,6 +173,7 @@ export function Gate() {
             <Route path="selling/-/listings/:number" element={<ListingDetail />} />
             <Route path="selling/-/list" element={<NewListings />} />
             <Route path="selling/-/file" element={<SalesFile />} />
+            <Route path="selling/-/trade" element={<Swap />} />
             <Route path="selling/-/habits" element={<ListingHabits />} />
             <Route path="selling/-/parcels" element={<Parcels />} />
             <Route path="selling/-/supplies" element={<PackingSupplies />} />

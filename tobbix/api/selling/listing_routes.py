@@ -17,10 +17,12 @@ from tobbix.api.stock.schemas import ItemPath
 from tobbix.core.planning.ways_out import PlanningTerms, say_road
 from tobbix.core.pricing.asking import Asking
 from tobbix.core.selling.listings import COLUMNS, OPEN, WORDS
+from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.installation.preferences import read_preferences
-from tobbix.services.selling import listings, markets, papers, sales_files, ways_out
+from tobbix.services.selling import listings, markets, papers, sales_files, trading, ways_out
 from tobbix.services.selling.listings import ListingHabits, ListingSaid, StoredListing
 from tobbix.services.selling.sales_files import SalesSaid
+from tobbix.services.stock.taking_in import CardInput, name_of
 
 blueprint = APIBlueprint("listings", __name__, url_prefix="/api", abp_tags=[TAG], operation_id_callback=operation_id)
 _CSV: dict[Any, Any] = {200: {"content": {"text/csv": {"schema": {"type": "string"}}}}}
@@ -220,6 +222,23 @@ def take_sales(body: schemas.TakeSalesIn) -> schemas.SalesTakenOut:
     found = sales_files.take_sales(catalogue(), _sales(body), body.rows, body.before, body.market)
     left = [schemas.RowLeftOut(row=row, why=why) for row, why in found.left]
     return schemas.SalesTakenOut(orders=list(found.orders), past=found.past, left=left)
+
+
+@blueprint.post("/trades", responses={201: schemas.SwapMadeOut}, summary="Things are traded for others")
+@returns(201)
+def add_trade(body: schemas.NewSwapIn) -> schemas.SwapMadeOut:
+    home = read_preferences(catalogue().database).currency
+    paid = Decimal(body.cash or 0)
+    cash = ChargeInput("price", paid, home, body.day, body.purse) if paid else None
+    got = [
+        CardInput(
+            it.name, name_of(it.release, it.line, it.number, it.variant), condition=it.condition,
+            value=None if it.value is None else Decimal(it.value),
+        )
+        for it in body.got
+    ]  # fmt: skip
+    made = trading.trade(catalogue().database, body.given, got, body.day, body.party, cash, body.comes_in)
+    return schemas.SwapMadeOut(items=made)
 
 
 @blueprint.get("/past-sales", responses={200: schemas.PastSalesOut}, summary="Sales of before the books")

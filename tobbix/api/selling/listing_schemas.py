@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from tobbix.api.base.fields import Amount, Exact, Key, Strict
+from tobbix.api.base.fields import Amount, Condition, Exact, Key, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.planning.ways_out import Road
@@ -309,6 +309,34 @@ class PastSaleOut(Mirror, of=PastSale):
 class PastSalesOut(BaseModel):
     sales: list[PastSaleOut]
     currency: str
+
+
+class SwappedIn(Strict):
+    """A thing that comes in by a trade: its name, its keys where it is known, and what it is taken to be worth."""
+
+    name: Annotated[str, StringConstraints(min_length=1, max_length=300)]
+    release: Annotated[str, StringConstraints(max_length=64)] | None = None
+    line: Annotated[str, StringConstraints(max_length=64)] | None = None
+    number: Annotated[str, StringConstraints(max_length=200)] | None = None
+    variant: Annotated[str, StringConstraints(max_length=60)] = ""
+    condition: Condition | None = None
+    value: Amount | None = None
+
+
+class NewSwapIn(Strict):
+    """Things given for others, with the cash that evens it (``comes_in``: it is paid to you)."""
+
+    day: date
+    given: list[_Number] = Field(min_length=1, max_length=100)
+    got: list[SwappedIn] = Field(min_length=1, max_length=100)
+    party: _Name | None = None
+    cash: Amount | None = None
+    comes_in: bool = False
+    purse: Annotated[str, StringConstraints(max_length=60)] = "cash"
+
+
+class SwapMadeOut(BaseModel):
+    items: list[int]
 
 
 class WayOutOut(BaseModel):

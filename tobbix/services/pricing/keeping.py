@@ -8,7 +8,7 @@ from decimal import Decimal
 import numpy as np
 
 from tobbix.core.base.money import Money
-from tobbix.core.pricing.estimating import Choice, Estimate, estimate_value, median_interval
+from tobbix.core.pricing.estimating import Choice, Estimate, Interval, estimate_value, median_interval
 from tobbix.core.pricing.observing import CardKey, Observation, Rates
 from tobbix.core.pricing.schools import by_school
 from tobbix.core.products.finding import FoundCard
@@ -57,10 +57,15 @@ def keep_values(session: Session, versions: Sequence[int], today: date, gone: Co
     revalue_cards(session, home_on(session, today), versions)
 
 
+def value_interval(found: Estimate) -> Interval:
+    """The 80 % interval of what an estimate says, of one that rests on sales."""
+    return median_interval(np.array([it.amount for it in found.counted]), SHARE)
+
+
 def _value(found: Estimate, currency: str, today: date) -> Value:
     if found.estimate is None:
         return Value(Says.RELEASED, None, currency, today, Source.COMPS, comps=0)
-    between = median_interval(np.array([it.amount for it in found.counted]), SHARE)
+    between = value_interval(found)
 
     def money(amount: float) -> Decimal:
         return Money.from_estimate(amount, currency).amount

@@ -5,6 +5,8 @@ from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 
+import numpy as np
+
 from tobbix.core.base.errors import Conflict, Fault, InputError, NotFound
 from tobbix.core.base.money import Money, in_digits, minor_units
 from tobbix.core.base.results import Verdict
@@ -247,11 +249,11 @@ def _expected(
     asked = ask_for(session, things[0].version, worth_of(session, things[0], home)[1], today, way)
     if asked.found.estimate is None:
         return None
-    reach, market = asked.found.interval, next((it for it in asked.asking if it.name == "market"), None)
+    low, high = np.quantile(np.array([it.amount for it in asked.found.counted]), [0.1, 0.9])  # of the next sale
+    market = next((it for it in asked.asking if it.name == "market"), None)
     return {
         "day": today.isoformat(), "estimate": asked.found.estimate, "used": asked.found.used,
-        "low": None if reach is None else reach.low, "high": None if reach is None else reach.high,
-        "days": None if market is None else market.days,
+        "low": float(low), "high": float(high), "days": None if market is None else market.days,
     }  # fmt: skip
 
 
@@ -336,6 +338,7 @@ def put_up(catalogue: Catalogue, number: int, version: int, reference: str | Non
     with catalogue.database.transaction() as session:
         stored = listings.find_listing(session, number, version)
         state, day = move(stored.state, ListingState.LISTED), catalogue.today()
+        _refuse_gone(session, stored)
         listings.change_listing(
             session, number, state=state.value, listed_on=day, reference=(reference or "").strip() or stored.reference
         )  # fmt: skip
@@ -354,17 +357,17 @@ def relist(catalogue: Catalogue, number: int) -> None:
     """An ended listing is a draft again, of what is still here. Raises NotFound, Conflict."""
     with catalogue.database.transaction() as session:
         stored = listings.find_listing(session, number, None)
-        if stored.state is ListingState.SOLD:  # its order was taken back, or things came back
-            held = listings.things_offered(session, [item for item, _ in stored.things], CLEANED)
-            if any(it.state is not State.HELD for it in held):
-                raise Conflict("what it offered is not here")
-        elif stored.state is not ListingState.ENDED:
+        if stored.state not in (ListingState.ENDED, ListingState.SOLD):  # sold: its order may have been taken back
             raise Conflict(f"this listing is {stored.state.value}")
-        things = listings.things_offered(session, [item for item, _ in stored.things], CLEANED)
-        gone = next((it for it in things if it.state is not State.HELD), None)
-        if gone is not None:
-            raise Conflict(f"{gone.shown.name} is {gone.state.value.replace('_', ' ')}")
+        _refuse_gone(session, stored)
         listings.reopen(session, number)
+
+
+def _refuse_gone(session: Session, stored: StoredListing) -> None:
+    things = listings.things_offered(session, [item for item, _ in stored.things], CLEANED)
+    gone = next((it for it in things if it.state is not State.HELD), None)
+    if gone is not None:
+        raise Conflict(f"{gone.shown.name} is {gone.state.value.replace('_', ' ')}")
 
 
 def reprice(

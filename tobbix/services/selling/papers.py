@@ -62,7 +62,7 @@ def _address(catalogue: Catalogue, document: int) -> tuple[list[str], tuple[str,
 def write_customs_form(catalogue: Catalogue, document: int) -> bytes:
     """What a parcel holds, for the customs, as PDF: from whom, to whom, each content with its count and what was paid
     for it, the weight as packed. It has the fields that the forms CN 22 and CN 23 of the Universal Postal Union ask for
-    (from memory), to be copied onto the carrier's own. Raises NotFound, Conflict where no address or sender is known."""
+    (from memory), to be copied onto the carrier's own. Raises NotFound, Conflict without an address or a sender."""
     lines, sender, reference = _address(catalogue, document)
     if not sender:
         raise Conflict("say first who sends it: your address, under Packing supplies")

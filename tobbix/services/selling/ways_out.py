@@ -25,6 +25,7 @@ from tobbix.db.selling.ways_out import find_choice, put_choice
 from tobbix.db.sorting.judging import load_table, save_table
 from tobbix.services.grading.scanning import CLEANED
 from tobbix.services.grading.weighing import CardData, Weighing, gains_of, load_cards, weighing
+from tobbix.services.pricing.keeping import value_interval
 from tobbix.services.pricing.seeing import ask_for
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import Home, home_on
@@ -115,8 +116,11 @@ def _spread(session: Session, thing: ThingOffered, state: str, home: Home, today
     """Half of the 80 % interval of what a thing is worth (money at home; None: not known)."""
     if thing.version is None:
         return None
-    reach = ask_for(session, thing.version, state, today, None).found.interval
-    return None if reach is None else Money.from_estimate((reach.high - reach.low) / 2, home.currency).amount
+    found = ask_for(session, thing.version, state, today, None).found
+    if found.estimate is None:
+        return None
+    reach = value_interval(found)
+    return Money.from_estimate((reach.high - reach.low) / 2, home.currency).amount * thing.shown.count
 
 
 def _sell(
@@ -198,6 +202,7 @@ def _stay(session: Session, thing: ThingOffered, terms: PlanningTerms, value: De
     grader, _, grade = shown.grade.rpartition(" ")
     copy = Copy(thing.item, thing.version, 1, shown.condition or None, grader or None, grade or None)
     (goals,) = missing_in(session, [copy], without=thing.item)
+    value = None if value is None else value * shown.count
     why = "" if value is not None else "what buying it would cost is not known"
     if goals:
         yield WayOut(Road.SET, goals[0], value, minutes=terms.other, why=why)

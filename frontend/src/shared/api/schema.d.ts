@@ -4778,6 +4778,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trades": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Things are traded for others */
+        post: operations["add_trade"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ways": {
         parameters: {
             query?: never;
@@ -9826,6 +9843,41 @@ export interface components {
             parts: components["schemas"]["NewPartOut"][];
         };
         /**
+         * NewSwapIn
+         * @description Things given for others, with the cash that evens it (``comes_in``: it is paid to you).
+         */
+        NewSwapIn: {
+            /**
+             * Cash
+             * @default null
+             */
+            cash?: string | null;
+            /**
+             * Comes In
+             * @default false
+             */
+            comes_in?: boolean;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Given */
+            given: number[];
+            /** Got */
+            got: components["schemas"]["SwappedIn"][];
+            /**
+             * Party
+             * @default null
+             */
+            party?: string | null;
+            /**
+             * Purse
+             * @default cash
+             */
+            purse?: string;
+        };
+        /**
          * NewsChargeOut
          * @description A part of the bill that the grader sends (money of its currency), over some cards (None: all).
          */
@@ -14206,6 +14258,49 @@ export interface components {
             release_title: string;
             spread: components["schemas"]["MeanSpreadOut"];
             verdict: components["schemas"]["VerdictOut"];
+        };
+        /** SwapMadeOut */
+        SwapMadeOut: {
+            /** Items */
+            items: number[];
+        };
+        /**
+         * SwappedIn
+         * @description A thing that comes in by a trade: its name, its keys where it is known, and what it is taken to be worth.
+         */
+        SwappedIn: {
+            /**
+             * Condition
+             * @default null
+             */
+            condition?: ("mint" | "NM" | "LP" | "MP" | "HP" | "damaged") | null;
+            /**
+             * Line
+             * @default null
+             */
+            line?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Number
+             * @default null
+             */
+            number?: string | null;
+            /**
+             * Release
+             * @default null
+             */
+            release?: string | null;
+            /**
+             * Value
+             * @default null
+             */
+            value?: string | null;
+            /**
+             * Variant
+             * @default
+             */
+            variant?: string;
         };
         /**
          * TableForm
@@ -26625,6 +26720,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TaskOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_trade: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSwapIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapMadeOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
