@@ -203,6 +203,7 @@ def test_goals_fill_flaws_make_a_condition_and_lists_say_what_to_pull(page: Page
     page.reload()  # marks that are not kept yet outlive it
     expect(page.get_by_role("button", name=re.compile("small wear, 0 % from the left"))).to_be_visible()
     page.get_by_role("button", name="Keep as LP").click()
+    expect(page.get_by_text(re.compile("^Kept: LP with 1 marks"))).to_be_visible()
     page.get_by_role("button", name="Back to the card").click()
     expect(page.get_by_text("1 flaw marked")).to_be_visible()
     page.goto("/stock/-/pull")

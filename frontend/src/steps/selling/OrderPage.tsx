@@ -89,7 +89,7 @@ function To({ data }: { data: Order }) {
         lines={4}
         width={284}
       />
-      <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2, fontSize: 13 }}>
+      <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2, fontSize: 13, "& a": { py: "4px" } }}>
         <a href={`/api/orders/${data.number}/slip.pdf`} download>
           Slip (PDF)
         </a>
