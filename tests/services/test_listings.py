@@ -24,6 +24,7 @@ from tobbix.core.selling.orders import OrderStage
 from tobbix.core.selling.sales_files import SaleColumn
 from tobbix.core.sorting.flaws import Flaw, FlawKind, Side, Size
 from tobbix.db.holdings.loading import account_balances
+from tobbix.db.selling.claims import parcels_by_class
 from tobbix.gateways.standins.selling import SimulatedMarketplace
 from tobbix.services.books import books as books_service
 from tobbix.services.books import sales
@@ -354,8 +355,9 @@ def test_a_purse_is_counted_and_a_claim_is_filed_paid_and_learnt_from(catalogue:
     (record,) = claims.class_records(catalogue)
     assert (record.parcels, record.claims, record.late) == (1, 1, 0) and record.low > 0
     with catalogue.database.transaction() as session:
-        assert claims.learnt_loss(session, record.name, D("0.012")) == D("0.016915")  # (2.4 + 1) / 201
-        assert claims.learnt_loss(session, "none of it", D("0.012")) == D("0.012")
+        records = parcels_by_class(session)
+    assert claims.learnt_loss(records, record.name, D("0.012")) == D("0.016915")  # (2.4 + 1) / 201
+    assert claims.learnt_loss(records, "none of it", D("0.012")) == D("0.012")
     books(catalogue)
 
 

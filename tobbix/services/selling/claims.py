@@ -1,6 +1,7 @@
 """Claims for parcels: filed, paid or refused; and what the parcels so far say of each class: losses and days (C-31,
 C-32)."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -140,10 +141,10 @@ def class_records(catalogue: Catalogue) -> list[ClassRecord]:
     return found
 
 
-def learnt_loss(session: Session, name: str, said: Decimal) -> Decimal:
+def learnt_loss(records: Mapping[str, tuple[int, int]], name: str, said: Decimal) -> Decimal:
     """The chance that a parcel of a class is lost: the carrier's profile counts as much as 200 parcels, and the own
-    ones move it. Rule C-31."""
-    parcels, lost = claims.parcels_by_class(session).get(name, (0, 0))
+    ones of ``records`` (how many of each class, and of how many there was a claim) move it. Rule C-31."""
+    parcels, lost = records.get(name, (0, 0))
     return round((said * _PRIOR + lost) / (_PRIOR + parcels), 6)
 
 

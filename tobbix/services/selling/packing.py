@@ -36,6 +36,7 @@ from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.products.describing import Description, load_description
 from tobbix.db.products.loading import find_release
 from tobbix.db.selling import orders, supplies
+from tobbix.db.selling.claims import parcels_by_class
 from tobbix.db.selling.orders import OrderLine, StoredOrder
 from tobbix.services.buying.booking import ChargeInput, take_back_entry
 from tobbix.services.products.catalogue import Catalogue
@@ -89,14 +90,14 @@ def _packing(session: Session, today: date, document: int, way: str | None) -> P
     }
     by_hand = _by_hand(order.lines)
     cards = () if by_hand else _cards(session, order.lines)
-    each = {}
+    each, records = {}, parcels_by_class(session)
     for it in stored:
         own = next((stack.each for stack in stock if stack.name == it.supply.name and stack.each is not None), None)
         each[it.supply.name] = it.supply.cost if own is None else own
     parts = to_parts([(it.supply, each[it.supply.name]) for it in stored], len(cards) == 1)
     parcel = Parcel(
         home, sum((line.home for line in order.lines), Decimal(0)), load_habits(session).tracking_from, cards, *parts,
-        tuple(_mail(name, it, learnt_loss(session, name, it.loss)) for name, (_, it) in classes.items()),
+        tuple(_mail(name, it, learnt_loss(records, name, it.loss)) for name, (_, it) in classes.items()),
         order.reference,
     )  # fmt: skip
     missing = by_hand
