@@ -1,14 +1,17 @@
 """Listings on the real store: written with what must be disclosed, sold once, repriced, offered for; markets that
 answer twice or not at all; sales by file; which way out (C-16, C-17, C-21, C-38)."""
 
+from dataclasses import replace
 from datetime import timedelta
 from decimal import Decimal as D
 from io import BytesIO
+from zipfile import ZipFile
 
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from openpyxl import load_workbook
+from PIL import Image
 
 from tests.conftest import TODAY
 from tests.services.test_grading import begin as begin_grading
@@ -16,15 +19,18 @@ from tests.services.test_grading import books
 from tests.services.test_selling import begin
 from tobbix.core.base.errors import Conflict, InputError, NotFound, TobbixError
 from tobbix.core.books.sales import SalesBy
+from tobbix.core.holdings.documents import Side as PhotoSide
 from tobbix.core.holdings.ledger import Account
+from tobbix.core.holdings.states import Action
 from tobbix.core.planning.ways_out import PlanningTerms, Road
 from tobbix.core.pricing.fees import Bracket, FeeBase, SellingWay
 from tobbix.core.selling.listings import OPEN, ListingKind, ListingState
 from tobbix.core.selling.orders import OrderStage
-from tobbix.core.selling.sales_files import SaleColumn
+from tobbix.core.selling.sales_files import SaleColumn, UnsaidFees
 from tobbix.core.sorting.flaws import Flaw, FlawKind, Side, Size
 from tobbix.db.holdings.loading import account_balances
 from tobbix.db.selling.claims import parcels_by_class
+from tobbix.gateways.ports import ListingSent, MarketNews, NewsKind
 from tobbix.gateways.standins.selling import SimulatedMarketplace
 from tobbix.services.books import books as books_service
 from tobbix.services.books import sales
@@ -39,19 +45,26 @@ from tobbix.services.selling import (
     habits,
     listings,
     markets,
+    offers,
     orders,
     packing,
     papers,
+    proposing,
     sales_files,
+    supplies,
+    trading,
     viewing,
     ways_out,
 )
-from tobbix.services.selling.listings import ListingHabits, ListingSaid
+from tobbix.services.selling.listings import ListingSaid
 from tobbix.services.selling.orders import SaleInput
 from tobbix.services.selling.packing import PostedInput
+from tobbix.services.selling.proposing import ListingHabits
 from tobbix.services.selling.sales_files import SalesSaid
 from tobbix.services.sorting import judging
-from tobbix.services.stock import items
+from tobbix.services.stock import items, photos
+from tobbix.services.stock.items import ItemFilter
+from tobbix.services.stock.taking_in import CardInput
 
 BELL = SellingWay("bellbuoy", "Bellbuoy", (Bracket(None, D("0.11")),), FeeBase.PRICE, fixed_fee=D("0.30"))
 FAIR = SellingWay("fair", "Quay Fair")
@@ -72,7 +85,7 @@ def test_a_listing_says_what_must_be_said_and_sells_once(catalogue: Catalogue) -
     scanning.log_cleaning(catalogue, cards[0], items.read_item(catalogue.database, cards[0]).item.version, "dusted")
     crease = Flaw(FlawKind.CREASE, Side.BACK, Size.SMALL, 0.5, 0.5)
     judging.mark_flaws(catalogue, cards[0], items.read_item(catalogue.database, cards[0]).item.version, [crease], "LP")
-    (found,) = listings.propose(catalogue, [cards[0]], "bellbuoy")
+    (found,), _ = proposing.propose(catalogue, [cards[0]], "bellbuoy")
     assert found.title == "card 0" and found.refused is None and found.must == (
         "It was cleaned (dusted).", "Seen on it: small crease on the back.",
     )  # fmt: skip
@@ -103,11 +116,14 @@ def test_a_listing_says_what_must_be_said_and_sells_once(catalogue: Catalogue) -
         take_back(catalogue, it.number)
     listings.relist(catalogue, one)  # the order was taken back: it is here again
     assert state(catalogue, one) is ListingState.DRAFTED
-    listings.save_habits(catalogue, "bellbuoy", ListingHabits("{name}", 80, ("title", "price", "words")), 0)
+    proposing.save_habits(catalogue, "bellbuoy", ListingHabits("{name}", 80, ("title", "price", "words")), 0)
     text = listings.write_listings(catalogue, "bellbuoy", []).decode("utf-8-sig").splitlines()
     assert text[0] == "title,price,words" and any(line.startswith("A card,11.00,") for line in text)
+    version = items.read_item(catalogue.database, cards[2]).item.version
+    items.take_out(catalogue.database, cards[2], version, Action.LOSE, TODAY, "")
+    assert state(catalogue, two) is ListingState.ENDED  # what is gone is offered nowhere
     with pytest.raises(InputError, match="no {colour}"):
-        listings.save_habits(catalogue, "bellbuoy", ListingHabits("{colour}", 80), 1)
+        proposing.save_habits(catalogue, "bellbuoy", ListingHabits("{colour}", 80), 1)
 
 
 def test_prices_move_in_bulk_and_offers_are_weighed(catalogue: Catalogue) -> None:
@@ -115,26 +131,73 @@ def test_prices_move_in_bulk_and_offers_are_weighed(catalogue: Catalogue) -> Non
     ways(catalogue)
     (number,) = listings.draft(catalogue, "bellbuoy", [ListingSaid((cards[0],), D(10), lowest=D(8))])
     with pytest.raises(Conflict, match="is drafted"):
-        listings.make_offer(catalogue, number, "Tove Maribel", D(7))
+        offers.make_offer(catalogue, number, "Tove Maribel", D(7))
     markets.send_out(catalogue, (), [number])
-    (shown,) = listings.reprice(catalogue, [number], None, D("-0.1"), apply=False)
+    (shown,) = offers.reprice(catalogue, [number], None, D("-0.1"), apply=False)
     assert (shown.before, shown.after, shown.net) == (D(10), D("9.00"), D("7.71"))  # 9 - 0.99 - 0.30
     assert listings.read_listing(catalogue, number).stored.price == D(10)
-    listings.reprice(catalogue, [number], None, D("-0.1"), apply=True)
+    offers.reprice(catalogue, [number], None, D("-0.1"), apply=True)
     assert listings.read_listing(catalogue, number).stored.price == D(9)
-    (unknown,) = listings.reprice(catalogue, [number], "market", None, apply=True)
+    (unknown,) = offers.reprice(catalogue, [number], "market", None, apply=True)
     assert unknown.after is None and unknown.why == "no sale of it is known"
-    low = listings.weigh_offer(catalogue, number, D(7)).text()
+    low = offers.weigh_offer(catalogue, number, D(7)).text()
     assert low.startswith("Do not take it: 7.00 nets 5.93, 0.89 less than") and "makes 0.93" in low
-    assert listings.weigh_offer(catalogue, number, D("8.50")).text().startswith("Take it: 8.50 nets 7.27, 0.45 more")
-    listings.make_offer(catalogue, number, "Tove Maribel", D(7))
+    assert offers.weigh_offer(catalogue, number, D("8.50")).text().startswith("Take it: 8.50 nets 7.27, 0.45 more")
+    offers.make_offer(catalogue, number, "Tove Maribel", D(7))
     assert "1 offer waits" in listings.list_listings(catalogue, OPEN, "", 0, 9).verdict.text()
     (offer,) = listings.read_listing(catalogue, number).stored.offers
     with pytest.raises(InputError, match="instead"):
-        listings.answer_offer(catalogue, offer.number, "countered", None)
-    assert listings.answer_offer(catalogue, offer.number, "countered", D(8)) == number
+        offers.answer_offer(catalogue, offer.number, "countered", None)
+    assert offers.answer_offer(catalogue, offer.number, "countered", D(8)) == number
     with pytest.raises(Conflict, match="answered already"):
-        listings.answer_offer(catalogue, offer.number, "declined", None)
+        offers.answer_offer(catalogue, offer.number, "declined", None)
+    offers.make_offer(catalogue, number, "Joris Kettleby", D(8))
+    offer = listings.read_listing(catalogue, number).stored.offers[0]
+    taken = offers.sale_of(catalogue, number, offer.number)
+    assert (taken.way, taken.buyer, taken.prices) == ("bellbuoy", "Joris Kettleby", {cards[0]: D(8)})
+    with pytest.raises(Conflict, match="for other things"):
+        orders.sell(catalogue.database, SaleInput(TODAY, {cards[1]: D(8)}, way="bellbuoy", offer=offer.number))
+    assert listings.read_listing(catalogue, number).stored.offers[0].answer == "open"  # nothing is half done
+    orders.sell(catalogue.database, SaleInput(TODAY, {cards[0]: D(8)}, way="bellbuoy", offer=offer.number))
+    assert listings.read_listing(catalogue, number).stored.offers[0].answer == "taken"
+    with pytest.raises(Conflict, match="is sold"):
+        offers.sale_of(catalogue, number, None)
+
+
+def test_what_a_filter_finds_is_offered_with_its_photos(catalogue: Catalogue) -> None:
+    cards = begin(catalogue, 5)
+    ways(catalogue)
+    store = catalogue.database
+    for side, colour in ((Side.BACK, "navy"), (Side.FRONT, "teal")):
+        out = BytesIO()
+        Image.new("RGB", (2_400, 1_800), colour).save(out, "PNG")
+        photos.keep_photo(store, cards[0], PhotoSide(side.value), out.getvalue())
+    listings.draft(catalogue, "bellbuoy", [ListingSaid((cards[1],), D(3))])
+    version = items.read_item(store, cards[2]).item.version
+    items.correct_item(store, cards[2], version, {"never_for_sale": True}, TODAY)
+    found, total = proposing.propose(catalogue, [], "bellbuoy", ItemFilter(find="card"))
+    assert total == 3 and [it.item for it in found] == [cards[0], cards[3], cards[4]]  # supplies are not offered
+    back, front = sorted(found[0].photos)
+    assert found[0].photos == (front, back)
+    (number,) = listings.draft(catalogue, "bellbuoy", [ListingSaid((cards[0],), D(5))])
+    view = listings.read_listing(catalogue, number)
+    assert view.chosen == view.photos == (front, back)
+    with pytest.raises(InputError, match="each once"):
+        listings.choose_photos(catalogue, number, view.stored.version, [back, back])
+    listings.choose_photos(catalogue, number, view.stored.version, [back])
+    listed = BytesIO(listings.write_photos(catalogue, "bellbuoy", []))
+    with ZipFile(listed) as archive:
+        assert archive.namelist() == [f"{number}-1.jpg"]
+        with Image.open(archive.open(f"{number}-1.jpg")) as picture:  # a market takes no more
+            assert picture.format == "JPEG" and picture.size == (1_600, 1_200)
+    assert f"{number}-1.jpg" in listings.write_listings(catalogue, "bellbuoy", [number]).decode()
+    sent: list[ListingSent] = []
+    service = SimulatedMarketplace("Bellbuoy", chance=lambda: 1.0)
+    service.put_up = lambda it, on: sent.append(it) or "B-1"  # type: ignore[method-assign,func-returns-value]
+    markets.send_out(catalogue, (service,), [number])
+    assert [len(it.photos) for it in sent] == [1]
+    photos.take_photo_out(store, back)
+    assert listings.read_listing(catalogue, number).chosen == ()
 
 
 def test_what_a_market_says_is_taken_in_once_however_often_it_says_it(catalogue: Catalogue) -> None:
@@ -151,6 +214,11 @@ def test_what_a_market_says_is_taken_in_once_however_often_it_says_it(catalogue:
     (lot,) = listings.draft(catalogue, "bellbuoy", [auction])
     markets.send_out(catalogue, (service,), [lot])
     later = TODAY + timedelta(400)
+    other_news = service.news
+    service.news = lambda listed, on: [  # type: ignore[method-assign]
+        *other_news([it for it in listed if not it[1].is_auction], on),
+        *(MarketNews(NewsKind.ENDED, TODAY, at, words="nobody bid enough") for at, it in listed if it.is_auction),
+    ]
     orders.sell(catalogue.database, SaleInput(TODAY, {cards[4]: D(9)}, way="fair"))  # sold elsewhere meanwhile
     found = markets.ask_markets(catalogue, (service,), later)
     assert sum(it.document is not None for it in found) >= 4 and all(it.well for it in found)
@@ -200,6 +268,12 @@ def test_sales_come_in_by_file_once_and_those_of_before_as_results(catalogue: Ca
     assert again.remembered and again.rows[0].is_there
     twice = sales_files.take_sales(catalogue, said, [1, 2], [5], "Bellbuoy")
     assert twice.orders == () and twice.past == 0 and len(sales_files.list_past_sales(catalogue)) == 1
+    silent = SalesSaid(f"item;price;day\ncard {3};10,00;2026-01-02\n", "bellbuoy")
+    with pytest.raises(InputError, match="1 sale does not say what was kept"):
+        sales_files.take_sales(catalogue, silent, [1], [], None)
+    usual = replace(silent, unsaid_fees=UnsaidFees.USUAL)
+    (order_number,) = sales_files.take_sales(catalogue, usual, [1], [], None).orders
+    assert viewing.read_order(catalogue, order_number).result.fees == D("1.40")  # 11 % and 0.30
     with pytest.raises(InputError, match="each column"):
         sales_files.read_sales_file(catalogue, SalesSaid(said.text, "bellbuoy", (SaleColumn.TITLE,)))
     with pytest.raises(InputError, match="no table"):
@@ -239,11 +313,16 @@ def test_the_way_out_that_is_worth_most_is_proposed_and_ones_own_choice_stays(ca
     assert grader
 
 
-ACTS = st.lists(st.tuples(st.sampled_from(["draft", "up", "end", "relist", "sell", "ask", "refund", "undo"]),
-                          st.integers(0, 3), st.booleans()), max_size=14)  # fmt: skip
+ACTS = st.lists(
+    st.tuples(
+        st.sampled_from(["draft", "up", "end", "relist", "sell", "ask", "refund", "return", "undo", "trade", "post",
+                         "claim", "lose"]),
+        st.integers(0, 3), st.booleans(),
+    ), max_size=16,
+)  # fmt: skip
 
 
-@settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=16, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(ACTS)
 def test_whatever_is_done_with_listings_nothing_sells_twice_and_the_books_balance(catalogue, acts) -> None:  # type: ignore[no-untyped-def]
     cards = begin(catalogue)
@@ -260,9 +339,21 @@ def test_whatever_is_done_with_listings_nothing_sells_twice_and_the_books_balanc
                     sold.append(orders.sell(catalogue.database, SaleInput(TODAY, {cards[at]: D(9)}, way="fair")))
                 elif act == "ask":
                     markets.ask_markets(catalogue, (service,), TODAY + timedelta(300))
-                elif act == "refund" and sold:
+                elif act in ("refund", "return") and sold:
                     paid = ChargeInput("price", D(2), "EUR", TODAY, "bank")
-                    orders.pay_back(catalogue.database, sold[-1], {cards[at]: D(2)}, paid, returned=False)
+                    orders.pay_back(catalogue.database, sold[-1], {cards[at]: D(2)}, paid, returned=act == "return")
+                elif act == "trade":
+                    trading.trade(catalogue.database, [cards[at]], [CardInput(f"got {at}", value=D(7))], TODAY)
+                elif act == "post" and sold:
+                    packing.pack(catalogue, sold[-1], viewing.read_order(catalogue, sold[-1]).version)
+                    posted = PostedInput(TODAY, cost=D("1.20"))
+                    packing.post(catalogue, sold[-1], viewing.read_order(catalogue, sold[-1]).version, posted)
+                elif act == "claim" and sold:
+                    claims.file_claim(catalogue, sold[-1], 0, D(9), "it never came")
+                    claims.settle_claim(catalogue, sold[-1], 1, D(9), "bank")
+                elif act == "lose":
+                    version = items.read_item(catalogue.database, cards[at]).item.version
+                    items.take_out(catalogue.database, cards[at], version, Action.LOSE, TODAY, "")
                 elif act == "undo" and sold:
                     take_back(catalogue, viewing.read_order(catalogue, sold[-1]).booked[-1].number)
                 elif at in made:
@@ -276,14 +367,16 @@ def test_whatever_is_done_with_listings_nothing_sells_twice_and_the_books_balanc
                         listings.relist(catalogue, number)
             except TobbixError:
                 pass
+        held = [it.count for it in supplies.list_supplies(catalogue).rows if it.count is not None]
+        assert all(count >= 0 for count in held)
     books(catalogue)
     for card in cards:
         item = items.read_item(catalogue.database, card).item
         named = [it for number in made.values()
                  if card in dict((it := listings.read_listing(catalogue, number).stored).things)]  # fmt: skip
-        assert item.state.value in ("held", "sold")
-        if item.state.value == "sold":
-            assert all(it.state not in OPEN for it in named)  # what is sold is offered nowhere
+        assert item.state.value in ("held", "sold", "traded", "lost")
+        if item.state.value != "held":
+            assert all(it.state not in OPEN for it in named)  # what is gone is offered nowhere
 
 
 def test_sales_come_together_by_anything_to_the_cent_and_leave_as_files(catalogue: Catalogue) -> None:

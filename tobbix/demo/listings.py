@@ -5,7 +5,7 @@ from decimal import Decimal
 
 from tobbix.core.selling.listings import OPEN, ListingKind
 from tobbix.services.products.catalogue import Catalogue
-from tobbix.services.selling import listings
+from tobbix.services.selling import listings, offers, proposing
 from tobbix.services.selling.listings import ListingSaid
 from tobbix.services.stock import items
 from tobbix.services.stock.items import ItemFilter
@@ -19,8 +19,8 @@ def load_listings(catalogue: Catalogue) -> None:
         catalogue.database, ItemFilter(kind="card", identity="known", value="known"), "value", True, 0, 120
     ).items  # fmt: skip
     offered = [it for it in found if it.value is not None and it.value >= 6 and it.count == 1]
-    free = [it.item for it in listings.propose(catalogue, [it.number for it in offered], "bellbuoy")
-            if it.refused is None]  # fmt: skip
+    proposed, _ = proposing.propose(catalogue, [it.number for it in offered], "bellbuoy")
+    free = [it.item for it in proposed if it.refused is None]
     worth = {it.number: it.value or Decimal(0) for it in offered}
 
     def price(item: int, share: str = "1.06") -> Decimal:
@@ -36,4 +36,4 @@ def load_listings(catalogue: Catalogue) -> None:
         listings.put_up(catalogue, number, 1, f"{'BL' if number in up[:-2] else 'GL'}48{number:05d}")
     listings.draft(catalogue, "bellbuoy", [ListingSaid((item,), price(item)) for item in free[20:23]])
     first = listings.read_listing(catalogue, up[0]).stored
-    listings.make_offer(catalogue, up[0], "Joris Kettleby", (first.price * Decimal("0.85")).quantize(Decimal("0.10")))
+    offers.make_offer(catalogue, up[0], "Joris Kettleby", (first.price * Decimal("0.85")).quantize(Decimal("0.10")))

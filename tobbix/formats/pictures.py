@@ -5,6 +5,8 @@ orientation) is turned, which loses nothing in PNG. The resolution is read befor
 card from a scanner.
 """
 
+import zipfile
+from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import Decimal
 from io import BytesIO
@@ -53,6 +55,26 @@ def read_picture(content: bytes) -> Picture:
             return Picture(kept, _MEDIA[kind], upright.width, upright.height, dpi, _saved(small, "JPEG", quality=82))
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError, Image.DecompressionBombError) as error:
         raise InputError.at("file", "is no picture that can be read (JPEG, PNG or WebP)") from error
+
+
+MOST_SIDE = 1_600  # pixels of the longer side of a picture that goes to a market: common practice, no source
+
+
+def shrink(content: bytes) -> bytes:
+    """A kept picture as a JPEG file that is small enough to be sent."""
+    with Image.open(BytesIO(content), formats=list(_MEDIA)) as found:
+        small = found.convert("RGB")
+        small.thumbnail((MOST_SIDE, MOST_SIDE))
+        return _saved(small, "JPEG", quality=88)
+
+
+def write_zip(files: Iterable[tuple[str, bytes]]) -> bytes:
+    """Files with their names as one ZIP; pictures are packed already, so that they are stored."""
+    out = BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as archive:
+        for name, content in files:
+            archive.writestr(name, content)
+    return out.getvalue()
 
 
 def _dpi(picture: Image.Image) -> Decimal | None:

@@ -179,8 +179,8 @@ class PriceSource(Protocol):
 @dataclass(frozen=True, slots=True)
 class ListingSent:
     """A listing as it goes out to a market: its number here, title, words, price (money of its currency), whether it is
-    an auction and when that closes, and ``expects``, what it should bring (None: not known). A real market's buyers
-    know that; a simulated one has no other way to it."""
+    an auction and when that closes, ``expects``, what it should bring (None: not known; a real market's buyers know
+    that, a simulated one has no other way to it), and its photos (JPEG files)."""
 
     number: int
     title: str
@@ -191,6 +191,7 @@ class ListingSent:
     listed_on: date
     ends_on: date | None
     expects: Decimal | None
+    photos: tuple[bytes, ...] = ()
 
 
 class NewsKind(StrEnum):

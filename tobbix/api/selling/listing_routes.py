@@ -1,7 +1,7 @@
 """The Selling step: listings, offers, markets that are asked, sales by file, and which way out a thing goes."""
 
 from collections.abc import Sequence
-from dataclasses import fields
+from dataclasses import asdict, fields, replace
 from decimal import Decimal
 from typing import Any
 
@@ -14,17 +14,20 @@ from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.selling import listing_schemas as schemas
 from tobbix.api.selling.routes import PAGE, PDF, TAG, send_file
 from tobbix.api.stock.schemas import ItemPath
+from tobbix.core.base.money import minor_units
 from tobbix.core.planning.ways_out import PlanningTerms, say_road
 from tobbix.core.pricing.asking import Asking
-from tobbix.core.selling.listings import COLUMNS, OPEN, WORDS
+from tobbix.core.selling.listings import COLUMNS, OPEN, WORDS, between
 from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.installation.preferences import read_preferences
-from tobbix.services.selling import listings, markets, papers, sales_files, trading, ways_out
-from tobbix.services.selling.listings import ListingHabits, ListingSaid, StoredListing
+from tobbix.services.selling import listings, markets, offers, papers, proposing, sales_files, trading, ways_out
+from tobbix.services.selling.listings import ListingSaid, StoredListing
+from tobbix.services.selling.proposing import ListingHabits
 from tobbix.services.selling.sales_files import SalesSaid
 from tobbix.services.stock.taking_in import CardInput, name_of
 
 blueprint = APIBlueprint("listings", __name__, url_prefix="/api", abp_tags=[TAG], operation_id_callback=operation_id)
+_ZIP: dict[Any, Any] = {200: {"content": {"application/zip": {"schema": {"type": "string", "format": "binary"}}}}}
 _CSV: dict[Any, Any] = {200: {"content": {"text/csv": {"schema": {"type": "string"}}}}}
 
 
@@ -35,16 +38,18 @@ def _asked(asking: Sequence[Asking]) -> list[schemas.AskedOut]:
 @blueprint.post("/listings/proposals", responses={200: schemas.ProposalsOut}, summary="How things would be offered")
 @returns()
 def propose_listings(body: schemas.ProposeIn) -> schemas.ProposalsOut:
-    found = listings.propose(catalogue(), body.items, body.way)
-    same = ("item", "name", "title", "words", "value", "lowest", "photos", "place", "refused")
+    wanted = None if body.filter is None else body.filter.wanted()
+    found, total = proposing.propose(catalogue(), body.items, body.way, wanted)
+    same = ("item", "name", "title", "words", "value", "lowest", "place", "refused")
     return schemas.ProposalsOut(
         proposals=[
             schemas.ProposalOut(
-                must=list(it.must), asking=_asked(it.asking), **{name: getattr(it, name) for name in same}
-            )
+                must=list(it.must), photos=list(it.photos), asking=_asked(it.asking),
+                **{name: getattr(it, name) for name in same},
+            )  # fmt: skip
             for it in found
         ],
-        can_be_asked=body.way in markets.services_by_way(catalogue(), context().markets),
+        total=total, can_be_asked=body.way in markets.services_by_way(catalogue(), context().markets),
         currency=read_preferences(catalogue().database).currency,
     )  # fmt: skip
 
@@ -63,10 +68,14 @@ def add_listings(body: schemas.NewListingsIn) -> schemas.ListingsMadeOut:
 
 def _row(it: StoredListing) -> schemas.ListingRowOut:
     same = [name for name in schemas.ListingRowOut.model_fields if name not in ("things", "offers", "old")]
-    today = catalogue().today()
+    today, step = catalogue().today(), Decimal(1).scaleb(-minor_units(it.currency))
     return schemas.ListingRowOut(
         things=[schemas.ListedThingOut(item=item, name=name) for item, name in it.things],
-        offers=[schemas.ListingOfferOut.model_validate(offer) for offer in it.offers], old=it.is_old(today),
+        offers=[
+            schemas.ListingOfferOut(between=between(it.price, offer.amount, step), **asdict(offer))
+            for offer in it.offers
+        ],
+        old=it.is_old(today),
         **{name: getattr(it, name) for name in same},
     )  # fmt: skip
 
@@ -89,7 +98,8 @@ def list_listings(query: schemas.ListingsQuery) -> schemas.ListingsOut:
 def read_listing(path: schemas.ListingPath) -> schemas.ListingOut:
     found = listings.read_listing(catalogue(), path.number)
     return schemas.ListingOut(
-        listing=_row(found.stored), way=found.way, must=list(found.must), net=found.net, asking=_asked(found.asking),
+        listing=_row(found.stored), way=found.way, must=list(found.must), photos=list(found.photos),
+        chosen_photos=list(found.chosen), net=found.net, asking=_asked(found.asking),
         lowest=found.lowest,
     )  # fmt: skip
 
@@ -98,6 +108,20 @@ def read_listing(path: schemas.ListingPath) -> schemas.ListingOut:
 @returns(204)
 def change_listing(path: schemas.ListingPath, body: schemas.ChangedListingIn) -> None:
     listings.change_listing(catalogue(), path.number, body.version, _said(body))
+
+
+@blueprint.put("/listings/<int:number>/photos", responses={204: None}, summary="Which photos go with a listing")
+@returns(204)
+def choose_listing_photos(path: schemas.ListingPath, body: schemas.ListingPhotosIn) -> None:
+    listings.choose_photos(catalogue(), path.number, body.version, body.photos)
+
+
+@blueprint.get("/listings/<int:number>/sale", responses={200: schemas.SaleOfOut}, summary="What a listing is sold as")
+@returns()
+def read_sale_of(path: schemas.ListingPath, query: schemas.SaleOfQuery) -> schemas.SaleOfOut:
+    found = offers.sale_of(catalogue(), path.number, query.offer)
+    lines = [schemas.SoldAsOut(item=item, price=price) for item, price in found.prices.items()]
+    return schemas.SaleOfOut(way=found.way, buyer=found.buyer, lines=lines)
 
 
 @blueprint.post("/listings/put-up", responses={200: schemas.AllToldOut}, summary="Put drafted listings up")
@@ -126,7 +150,7 @@ def take_off_listings() -> schemas.AllToldOut:
 @returns()
 def reprice_listings(body: schemas.RepriceIn) -> schemas.AllRepricedOut:
     share = None if body.percent is None else Decimal(body.percent) / 100
-    found = listings.reprice(catalogue(), body.numbers, body.level, share, body.apply)
+    found = offers.reprice(catalogue(), body.numbers, body.level, share, body.apply)
     return schemas.AllRepricedOut(repriced=[schemas.RepricedOut.model_validate(it) for it in found])
 
 
@@ -145,7 +169,7 @@ def relist(path: schemas.ListingPath) -> None:
 @blueprint.post("/listings/<int:number>/offers", responses={204: None}, summary="Somebody offers for a listing")
 @returns(204)
 def add_offer(path: schemas.ListingPath, body: schemas.NewOfferIn) -> None:
-    listings.make_offer(catalogue(), path.number, body.buyer, Decimal(body.amount))
+    offers.make_offer(catalogue(), path.number, body.buyer, Decimal(body.amount))
 
 
 @blueprint.get(
@@ -153,7 +177,7 @@ def add_offer(path: schemas.ListingPath, body: schemas.NewOfferIn) -> None:
 )
 @returns()
 def weigh_offer(path: schemas.ListingPath, query: schemas.WeighOfferQuery) -> schemas.WeighedOfferOut:
-    found = listings.weigh_offer(catalogue(), path.number, Decimal(query.amount))
+    found = offers.weigh_offer(catalogue(), path.number, Decimal(query.amount))
     return schemas.WeighedOfferOut(verdict=show_verdict(found))
 
 
@@ -161,13 +185,13 @@ def weigh_offer(path: schemas.ListingPath, query: schemas.WeighOfferQuery) -> sc
 @returns(204)
 def answer_offer(path: schemas.OfferPath, body: schemas.AnswerIn) -> None:
     countered = None if body.countered is None else Decimal(body.countered)
-    listings.answer_offer(catalogue(), path.number, body.answer, countered)
+    offers.answer_offer(catalogue(), path.number, body.answer, countered)
 
 
 @blueprint.get("/listing-habits/<way>", responses={200: schemas.ListingHabitsOut}, summary="How listings are written")
 @returns()
 def read_listing_habits(path: schemas.ListingWayPath) -> schemas.ListingHabitsOut:
-    found, version = listings.read_habits(catalogue(), path.way)
+    found, version = proposing.read_habits(catalogue(), path.way)
     return schemas.ListingHabitsOut(
         version=version, pattern=found.pattern, most=found.most, columns=list(found.columns),
         known_columns=list(COLUMNS), known_words=list(WORDS),
@@ -178,7 +202,7 @@ def read_listing_habits(path: schemas.ListingWayPath) -> schemas.ListingHabitsOu
 @returns(204)
 def save_listing_habits(path: schemas.ListingWayPath, body: schemas.ListingHabitsIn) -> None:
     said = ListingHabits(body.pattern, body.most, tuple(body.columns))
-    listings.save_habits(catalogue(), path.way, said, body.version)
+    proposing.save_habits(catalogue(), path.way, said, body.version)
 
 
 @blueprint.get("/price-list.pdf", responses=PDF, summary="What things cost at a table")
@@ -193,6 +217,13 @@ def write_listings(path: schemas.ListingWayPath, query: schemas.FileQuery) -> Re
     numbers = [int(it) for it in query.listings.split(",") if it]
     content = listings.write_listings(catalogue(), path.way, numbers)
     return send_file(content, "text/csv; charset=utf-8", f"listings-{path.way}.csv")
+
+
+@blueprint.get("/listing-photos/<way>", responses=_ZIP, summary="The photos of open listings")
+def write_listing_photos(path: schemas.ListingWayPath, query: schemas.FileQuery) -> Response:
+    numbers = [int(it) for it in query.listings.split(",") if it]
+    content = listings.write_photos(catalogue(), path.way, numbers)
+    return send_file(content, "application/zip", f"photos-{path.way}.zip")
 
 
 def _sales(body: schemas.SalesFileIn) -> SalesSaid:
@@ -219,7 +250,8 @@ def read_sales_file(body: schemas.SalesFileIn) -> schemas.SalesFileOut:
 @blueprint.post("/sales-files/taken", responses={200: schemas.SalesTakenOut}, summary="Take sales in")
 @returns()
 def take_sales(body: schemas.TakeSalesIn) -> schemas.SalesTakenOut:
-    found = sales_files.take_sales(catalogue(), _sales(body), body.rows, body.before, body.market)
+    said = replace(_sales(body), unsaid_fees=body.unsaid_fees)
+    found = sales_files.take_sales(catalogue(), said, body.rows, body.before, body.market)
     left = [schemas.RowLeftOut(row=row, why=why) for row, why in found.left]
     return schemas.SalesTakenOut(orders=list(found.orders), past=found.past, left=left)
 

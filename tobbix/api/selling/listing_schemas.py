@@ -8,9 +8,10 @@ from pydantic import BaseModel, Field, StringConstraints
 from tobbix.api.base.fields import Amount, Condition, Exact, Key, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
+from tobbix.api.stock.schemas import FilterQuery
 from tobbix.core.planning.ways_out import Road
 from tobbix.core.selling.listings import ListingKind, ListingState, Repriced
-from tobbix.core.selling.sales_files import SaleColumn, SaleRow
+from tobbix.core.selling.sales_files import SaleColumn, SaleRow, UnsaidFees
 from tobbix.services.selling.listings import StoredOffer
 from tobbix.services.selling.markets import Told
 from tobbix.services.selling.sales_files import PastSale
@@ -46,10 +47,11 @@ class AskedOut(BaseModel):
 
 
 class ProposeIn(Strict):
-    """Things that are to be offered by a way of selling."""
+    """Things that are to be offered by a way of selling, or what a filter of the stock finds."""
 
-    items: _Numbers
+    items: _Numbers = Field(default_factory=list)
     way: Key
+    filter: FilterQuery | None = None
 
 
 class ProposalOut(BaseModel):
@@ -61,13 +63,16 @@ class ProposalOut(BaseModel):
     asking: list[AskedOut]
     value: Exact | None
     lowest: Exact | None
-    photos: int
+    photos: list[int]
     place: str | None
     refused: str | None
 
 
 class ProposalsOut(BaseModel):
+    """How things would be offered; ``total`` how many there are in all, of which these come first."""
+
     proposals: list[ProposalOut]
+    total: int
     can_be_asked: bool
     currency: str
 
@@ -104,7 +109,9 @@ class ChangedListingIn(Strict):
 
 
 class ListingOfferOut(Mirror, of=StoredOffer):
-    """An offer for a listing."""
+    """An offer for a listing; ``between``: the middle between it and the price."""
+
+    between: Exact
 
 
 class ListedThingOut(BaseModel):
@@ -163,6 +170,8 @@ class ListingOut(BaseModel):
     listing: ListingRowOut
     way: str
     must: list[str]
+    photos: list[int]
+    chosen_photos: list[int]
     net: Exact
     asking: list[AskedOut]
     lowest: Exact | None
@@ -170,6 +179,31 @@ class ListingOut(BaseModel):
 
 class ListingVersionIn(Strict):
     version: int = Field(ge=1)
+
+
+class ListingPhotosIn(ListingVersionIn):
+    """Which photos go with a listing, in which order."""
+
+    photos: _Numbers
+
+
+class SaleOfQuery(Strict):
+    """For which offer it is sold; none: at its price."""
+
+    offer: int | None = Field(None, ge=1, le=_MOST)
+
+
+class SoldAsOut(BaseModel):
+    item: int
+    price: Exact
+
+
+class SaleOfOut(BaseModel):
+    """What a listing is sold as: each thing with its part of the price."""
+
+    way: str
+    buyer: str | None
+    lines: list[SoldAsOut]
 
 
 class NumbersIn(Strict):
@@ -221,7 +255,7 @@ class WeighedOfferOut(BaseModel):
 
 
 class AnswerIn(Strict):
-    answer: Literal["taken", "declined", "countered"]
+    answer: Literal["declined", "countered"]
     countered: Amount | None = None
 
 
@@ -284,9 +318,13 @@ class SalesFileOut(BaseModel):
 
 
 class TakeSalesIn(SalesFileIn):
+    """Which rows are taken in as orders, and which as results of before the books; ``unsaid_fees``: what was kept where
+    a row does not say it."""
+
     rows: list[int] = Field(max_length=2_000)
     before: list[int] = Field(max_length=2_000)
     market: _Name | None = None
+    unsaid_fees: UnsaidFees | None = None
 
 
 class RowLeftOut(BaseModel):

@@ -49,6 +49,7 @@ def add_order(body: schemas.NewOrderIn) -> schemas.OrderMadeOut:
         body.day, {it.item: Decimal(it.price) for it in body.lines}, body.buyer, body.currency,
         Decimal(body.shipping), Decimal(body.fees), body.purse, None if body.rate is None else Decimal(body.rate),
         reference=body.reference, way=body.way, market=body.market, address=body.address, handed_over=body.handed_over,
+        offer=body.offer,
     )  # fmt: skip
     return schemas.OrderMadeOut(number=orders.sell(catalogue().database, said))
 

@@ -64,7 +64,7 @@ class SoldIn(Strict):
 
 
 class NewOrderIn(Strict):
-    """A sale: the money came into a purse, or a market owes it until it pays out."""
+    """A sale: the money came into a purse, or a market owes it until it pays out; ``offer``: the one that it takes."""
 
     day: date
     lines: list[SoldIn] = Field(max_length=500)
@@ -79,6 +79,7 @@ class NewOrderIn(Strict):
     rate: Amount | None = None
     address: Annotated[str, StringConstraints(max_length=1000)] = ""
     handed_over: bool = False
+    offer: int | None = Field(None, ge=1, le=9_000_000_000_000)
 
 
 class OrderMadeOut(BaseModel):

@@ -109,7 +109,8 @@ def correct_item(path: ItemPath, body: ItemIn) -> ItemVersionOut:
 @blueprint.post("/items/<int:number>/out", responses={204: None}, summary="Lost, given away or sent back")
 @returns(204)
 def take_out(path: ItemPath, body: TakeOutIn) -> None:
-    items.take_out(catalogue().database, path.number, body.version, Action(body.action), catalogue().today(), body.why)
+    action, today = Action(body.action), catalogue().today()
+    items.take_out(catalogue().database, path.number, body.version, action, today, body.why, body.purpose)
 
 
 @blueprint.post("/items/<int:number>/back", responses={204: None}, summary="It is here again")
@@ -137,7 +138,7 @@ def correct_items(body: TogetherIn) -> None:
 def take_several_out(body: OutTogetherIn) -> None:
     action, today = Action(body.action), catalogue().today()
     for chosen in body.items:  # a request is one transaction: all of them or none
-        items.take_out(catalogue().database, chosen.number, chosen.version, action, today, body.why)
+        items.take_out(catalogue().database, chosen.number, chosen.version, action, today, body.why, body.purpose)
 
 
 @blueprint.post("/items/back", responses={204: None}, summary="Several are here again")

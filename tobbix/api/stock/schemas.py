@@ -11,9 +11,11 @@ from tobbix.api.base.fields import Amount, Condition, Exact, Key, Strict, Versio
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.holdings.documents import ItemEvent
-from tobbix.core.holdings.states import State
+from tobbix.core.holdings.states import Purpose, State
 from tobbix.core.products.price_book import Source
 from tobbix.services.stock import items
+
+GivenFor = Literal[Purpose.GIFT, Purpose.GIVEAWAY, Purpose.PUBLICITY, Purpose.DONATION]
 
 
 class ItemOut(BaseModel):
@@ -146,6 +148,7 @@ class OutTogetherIn(Strict):
     items: list[ChosenIn] = Field(min_length=1, max_length=500)
     action: Literal["lose", "give_away", "send_back"]
     why: str = Field("", max_length=200)
+    purpose: GivenFor = Purpose.GIFT
 
 
 class JoinIn(Strict):
@@ -207,6 +210,7 @@ class BasisIn(VersionIn):
 class TakeOutIn(VersionIn):
     action: Literal["lose", "give_away", "send_back"]
     why: str = Field("", max_length=200)
+    purpose: GivenFor = Purpose.GIFT
 
 
 class ItemVersionOut(BaseModel):

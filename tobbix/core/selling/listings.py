@@ -70,6 +70,7 @@ class ThingShown:
 WORDS = ("year", "release", "line", "number", "subject", "variant", "serial", "condition", "grade", "count", "name")
 USUAL_TITLE = "{year} {release} {line} #{number} {subject} {variant} {serial} {grade} {condition}"
 MOST_TITLE = 80  # letters of a title that markets take: common practice, no source
+MOST_PHOTOS = 12  # of a listing: common practice, no source
 
 
 def check_pattern(pattern: str) -> str:
@@ -149,6 +150,15 @@ class Repriced:
     why: str
 
 
+def between(price: Decimal, offered: Decimal, step: Decimal) -> Decimal:
+    """What may be asked for an offer that is too low: the middle, in whole steps. Rule C-21.
+
+    >>> between(Decimal("10.00"), Decimal("7.25"), Decimal("0.01"))
+    Decimal('8.62')
+    """
+    return ((price + offered) / 2).quantize(step)
+
+
 def by_share(price: Decimal, share: Decimal, step: Decimal) -> Decimal:
     """A price moved by a share of itself, to whole steps, never under one.
 
@@ -220,7 +230,8 @@ def state_listings(found: ListedSum, drafted: int, home: str) -> Verdict:
 
 @dataclass(frozen=True, slots=True)
 class ListingLine:
-    """A listing as it leaves the house: its number, way, texts, price, how many things, state and where it lies."""
+    """A listing as it leaves the house: its number, way, texts, price, how many things, state and where it lies, and
+    what the files of its photos are called."""
 
     number: int
     title: str
@@ -231,7 +242,7 @@ class ListingLine:
     count: int
     condition: str
     place: str
-    photos: int
+    photos: str
     ends_on: date | None
 
 

@@ -14,6 +14,13 @@ from tobbix.core.pricing.tables import Table
 MOST_ROWS = 2_000
 
 
+class UnsaidFees(StrEnum):
+    """What was kept of sales whose rows do not say it."""
+
+    NONE = "none"
+    USUAL = "usual"
+
+
 class SaleColumn(StrEnum):
     """What a column of sales may hold; nothing: it is left out."""
 
@@ -63,7 +70,8 @@ def guess_sale_columns(table: Table) -> tuple[SaleColumn, ...]:
 
 @dataclass(frozen=True, slots=True)
 class SaleRow:
-    """A row of sales as far as it can be read (money of the file's currency); ``refused`` why it is no sale."""
+    """A row of sales as far as it can be read (money of the file's currency): ``fees`` None where it does not say what
+    was kept, no ``shipping`` where the price is all that the buyer paid; ``refused`` why it is no sale."""
 
     at: int
     listing: str
@@ -72,7 +80,7 @@ class SaleRow:
     day: date | None
     price: Decimal
     shipping: Decimal
-    fees: Decimal
+    fees: Decimal | None
     buyer: str
     address: str
     cost: Decimal | None
@@ -120,7 +128,7 @@ def _read(
         why.append("it does not say what was sold")
     return SaleRow(
         at, cells.get(SaleColumn.LISTING, ""), cells.get(SaleColumn.ORDER, ""), cells.get(SaleColumn.TITLE, ""), day,
-        price or Decimal(0), shipping or Decimal(0), fees or Decimal(0), cells.get(SaleColumn.BUYER, ""),
+        price or Decimal(0), shipping or Decimal(0), fees, cells.get(SaleColumn.BUYER, ""),
         cells.get(SaleColumn.ADDRESS, ""), cost, why[0] if why else None,
     )  # fmt: skip
 

@@ -6,7 +6,7 @@ from datetime import date
 from decimal import ROUND_HALF_UP, Decimal
 from typing import Any
 
-from sqlalchemy import ColumnElement, case, func, select
+from sqlalchemy import ColumnElement, case, func, select, text
 from sqlalchemy.orm import Session
 
 from tobbix.core.base.errors import Conflict, InputError
@@ -127,6 +127,23 @@ def all_items(session: Session, wanted: ItemFilter) -> list[Item]:
         to_item(row)
         for row in session.scalars(select(ItemRow).where(*_conditions(wanted)).order_by(ItemRow.id))
     ]  # fmt: skip
+
+
+def numbers_to_offer(session: Session, wanted: ItemFilter, way: str, most: int) -> tuple[list[int], int]:
+    """The things of a filter that may be offered by a way of selling and are not yet, the dearest first, at most so
+    many; and how many there are in all."""
+    may_be = (
+        ItemRow.state == State.HELD.value, ItemRow.owner_id.is_(None), ItemRow.never_for_sale.is_(False),
+        ItemRow.kind != Kind.SUPPLY.value,
+        text("not exists (select from listing_thing t where t.is_open and t.way = :way and t.item_id = item.id)")
+        .bindparams(way=way),
+    )  # fmt: skip
+    found = select(ItemRow.id).where(*_conditions(wanted), *may_be)
+    page = found.join(HeldValueRow, HeldValueRow.item_id == ItemRow.id)
+    dearest = page.order_by(HeldValueRow.amount.desc().nulls_last(), ItemRow.id).limit(most)
+    numbers = list(session.scalars(dearest))
+    total = session.scalar(select(func.count()).select_from(found.subquery()))
+    return numbers, total or 0
 
 
 def versions_listed(session: Session, wanted: ItemFilter) -> list[int]:

@@ -257,7 +257,20 @@ def keep_change(
         if row is not None:
             session.expire(row)
     _bring_marks(session, change, entry)
+    gone = [t.key for t in change.things if t.state is not State.HELD]
+    if gone:
+        session.execute(text(_OFFERED_NO_MORE), {"items": gone, "day": change.entry.day})
     return entry
+
+
+# Whatever takes a thing away (sold elsewhere, opened, sent to a grader, lost) ends what offers it.
+_OFFERED_NO_MORE = """
+    with over as (
+        update listing set state = 'ended', ended_on = greatest(:day, made_on), version = version + 1 where id in
+            (select listing_id from listing_thing where is_open and item_id = any(:items)) returning id
+    )
+    update listing_thing set is_open = false where listing_id in (select id from over)
+"""
 
 
 def _bring_marks(session: Session, change: Change, entry: int) -> None:

@@ -6,7 +6,7 @@ from datetime import date, timedelta
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import delete, func, select, text, update
+from sqlalchemy import ARRAY, BigInteger, bindparam, delete, func, select, text, update
 from sqlalchemy.exc import IntegrityError
 
 from tobbix.core.base.errors import Conflict, NotFound
@@ -20,16 +20,16 @@ OFFERED = 60  # days after which a price is old
 
 @dataclass(frozen=True, slots=True)
 class ThingOffered:
-    """A thing that may be offered: what is shown of it, its version, condition, state and place, how many photos there
-    are of it, what it cost (money at home, None: nobody remembers), whose it is (None: one's own), whether it is never
-    for sale."""
+    """A thing that may be offered: what is shown of it, its version, condition, state and place, the photos of it
+    (front, back, details, the newest of each first), what it cost (money at home, None: nobody remembers), whose it is
+    (None: one's own), whether it is never for sale."""
 
     item: int
     shown: ThingShown
     version: int | None
     state: State
     place: str | None
-    photos: int
+    photos: tuple[int, ...]
     basis: Decimal | None
     owner: int | None
     keeps: bool
@@ -44,7 +44,8 @@ class ThingOffered:
 _THINGS = """
     select i.id, i.name, i.count, r.year, concat_ws(' ', r.name, r.series), n.name, c.number, c.subject, v.variant,
         i.serial, i.condition, i.packs_gone, i.version_id, i.state, i.place, i.basis, i.owner_id, i.never_for_sale,
-        (select count(*) from photo p where p.item_id = i.id),
+        array(select p.id from photo p where p.item_id = i.id
+            order by array_position(array['front', 'back', 'detail'], p.side::text), p.id desc),
         (select p.name || ' ' || b.grade from label b join party p on p.id = b.grader_id
             where b.item_id = i.id and not exists (select from entry x where x.reverses_id = b.entry_id)
                 and (b.removed_by_id is null or exists (select from entry x where x.reverses_id = b.removed_by_id))
@@ -72,7 +73,7 @@ def things_offered(session: Session, items: Sequence[int], cleaned: str) -> list
             row[10] or "", row[19] or "", tuple(row[21]), tuple(row[20]), row[11], tuple(sorted(row[22])),
         )  # fmt: skip
         found[row[0]] = ThingOffered(
-            row[0], shown, row[12], State(row[13]), row[14], row[18], row[15], row[16], row[17]
+            row[0], shown, row[12], State(row[13]), row[14], tuple(row[18]), row[15], row[16], row[17]
         )  # fmt: skip
     missing = [item for item in items if item not in found]
     if missing:
@@ -94,7 +95,8 @@ class StoredOffer:
 
 @dataclass(frozen=True, slots=True)
 class StoredListing:
-    """A listing with its things (number and name) and offers, the newest first. Money of its currency."""
+    """A listing with its things (number and name) and offers, the newest first; ``photos`` that go with it in their
+    order (None: all of its things). Money of its currency."""
 
     number: int
     version: int
@@ -115,6 +117,7 @@ class StoredListing:
     reference: str | None
     document: int | None
     heard: tuple[str, ...]
+    photos: tuple[int, ...] | None
     things: tuple[tuple[int, str], ...]
     offers: tuple[StoredOffer, ...]
 
@@ -152,7 +155,7 @@ def _put_things(session: Session, listing: int, way: str, items: Sequence[int]) 
 
 _LIST = """
     select l.id, l.version, l.way, l.kind, l.state, l.title, l.words, l.price, l.currency, l.lowest, l.expected,
-        l.made_on, l.listed_on, l.ends_on, l.priced_on, l.ended_on, l.reference, l.document_id, l.heard,
+        l.made_on, l.listed_on, l.ends_on, l.priced_on, l.ended_on, l.reference, l.document_id, l.heard, l.photos,
         (select json_agg(json_build_array(i.id, i.name) order by t.position)
             from listing_thing t join item i on i.id = t.item_id where t.listing_id = l.id) as things,
         (select json_agg(json_build_array(o.id, o.day, o.buyer, o.amount::text, o.answer, o.countered::text)
@@ -169,7 +172,10 @@ def _to_listing(row: Any) -> StoredListing:
         for number, day, buyer, amount, answer, countered in row.offers or ()
     )  # fmt: skip
     kind, state = ListingKind(row.kind), ListingState(row.state)
-    return StoredListing(*[row.id, row.version, row.way, kind, state, *row[5:18], tuple(row.heard), things, offers])
+    photos = None if row.photos is None else tuple(row.photos)
+    return StoredListing(
+        *[row.id, row.version, row.way, kind, state, *row[5:18], tuple(row.heard), photos, things, offers]
+    )
 
 
 def find_listing(session: Session, number: int, version: int | None = None) -> StoredListing:
@@ -192,6 +198,15 @@ def listed_at(session: Session, way: str, since: date) -> list[StoredListing]:
         "and (l.state = 'listed' or (l.state = 'sold' and l.ended_on >= :since)) order by l.id"
     )
     return [_to_listing(row) for row in session.execute(text(f"{_LIST} {where}"), {"way": way, "since": since})]
+
+
+def open_of_way(session: Session, way: str, numbers: Sequence[int]) -> list[StoredListing]:
+    """The open listings of a way of selling, the newest first; of ``numbers`` alone where some are named."""
+    is_asked = "(cardinality(:numbers) = 0 or l.id = any(:numbers))"
+    where = f"where l.state in ('drafted', 'listed') and l.way = :way and {is_asked}"
+    said = {"way": way, "numbers": list(numbers)}
+    query = text(f"{_LIST} {where} order by l.id desc").bindparams(bindparam("numbers", type_=ARRAY(BigInteger)))
+    return [_to_listing(row) for row in session.execute(query, said)]
 
 
 def list_listings(
@@ -270,6 +285,14 @@ def add_offer(session: Session, listing: int, day: date, buyer: str | None, amou
     session.add(row)
     session.flush()
     return row.id
+
+
+def find_offer(session: Session, number: int) -> StoredListing:
+    """The listing that an offer is for. Raises NotFound."""
+    row = session.get(ListingOfferRow, number, with_for_update=True)
+    if row is None:
+        raise NotFound("there is no such offer")
+    return find_listing(session, row.listing_id)
 
 
 def answer_offer(session: Session, number: int, answer: str, countered: Decimal | None) -> int:

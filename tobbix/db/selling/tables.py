@@ -87,7 +87,8 @@ class WayOutRow(Table):
 class ListingRow(Table):
     """What is offered by a way of selling: its ``price`` and the ``lowest`` that the owner would take (money of
     ``currency``), what was ``expected`` of it when it was priced, the market's own ``reference``, by which order it
-    sold, and what the market said of it so far (``heard``)."""
+    sold, what the market said of it so far (``heard``), and which ``photos`` go with it in their order (null: all of
+    its things)."""
 
     __tablename__ = "listing"
     __table_args__ = (
@@ -115,6 +116,7 @@ class ListingRow(Table):
     reference: Mapped[str | None] = mapped_column(String(60))
     document_id: Mapped[int | None] = mapped_column(ForeignKey("document.id"))
     heard: Mapped[list[str]] = mapped_column(JSONB)
+    photos: Mapped[list[int] | None] = mapped_column(JSONB(none_as_null=True))
 
 
 class ListingThingRow(Table):

@@ -5,22 +5,23 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal
-from fractions import Fraction
 from typing import TypeVar
 
 from tobbix.core.base.errors import Conflict, InputError, NotFound
-from tobbix.core.base.money import minor_units
-from tobbix.core.holdings.allocation import share_out
 from tobbix.core.holdings.states import DocumentState
 from tobbix.core.selling.listings import ListingKind, ListingState
-from tobbix.db.holdings.loading import load_document
+from tobbix.db.base import Session
+from tobbix.db.holdings.loading import load_document, load_photo
 from tobbix.db.pricing.ways import list_way_rows
 from tobbix.db.selling import listings
 from tobbix.db.selling.listings import StoredListing
+from tobbix.formats.pictures import shrink
 from tobbix.gateways.ports import Busy, ListingSent, MarketNews, NewsKind, NoAnswer, SellingService
 from tobbix.services.buying.booking import ChargeInput
+from tobbix.services.grading.scanning import CLEANED
 from tobbix.services.products.catalogue import Catalogue
-from tobbix.services.selling.listings import end, put_up
+from tobbix.services.selling.listings import end, photos_that_go, put_up
+from tobbix.services.selling.offers import share_price
 from tobbix.services.selling.orders import SaleInput, sell
 from tobbix.services.selling.packing import arrive, complain
 from tobbix.services.stock.taking_in import settle_with
@@ -58,11 +59,17 @@ def _asked(ask: Callable[[], _T]) -> _T:
     return ask()
 
 
-def _sent(it: StoredListing, day: date) -> ListingSent:
+def _sent(it: StoredListing, day: date, photos: tuple[bytes, ...] = ()) -> ListingSent:
     expects = None if it.expected is None else Decimal(repr(it.expected["estimate"])).quantize(Decimal("0.01"))
     return ListingSent(
-        it.number, it.title, it.words, it.price, it.currency, it.kind is ListingKind.AUCTION, day, it.ends_on, expects
+        it.number, it.title, it.words, it.price, it.currency, it.kind is ListingKind.AUCTION, day, it.ends_on, expects,
+        photos,
     )  # fmt: skip
+
+
+def _photos(session: Session, it: StoredListing) -> tuple[bytes, ...]:
+    things = listings.things_offered(session, [item for item, _ in it.things], CLEANED)
+    return tuple(shrink(load_photo(session, photo, small=False)[1]) for photo in photos_that_go(it, things))
 
 
 def take_off(catalogue: Catalogue, services: Sequence[SellingService], number: int, version: int) -> Told:
@@ -111,13 +118,15 @@ def send_out(catalogue: Catalogue, services: Sequence[SellingService], numbers: 
     for number in numbers:
         with catalogue.database.transaction() as session:
             it = listings.find_listing(session, number)
+            service, reference = by_way.get(it.way), None
+            photos = () if service is None else _photos(session, it)
         if it.state is not ListingState.DRAFTED:
             told.append(Told(number, f"{it.title}: it is {it.state.value} already", False))
             continue
-        service, reference = by_way.get(it.way), None
         try:
             if service is not None:
-                reference = _asked(lambda: service.put_up(_sent(it, today), today))  # noqa: B023 (called at once)
+                sent = _sent(it, today, photos)
+                reference = _asked(lambda: service.put_up(sent, today))  # noqa: B023 (called at once)
             put_up(catalogue, number, it.version, reference)
         except (NoAnswer, Busy, Conflict) as error:
             told.append(Told(number, f"{it.title}: {error}; it stays a draft", False))
@@ -204,12 +213,3 @@ def _sold(catalogue: Catalogue, market: str, listing: StoredListing, news: Marke
     )  # fmt: skip
     document = sell(catalogue.database, said)
     return Told(listing.number, f"{listing.title}: sold for {news.price}", True, document)
-
-
-def share_price(price: Decimal, items: Sequence[int], currency: str) -> dict[int, Decimal]:
-    """A price of several things together, to each an equal part of whole minor units.
-
-    >>> [str(it) for it in share_price(Decimal("10.00"), [1, 2, 3], "EUR").values()]
-    ['3.34', '3.33', '3.33']
-    """
-    return dict(zip(items, share_out(price, [Fraction(1)] * len(items), minor_units(currency)), strict=True))

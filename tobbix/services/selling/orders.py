@@ -21,6 +21,7 @@ from tobbix.db.pricing.ways import list_way_rows
 from tobbix.db.selling.orders import add_lines, add_order, change_order, find_order
 from tobbix.services.buying.booking import ChargeHome, ChargeInput, to_home
 from tobbix.services.selling.listings import end_sold
+from tobbix.services.selling.offers import take_offer
 from tobbix.services.selling.own_prices import keep_prices
 
 
@@ -30,7 +31,7 @@ class SaleInput:
     home); what was kept back of it as ``fees``; the rest came into ``purse``, or a ``market`` owes it until it pays
     out. ``rate``: home units for one, where the owner says it. ``reference``: the buyer's or market's own number (None:
     one is made), ``way`` the key of the way of selling, ``address`` where it goes; what was ``handed_over`` at a table
-    needs no parcel."""
+    needs no parcel. ``offer``: the number of the offer for its listing that is taken by it."""
 
     day: date
     prices: Mapping[int, Decimal]
@@ -46,6 +47,7 @@ class SaleInput:
     market: str | None = None
     address: str = ""
     handed_over: bool = False
+    offer: int | None = None
 
 
 def sell(database: Database, said: SaleInput) -> int:
@@ -68,7 +70,10 @@ def sell(database: Database, said: SaleInput) -> int:
         text = said.words.strip() or f"sold: {', '.join(thing.name for thing in things)}"
         party = party_named(session, said.buyer, "buyer")
         state = DocumentState.DONE if said.handed_over else DocumentState.PAID
+        if said.offer is not None:
+            take_offer(session, said.offer, list(said.prices))
         document = add_document(session, DocumentKind.ORDER, said.day, text, party, state)
+        kind = end_sold(session, list(said.prices), document, said.day, said.way)
         change = dealing.sell(things, proceeds, money, said.day, text[:500], shipping)
         keep_change(session, change, document)
         add_order(
@@ -76,7 +81,6 @@ def sell(database: Database, said: SaleInput) -> int:
             address=said.address.strip(), shipping=said.shipping,
         )  # fmt: skip
         add_lines(session, document, [(item, price, proceeds[item]) for item, price in said.prices.items()])
-        kind = end_sold(session, list(said.prices), document, said.day, said.way)
         keep_prices(session, document, said.day, said.market or _way_name(session, said.way), kind)
         return document
 

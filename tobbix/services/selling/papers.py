@@ -14,7 +14,7 @@ from tobbix.services.pricing.seeing import ask_for
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import home_on
 from tobbix.services.selling.habits import load_habits
-from tobbix.services.selling.listings import worth_of
+from tobbix.services.selling.proposing import worth_of
 from tobbix.services.selling.viewing import read_order
 
 MOST_AT_ONCE = 200

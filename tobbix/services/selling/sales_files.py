@@ -8,19 +8,28 @@ from decimal import Decimal
 from hashlib import sha256
 
 from tobbix.core.base.errors import Conflict, InputError, NotFound
+from tobbix.core.pricing.fees import SellingWay
 from tobbix.core.pricing.tables import Table, split_table
 from tobbix.core.selling.listings import ListingState
-from tobbix.core.selling.sales_files import SaleColumn, SaleRow, by_order, guess_sale_columns, read_sales
+from tobbix.core.selling.sales_files import (
+    SaleColumn,
+    SaleRow,
+    UnsaidFees,
+    by_order,
+    guess_sale_columns,
+    read_sales,
+)
 from tobbix.db.base import Session
 from tobbix.db.holdings.rates import latest_rates
 from tobbix.db.installation.keeping import load_preferences
-from tobbix.db.pricing.ways import find_way
+from tobbix.db.pricing.ways import find_way, to_way
 from tobbix.db.selling import listings, past_sales
 from tobbix.db.selling.past_sales import PastSale as PastSale
 from tobbix.db.sorting.judging import load_table, save_table
 from tobbix.services.products.catalogue import Catalogue
-from tobbix.services.selling.markets import share_price
+from tobbix.services.selling.offers import share_price
 from tobbix.services.selling.orders import SaleInput, sell
+from tobbix.services.selling.viewing import fees_of
 
 _TABLE = "sale columns"
 
@@ -50,12 +59,13 @@ class SalesRead:
 @dataclass(frozen=True, slots=True)
 class SalesSaid:
     """A text of sales as it came, by which way of selling; ``columns`` as the owner says them (None: guessed, or as
-    last time), and how its days are written."""
+    last time), how its days are written, and what was kept where no row says it (None: the owner did not say)."""
 
     text: str
     way: str
     columns: tuple[SaleColumn, ...] | None = None
     month_first: bool = False
+    unsaid_fees: UnsaidFees | None = None
 
 
 def read_sales_file(catalogue: Catalogue, said: SalesSaid) -> SalesRead:
@@ -143,29 +153,53 @@ def take_sales(
         strange = next((at for at in (*chosen, *before) if at not in by_at), None)
         if strange is not None:
             raise InputError.at("rows", f"there is no row {strange}")
-        way, currency = find_way(session, said.way).name, load_preferences(session).currency
+        sales = [*by_order(by_at[at].row for at in chosen), *([by_at[at].row] for at in before)]
+        silent = sum(all(row.fees is None and row.refused is None for row in sale) for sale in sales)
+        if silent and said.unsaid_fees is None:
+            which = "1 sale does not" if silent == 1 else f"{silent} sales do not"
+            raise InputError.at("unsaid_fees", f"{which} say what was kept: say whether nothing was, or the usual")
+        way, currency = to_way(find_way(session, said.way)), load_preferences(session).currency
         past = [
-            PastSale(0, row.day, row.title or row.listing, way, row.price + row.shipping, row.fees, row.cost)
+            PastSale(
+                0,
+                row.day,
+                row.title or row.listing,
+                way.name,
+                row.price + row.shipping,
+                _kept(way, said.unsaid_fees, [row], currency),
+                row.cost,
+            )
             for at in before
             if (row := by_at[at].row).refused is None and row.day is not None
         ]
         put = past_sales.add_past_sales(session, past)
     made, left = [], []
     taken_in = set(chosen)
-    for rows in by_order(it.row for it in read.rows if it.row.at in taken_in):
-        found = [by_at[row.at] for row in rows]
+    for together in by_order(it.row for it in read.rows if it.row.at in taken_in):
+        found = [by_at[row.at] for row in together]
         problem = next((it.problem for it in found if it.problem is not None), None)
         try:
             if problem is not None:
                 raise Conflict(problem)
-            made.append(_sell(catalogue, said.way, market, found, currency))
+            fees = _kept(way, said.unsaid_fees, together, currency)
+            made.append(_sell(catalogue, said.way, market, found, fees, currency))
         except (Conflict, InputError, NotFound) as error:
-            left += [(row.at, str(error)) for row in rows]
+            left += [(row.at, str(error)) for row in together]
     left += [(at, by_at[at].problem or "") for at in chosen if by_at[at].row.refused is not None]
     return SalesTaken(tuple(made), put, tuple(sorted(set(left))))
 
 
-def _sell(catalogue: Catalogue, way: str, market: str | None, rows: Sequence[ReadSale], currency: str) -> int:
+def _kept(way: SellingWay, unsaid: UnsaidFees | None, rows: Sequence[SaleRow], currency: str) -> Decimal:
+    """What was kept of an order: what its rows say (all of it may stand in one of them), else what the owner does."""
+    said = [row.fees for row in rows if row.fees is not None]
+    if said or unsaid is not UnsaidFees.USUAL:
+        return sum(said, Decimal(0))
+    return fees_of(way, [row.price for row in rows], sum((row.shipping for row in rows), Decimal(0)), currency)
+
+
+def _sell(
+    catalogue: Catalogue, way: str, market: str | None, rows: Sequence[ReadSale], fees: Decimal, currency: str
+) -> int:  # fmt: skip
     prices: dict[int, Decimal] = {}
     for it in rows:
         if set(it.items) & set(prices):
@@ -174,8 +208,8 @@ def _sell(catalogue: Catalogue, way: str, market: str | None, rows: Sequence[Rea
     first = rows[0].row
     assert first.day is not None  # it was not refused
     said = SaleInput(
-        first.day, prices, first.buyer or None, None, sum((it.row.shipping for it in rows), Decimal(0)),
-        sum((it.row.fees for it in rows), Decimal(0)), reference=first.order or None, way=way, market=market,
+        first.day, prices, first.buyer or None, None, sum((it.row.shipping for it in rows), Decimal(0)), fees,
+        reference=first.order or None, way=way, market=market,
         address=first.address,
     )  # fmt: skip
     return sell(catalogue.database, said)

@@ -15,7 +15,6 @@ from tobbix.db.holdings.saving import add_document, add_items, keep_change, part
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.services.buying.booking import ChargeInput, to_home
 from tobbix.services.products.valuing import home_on, revalue_items, say_worth
-from tobbix.services.selling.listings import end_sold
 from tobbix.services.stock.taking_in import CardInput, rows_of
 
 
@@ -46,7 +45,6 @@ def trade(
         line = None if found is None else found.line(home, cash_comes_in)
         change = dealing.trade(things, came, line, day, text, minor_units(home))
         keep_change(session, change, document)
-        end_sold(session, given, document, day, None)
         now = home_on(session, day)
         worths = [(number, card.value) for number, card in zip(made, got, strict=True)]
         say_worth(session, now, [(number, worth) for number, worth in worths if worth is not None], day)

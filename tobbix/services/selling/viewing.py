@@ -8,6 +8,7 @@ from decimal import ROUND_HALF_UP, Decimal
 from tobbix.core.base.money import minor_units
 from tobbix.core.base.results import Verdict
 from tobbix.core.holdings.documents import Booked, ParcelSeen
+from tobbix.core.pricing.fees import SellingWay
 from tobbix.core.selling.orders import OrderStage, SaleResult, result_of, stage_of, state_orders, state_result
 from tobbix.db.holdings.loading import booked_of, load_document, parcels_of
 from tobbix.db.installation.keeping import load_preferences
@@ -81,10 +82,13 @@ def read_order(catalogue: Catalogue, document: int) -> OrderView:
 
 
 def quote_fees(catalogue: Catalogue, way: str, prices: Sequence[Decimal], shipping: Decimal) -> Decimal:
-    """What a way of selling keeps of things sold in one parcel, to the cent. Rule C-17. Raises NotFound."""
+    """What a way of selling keeps of things sold in one parcel. Raises NotFound."""
     with catalogue.database.transaction() as session:
-        home = load_preferences(session).currency
-        found = replace(to_way(find_way(session, way)), shipping_charged=shipping)
-    fees = found.fees_of_parcel(prices)
+        return fees_of(to_way(find_way(session, way)), prices, shipping, load_preferences(session).currency)
+
+
+def fees_of(way: SellingWay, prices: Sequence[Decimal], shipping: Decimal, currency: str) -> Decimal:
+    """What a way of selling keeps of things sold in one parcel, to the cent. Rule C-17."""
+    fees = replace(way, shipping_charged=shipping).fees_of_parcel(prices)
     exact = Decimal(fees.numerator) / Decimal(fees.denominator)
-    return exact.quantize(Decimal(1).scaleb(-minor_units(home)), ROUND_HALF_UP)
+    return exact.quantize(Decimal(1).scaleb(-minor_units(currency)), ROUND_HALF_UP)

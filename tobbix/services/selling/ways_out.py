@@ -29,7 +29,7 @@ from tobbix.services.pricing.keeping import value_interval
 from tobbix.services.pricing.seeing import ask_for
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import Home, home_on
-from tobbix.services.selling.listings import worth_of
+from tobbix.services.selling.proposing import worth_of
 from tobbix.services.sorting.filling import missing_in
 
 _TABLE = "ways out"

@@ -138,6 +138,8 @@ def take_out(
         things = load_things(session, [number])
         gone = next_state(things[0].state, action)
         words = "sent back" if gone is State.RETURNED else gone.value.replace("_", " ")
+        if action is Action.GIVE_AWAY and purpose is not Purpose.GIFT:
+            words += f" ({purpose.value})"
         text = (f"{words}: {things[0].name}" + (f" ({why.strip()})" if why.strip() else ""))[:500]
         kind = DocumentKind.GIFT if action is Action.GIVE_AWAY else DocumentKind.CORRECTION
         document = add_document(session, kind, day, text)
