@@ -92,10 +92,41 @@ def test_an_offer_is_weighed_a_price_moved_and_a_file_taken_in(page: Page) -> No
     expect(sales).to_contain_text("nothing that is here or listed is called so")
     page.get_by_label("what is not here was sold before the books began").check()
     page.get_by_role("button", name="Take 2 in").click()
+    expect(page.get_by_role("alert").get_by_text("1 sale does not say what was kept")).to_be_visible()
+    page.get_by_label("Where no row says what was kept").click()
+    page.get_by_role("option", name="nothing was kept").click()
+    page.get_by_role("button", name="Take 2 in").click()
     expect(page.get_by_text("1 orders and 1 results of before the books came in.")).to_be_visible()
     expect(page.get_by_role("table", name="Sold before the books began")).to_contain_text("nothing")
     page.goto("/selling?find=J-1")
     expect(page.get_by_role("link", name="J-1")).to_be_visible()
+
+    ask(page, "POST", "listings/put-up", {"numbers": made[1:]})
+    if ask(page, "GET", f"listings/{made[1]}")["listing"]["state"] == "drafted":  # the market did not answer
+        ask(page, "POST", "listings/put-up", {"numbers": made[1:]})
+    ask(page, "POST", f"listings/{made[1]}/offers", {"amount": "8.40", "buyer": "Joris Kettleby"})
+    page.goto(f"/selling/-/listings/{made[1]}")
+    page.get_by_role("link", name="Take it").click()
+    expect(page.get_by_label("Sold for")).to_have_value("8.40")
+    expect(page.get_by_label("Buyer")).to_have_value("Joris Kettleby")
+    expect(page.get_by_text("It takes the offer for that listing.")).to_be_visible()
+    page.get_by_role("button", name="It is sold").click()
+    expect(page).to_have_url(re.compile(r"/selling/\d+$"))
+    page.goto(f"/selling/-/listings/{made[1]}")
+    expect(page.get_by_role("table", name="Offers")).to_contain_text("taken")
+
+
+def test_what_a_filter_finds_is_listed(page: Page) -> None:
+    page.goto("/stock?kind=card&identity=known&value=known&worth=5")
+    page.get_by_role("link", name="List these for sale").click()
+    expect(page.get_by_role("region", name=re.compile("things?$"))).to_be_visible()
+    before = page.get_by_role("textbox", name=re.compile("^Title of")).count()
+    titles = page.get_by_role("button", name=re.compile("^Leave out: "))
+    for at in range(before - 1):
+        titles.nth(at).click() if at == 0 else titles.first.click()
+    page.get_by_role("button", name="Only draft them").click()
+    expect(page).to_have_url(re.compile("/selling/-/listings"))
+    expect(page.get_by_text("1 listing is made.")).to_be_visible()
 
 
 def test_a_trade_is_written_down(page: Page) -> None:

@@ -12,6 +12,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from openpyxl import load_workbook
 from PIL import Image
+from sqlalchemy import event
 
 from tests.conftest import TODAY
 from tests.services.test_grading import begin as begin_grading
@@ -177,6 +178,12 @@ def test_what_a_filter_finds_is_offered_with_its_photos(catalogue: Catalogue) ->
     items.correct_item(store, cards[2], version, {"never_for_sale": True}, TODAY)
     found, total = proposing.propose(catalogue, [], "bellbuoy", ItemFilter(find="card"))
     assert total == 3 and [it.item for it in found] == [cards[0], cards[3], cards[4]]  # supplies are not offered
+    counted: list[int] = []
+    event.listen(store.engine, "before_cursor_execute", lambda *_: counted.append(1))
+    proposing.propose(catalogue, [cards[0]], "bellbuoy")
+    few = len(counted)
+    proposing.propose(catalogue, cards, "bellbuoy")
+    assert len(counted) == 2 * few <= 20  # however many they are
     back, front = sorted(found[0].photos)
     assert found[0].photos == (front, back)
     (number,) = listings.draft(catalogue, "bellbuoy", [ListingSaid((cards[0],), D(5))])

@@ -191,6 +191,15 @@ def find_listing(session: Session, number: int, version: int | None = None) -> S
     return _to_listing(row)
 
 
+def find_listings(session: Session, numbers: Sequence[int]) -> list[StoredListing]:
+    """Some listings, in the order of their numbers. Raises NotFound."""
+    where = "where l.id = any(:numbers) order by l.id"
+    found = [_to_listing(row) for row in session.execute(text(f"{_LIST} {where}"), {"numbers": list(numbers)})]
+    if len(found) < len(set(numbers)):
+        raise NotFound("there is no such listing")
+    return found
+
+
 def listed_at(session: Session, way: str, since: date) -> list[StoredListing]:
     """What is out by a way of selling under the market's own number, or was sold there since a day."""
     where = (

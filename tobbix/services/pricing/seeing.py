@@ -18,12 +18,9 @@ from tobbix.core.products.finding import FoundCard
 from tobbix.db.base import Session
 from tobbix.db.holdings.rates import all_rates
 from tobbix.db.installation.keeping import load_preferences
-from tobbix.db.pricing.comps import (
-    comps_of,
-    populations_of,
-)
+from tobbix.db.pricing.comps import comps_of, comps_of_all, populations_of
 from tobbix.db.pricing.ways import list_way_rows, to_way
-from tobbix.db.products.finding import read_card
+from tobbix.db.products.finding import read_card, read_cards
 from tobbix.db.products.identifying import Naming, identify_one
 from tobbix.db.products.loading import find_release
 from tobbix.services.pricing.keeping import as_chosen, observations
@@ -112,16 +109,30 @@ class Asked:
     meeting: Meeting
 
 
+def ask_for_all(
+    session: Session, wanted: Sequence[tuple[int, str]], today: date, way: SellingWay | None
+) -> list[Asked]:  # fmt: skip
+    """What to ask for each version in a state, in a fixed number of queries. Rule C-21."""
+    versions = list(dict.fromkeys(version for version, _ in wanted))
+    if not versions:
+        return []
+    preferences, comps = load_preferences(session), comps_of_all(session, versions)
+    home, cards = preferences.currency, read_cards(session, versions)
+    rates, asked = Rates(home, all_rates(session)), []
+    for version, state in wanted:
+        seen = comps[version]
+        usually = estimate_value(
+            observations(seen, cards[version]), as_chosen(seen, Choice(state, today)), rates
+        )  # fmt: skip
+        found, _ = by_school(usually, preferences.school)
+        asking = what_to_ask(found, home, way)
+        asked.append(Asked(found, asking, meet(asking, found, home, way)))
+    return asked
+
+
 def ask_for(session: Session, version: int, state: str, today: date, way: SellingWay | None) -> Asked:
     """What to ask for a version in a state. Rule C-21."""
-    preferences, comps = load_preferences(session), comps_of(session, version)
-    rates = Rates(preferences.currency, all_rates(session))
-    usually = estimate_value(
-        observations(comps, read_card(session, version)), as_chosen(comps, Choice(state, today)), rates
-    )  # fmt: skip
-    found, _ = by_school(usually, preferences.school)
-    asking = what_to_ask(found, preferences.currency, way)
-    return Asked(found, asking, meet(asking, found, preferences.currency, way))
+    return ask_for_all(session, [(version, state)], today, way)[0]
 
 
 def read_price(

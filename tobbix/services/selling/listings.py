@@ -36,17 +36,8 @@ from tobbix.db.selling.listings import ThingOffered
 from tobbix.formats.item_lists import write_csv
 from tobbix.formats.pictures import shrink, write_zip
 from tobbix.services.grading.scanning import CLEANED
-from tobbix.services.pricing.seeing import ask_for
 from tobbix.services.products.catalogue import Catalogue
-from tobbix.services.products.valuing import home_on
-from tobbix.services.selling.proposing import (
-    MOST_AT_ONCE,
-    ListingHabits,
-    habits_of,
-    prices_of,
-    why_not,
-    worth_of,
-)
+from tobbix.services.selling.proposing import MOST_AT_ONCE, ListingHabits, Priced, habits_of, price_all, why_not
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,10 +63,18 @@ def draft(catalogue: Catalogue, way: str, said: Sequence[ListingSaid]) -> list[i
         selling, habits = to_way(find_way(session, way)), habits_of(session)[0].get(way, ListingHabits())
         currency = load_preferences(session).currency
         made = []
+        every = listings.things_offered(session, list(dict.fromkeys(i for it in said for i in it.items)), CLEANED)
+        by_item, taken = (
+            {it.item: it for it in every},
+            listings.offered_already(session, [it.item for it in every], way),
+        )
+        expected = {
+            thing.item: _expected(priced, today)
+            for thing, priced in zip(every, price_all(session, every, selling, today), strict=True)
+        }
         for at, it in enumerate(said):
-            things = listings.things_offered(session, it.items, CLEANED)
             _check(it, today, habits, f"listings[{at}].")
-            taken = listings.offered_already(session, it.items, way)
+            things = [by_item[item] for item in it.items]
             for thing in things:
                 why = why_not(thing, taken)
                 if why is not None:
@@ -90,7 +89,7 @@ def draft(catalogue: Catalogue, way: str, said: Sequence[ListingSaid]) -> list[i
                 listings.add_listing(
                     session, it.items, way, kind=it.kind.value, title=title.strip(), currency=currency,
                     words=write_words(shown, it.words or ""), price=it.price, lowest=it.lowest, made_on=today,
-                    priced_on=today, ends_on=it.ends_on, expected=_expected(session, things, selling, today),
+                    priced_on=today, ends_on=it.ends_on, expected=expected[it.items[0]] if len(things) == 1 else None,
                 )
             )  # fmt: skip
         return made
@@ -114,15 +113,10 @@ def _check(it: ListingSaid, today: date, habits: ListingHabits, at: str) -> None
         raise InputError(faults)
 
 
-def _expected(
-    session: Session, things: Sequence[ThingOffered], way: SellingWay, today: date
-) -> Mapping[str, object] | None:
+def _expected(priced: Priced, today: date) -> Mapping[str, object] | None:
     """What is expected of one thing on the day that it is priced, to be judged by later (C-39)."""
-    if len(things) != 1 or things[0].version is None:
-        return None
-    home = home_on(session, today)
-    asked = ask_for(session, things[0].version, worth_of(session, things[0], home)[1], today, way)
-    if asked.found.estimate is None:
+    asked = priced.asked
+    if asked is None or asked.found.estimate is None:
         return None
     low, high = np.quantile(np.array([it.amount for it in asked.found.counted]), [0.1, 0.9])  # of the next sale
     market = next((it for it in asked.asking if it.name == "market"), None)
@@ -181,7 +175,8 @@ def read_listing(catalogue: Catalogue, number: int) -> ListingView:
         stored = listings.find_listing(session, number)
         way = to_way(find_way(session, stored.way))
         things = listings.things_offered(session, [item for item, _ in stored.things], CLEANED)
-        asking, _, lowest = prices_of(session, things[0], way, today) if len(things) == 1 else ((), None, None)
+        priced = price_all(session, things, way, today)[0] if len(things) == 1 else None
+        asking, lowest = ((), None) if priced is None else (priced.asking, priced.lowest)
         net = net_of(way, stored.price, stored.currency)
         must = disclosures([it.shown for it in things])
         photos = tuple(photo for it in things for photo in it.photos)

@@ -19,7 +19,7 @@ from tobbix.db.selling.listings import StoredListing
 from tobbix.services.grading.scanning import CLEANED
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.selling.listings import net_of, read_listing
-from tobbix.services.selling.proposing import MOST_AT_ONCE, prices_of
+from tobbix.services.selling.proposing import MOST_AT_ONCE, price_all
 
 
 def reprice(
@@ -36,12 +36,12 @@ def reprice(
     today = catalogue.today()
     with catalogue.database.transaction() as session:
         found = []
-        for number in numbers[:MOST_AT_ONCE]:
-            it = listings.find_listing(session, number)
-            if it.state not in OPEN:
-                continue
-            way = to_way(find_way(session, it.way))
-            after, why = _new_price(session, it, way, level, share, today)
+        open_ = [it for it in listings.find_listings(session, numbers[:MOST_AT_ONCE]) if it.state in OPEN]
+        ways = {key: to_way(find_way(session, key)) for key in dict.fromkeys(it.way for it in open_)}
+        levels = {} if level is None else _levels(session, open_, ways, level, today)
+        for it in open_:
+            number, way = it.number, ways[it.way]
+            after, why = _new_price(it, levels.get(it.number), share)
             net = None if after is None else net_of(way, after, it.currency)
             found.append(Repriced(number, it.title, it.price, after, net, why))
             if apply and after is not None and after != it.price:
@@ -50,9 +50,20 @@ def reprice(
         return found
 
 
-def _new_price(
-    session: Session, it: StoredListing, way: SellingWay, level: str | None, share: Decimal | None, today: date
-) -> tuple[Decimal | None, str]:
+def _levels(
+    session: Session, of: Sequence[StoredListing], ways: Mapping[str, SellingWay], level: str, today: date
+) -> dict[int, Decimal]:
+    """What C-21 asks at a level for listings of one thing whose sales are known, in a few queries for each way."""
+    found: dict[int, Decimal] = {}
+    for key, way in ways.items():
+        single = {it.things[0][0]: it.number for it in of if it.way == key and len(it.things) == 1}
+        things = listings.things_offered(session, list(single), CLEANED)
+        for thing, priced in zip(things, price_all(session, things, way, today), strict=True):
+            found.update((single[thing.item], ask.price) for ask in priced.asking if ask.name == level)
+    return found
+
+
+def _new_price(it: StoredListing, at_level: Decimal | None, share: Decimal | None) -> tuple[Decimal | None, str]:
     step = Decimal(1).scaleb(-minor_units(it.currency))
     if share is not None:
         return by_share(it.price, share, step), ""
@@ -60,10 +71,7 @@ def _new_price(
         return None, "an auction begins where you say"
     if len(it.things) != 1:
         return None, "it holds several things"
-    (thing,) = listings.things_offered(session, [it.things[0][0]], CLEANED)
-    asking, _, _ = prices_of(session, thing, way, today)
-    price = next((ask.price for ask in asking if ask.name == level), None)
-    return price, "" if price is not None else "no sale of it is known"
+    return at_level, "" if at_level is not None else "no sale of it is known"
 
 
 def make_offer(catalogue: Catalogue, number: int, buyer: str | None, amount: Decimal) -> int:

@@ -10,11 +10,10 @@ from tobbix.db.selling import orders
 from tobbix.db.selling.listings import things_offered
 from tobbix.formats.papers import Column, PaperPart, today_in_words, write_label, write_label_sheet, write_paper
 from tobbix.services.grading.scanning import CLEANED
-from tobbix.services.pricing.seeing import ask_for
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import home_on
 from tobbix.services.selling.habits import load_habits
-from tobbix.services.selling.proposing import worth_of
+from tobbix.services.selling.proposing import price_all
 from tobbix.services.selling.viewing import read_order
 
 MOST_AT_ONCE = 200
@@ -128,12 +127,11 @@ def write_price_list(catalogue: Catalogue, items: Sequence[int], for_owner: bool
     with catalogue.database.transaction() as session:
         home = home_on(session, today)
         rows = []
-        for thing in things_offered(session, items[:MOST_AT_ONCE], CLEANED):
-            worth, state = worth_of(session, thing, home)
-            asking = () if thing.version is None else ask_for(session, thing.version, state, today, None).asking
-            by_name = {it.name: it.price for it in asking}
+        things = things_offered(session, items[:MOST_AT_ONCE], CLEANED)
+        for thing, priced in zip(things, price_all(session, things, None, today), strict=True):
+            by_name = {it.name: it.price for it in priced.asking}
             told = thing.shown.grade or thing.shown.condition
-            price = by_name.get("market", worth)
+            price = by_name.get("market", priced.worth)
             row = [thing.place or "", thing.shown.name, told, _said(price, home.currency)]
             if for_owner:
                 bounds = (by_name.get("quick"), by_name.get("patient"), thing.basis)

@@ -28,7 +28,7 @@ from tobbix.db.selling import listings
 from tobbix.db.selling.listings import ThingOffered
 from tobbix.db.sorting.judging import load_table, save_table
 from tobbix.services.grading.scanning import CLEANED
-from tobbix.services.pricing.seeing import ask_for
+from tobbix.services.pricing.seeing import Asked, ask_for_all
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import Home, home_on
 
@@ -112,44 +112,74 @@ def propose(
         things = listings.things_offered(session, found, CLEANED)
         selling, habits = to_way(find_way(session, way)), habits_of(session)[0].get(way, ListingHabits())
         taken = listings.offered_already(session, found, way)
-        return [_propose(session, it, selling, habits, today, taken) for it in things], total
+        return [
+            Proposal(
+                thing.item, thing.shown.name, write_title(thing.shown, habits.pattern, habits.most),
+                write_words([thing.shown]), disclosures([thing.shown]), priced.asking, priced.worth, priced.lowest,
+                thing.photos, thing.place, why_not(thing, taken),
+            )
+            for thing, priced in zip(things, price_all(session, things, selling, today), strict=True)
+        ], total  # fmt: skip
 
 
-def _propose(
-    session: Session, thing: ThingOffered, way: SellingWay, habits: ListingHabits, today: date, taken: set[int]
-) -> Proposal:  # fmt: skip
-    shown = thing.shown
-    asking, value, lowest = prices_of(session, thing, way, today)
-    return Proposal(
-        thing.item, shown.name, write_title(shown, habits.pattern, habits.most), write_words([shown]),
-        disclosures([shown]), asking, value, lowest, thing.photos, thing.place, why_not(thing, taken),
-    )  # fmt: skip
+@dataclass(frozen=True, eq=False)
+class Priced:
+    """What a thing is said to be worth (money at home; None: not known) and the state that this is of, and by the sales
+    of its version what to ask for it and how low an offer may be (None: it is of none)."""
+
+    worth: Decimal | None
+    state: str
+    asked: Asked | None
+
+    @property
+    def asking(self) -> tuple[Asking, ...]:
+        return () if self.asked is None else self.asked.asking
+
+    @property
+    def lowest(self) -> Decimal | None:
+        """The lowest offer worth taking. Rule C-21."""
+        return None if self.asked is None else self.asked.meeting.lowest
 
 
-def prices_of(
-    session: Session, thing: ThingOffered, way: SellingWay, today: date
-) -> tuple[tuple[Asking, ...], Decimal | None, Decimal | None]:
-    """What to ask for a thing, what it is said to be worth, and the lowest offer worth taking (money at home)."""
-    home = home_on(session, today)
-    worth, state = worth_of(session, thing, home)
-    if thing.version is None:
-        return (), worth, None
-    asked = ask_for(session, thing.version, state, today, way)
-    return asked.asking, worth, asked.meeting.lowest
+def price_all(session: Session, things: Sequence[ThingOffered], way: SellingWay | None, today: date) -> list[Priced]:
+    """What each of some things is worth and what to ask for it, in a fixed number of queries."""
+    worths_ = _worths_of(session, things, home_on(session, today))
+    wanted = [
+        (thing.version, state) for thing, (_, state) in zip(things, worths_, strict=True) if thing.version is not None
+    ]
+    asked = dict(zip(wanted, ask_for_all(session, wanted, today, way), strict=True))
+    return [
+        Priced(worth, state, None if thing.version is None else asked[thing.version, state])
+        for thing, (worth, state) in zip(things, worths_, strict=True)
+    ]
 
 
-def worth_of(session: Session, thing: ThingOffered, home: Home) -> tuple[Decimal | None, str]:
-    """What one of a thing is said to be worth (money at home; None: not known) and the state that this is of: its own,
-    or for a raw card of which that is not known the usual one."""
-    own = thing.values_as or home.state
-    if thing.version is None:
-        whole = worths(session, [thing.item]).get(thing.item)
-        return None if whole is None else whole / thing.shown.count, own
-    for state in (own,) if thing.shown.grade else dict.fromkeys((own, home.state)):
-        price = price_versions(session, [thing.version], state, home.convert).get(thing.version)
-        if price is not None and price.amount is not None:
-            return price.amount, state
-    return None, own
+def _worths_of(
+    session: Session, things: Sequence[ThingOffered], home: Home
+) -> list[tuple[Decimal | None, str]]:  # fmt: skip
+    """What one of each thing is said to be worth and the state that this is of: its own, or for a raw card of which
+    that is not known the usual one."""
+    whole = worths(session, [thing.item for thing in things if thing.version is None])
+    prices: dict[tuple[str, int], Decimal | None] = {}
+    raw = {thing.version for thing in things if not thing.shown.grade and thing.version is not None}
+    own = {(thing.values_as or home.state, thing.version) for thing in things if thing.version is not None}
+    wanted = own | {(home.state, version) for version in raw}
+    for state in {state for state, _ in wanted}:
+        versions = [version for of, version in wanted if of == state]
+        prices |= {
+            (state, version): price.amount
+            for version, price in price_versions(session, versions, state, home.convert).items()
+        }
+    found: list[tuple[Decimal | None, str]] = []
+    for thing in things:
+        states = dict.fromkeys((thing.values_as or home.state, *(() if thing.shown.grade else (home.state,))))
+        if thing.version is None:
+            of_all = whole.get(thing.item)
+            found.append((None if of_all is None else of_all / thing.shown.count, next(iter(states))))
+        else:
+            said = [(prices.get((state, thing.version)), state) for state in states]
+            found.append(next((it for it in said if it[0] is not None), said[0]))
+    return found
 
 
 def why_not(thing: ThingOffered, taken: set[int]) -> str | None:

@@ -153,8 +153,8 @@ def take_sales(
         strange = next((at for at in (*chosen, *before) if at not in by_at), None)
         if strange is not None:
             raise InputError.at("rows", f"there is no row {strange}")
-        sales = [*by_order(by_at[at].row for at in chosen), *([by_at[at].row] for at in before)]
-        silent = sum(all(row.fees is None and row.refused is None for row in sale) for sale in sales)
+        fit = by_order(by_at[at].row for at in chosen if by_at[at].problem is None)
+        silent = sum(all(row.fees is None for row in sale) for sale in (*fit, *([by_at[at].row] for at in before)))
         if silent and said.unsaid_fees is None:
             which = "1 sale does not" if silent == 1 else f"{silent} sales do not"
             raise InputError.at("unsaid_fees", f"{which} say what was kept: say whether nothing was, or the usual")

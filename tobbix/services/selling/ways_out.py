@@ -29,7 +29,7 @@ from tobbix.services.pricing.keeping import value_interval
 from tobbix.services.pricing.seeing import ask_for
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.valuing import Home, home_on
-from tobbix.services.selling.proposing import worth_of
+from tobbix.services.selling.proposing import price_all
 from tobbix.services.sorting.filling import missing_in
 
 _TABLE = "ways out"
@@ -85,7 +85,8 @@ def read_ways(catalogue: Catalogue, number: int) -> WaysView:
         if thing.state is not State.HELD or thing.owner is not None:
             raise Conflict("only what is here and your own can go somewhere")
         kept, home = _terms(session), home_on(session, today)
-        value, state = worth_of(session, thing, home)
+        (priced,) = price_all(session, [thing], None, today)
+        value, state = priced.worth, priced.state
         spread = None if value is None else _spread(session, thing, state, home, today)
         is_card = item.kind in (Kind.CARD, Kind.STACK)
         ways = list(_sell(session, thing, kept.terms, home, today, value, state))

@@ -1264,6 +1264,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/listing-photos/{way}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The photos of open listings */
+        get: operations["write_listing_photos"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/listings": {
         parameters: {
             query?: never;
@@ -1436,6 +1453,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/listings/{number}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Which photos go with a listing */
+        put: operations["choose_listing_photos"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/listings/{number}/relist": {
         parameters: {
             query?: never;
@@ -1447,6 +1481,23 @@ export interface paths {
         put?: never;
         /** An ended listing is a draft again */
         post: operations["relist"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/listings/{number}/sale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a listing is sold as */
+        get: operations["read_sale_of"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4984,7 +5035,7 @@ export interface components {
              * Answer
              * @enum {string}
              */
-            answer: "taken" | "declined" | "countered";
+            answer: "declined" | "countered";
             /**
              * Countered
              * @default null
@@ -9025,13 +9076,15 @@ export interface components {
         ListingKind: "fixed" | "auction";
         /**
          * ListingOfferOut
-         * @description An offer for a listing.
+         * @description An offer for a listing; ``between``: the middle between it and the price.
          */
         ListingOfferOut: {
             /** Amount */
             amount: string;
             /** Answer */
             answer: string;
+            /** Between */
+            between: string;
             /** Buyer */
             buyer: string | null;
             /** Countered */
@@ -9048,6 +9101,8 @@ export interface components {
         ListingOut: {
             /** Asking */
             asking: components["schemas"]["AskedOut"][];
+            /** Chosen Photos */
+            chosen_photos: number[];
             listing: components["schemas"]["ListingRowOut"];
             /** Lowest */
             lowest: string | null;
@@ -9055,8 +9110,20 @@ export interface components {
             must: string[];
             /** Net */
             net: string;
+            /** Photos */
+            photos: number[];
             /** Way */
             way: string;
+        };
+        /**
+         * ListingPhotosIn
+         * @description Which photos go with a listing, in which order.
+         */
+        ListingPhotosIn: {
+            /** Photos */
+            photos: number[];
+            /** Version */
+            version: number;
         };
         /**
          * ListingRowOut
@@ -9752,7 +9819,7 @@ export interface components {
         };
         /**
          * NewOrderIn
-         * @description A sale: the money came into a purse, or a market owes it until it pays out.
+         * @description A sale: the money came into a purse, or a market owes it until it pays out; ``offer``: the one that it takes.
          */
         NewOrderIn: {
             /**
@@ -9792,6 +9859,11 @@ export interface components {
              * @default null
              */
             market?: string | null;
+            /**
+             * Offer
+             * @default null
+             */
+            offer?: number | null;
             /**
              * Purse
              * @default bank
@@ -10526,6 +10598,12 @@ export interface components {
             action: "lose" | "give_away" | "send_back";
             /** Items */
             items: components["schemas"]["ChosenIn"][];
+            /**
+             * Purpose
+             * @default gift
+             * @enum {string}
+             */
+            purpose?: "gift" | "giveaway" | "publicity" | "donation";
             /**
              * Why
              * @default
@@ -11692,7 +11770,7 @@ export interface components {
             /** Name */
             name: string;
             /** Photos */
-            photos: number;
+            photos: number[];
             /** Place */
             place: string | null;
             /** Refused */
@@ -11704,7 +11782,10 @@ export interface components {
             /** Words */
             words: string;
         };
-        /** ProposalsOut */
+        /**
+         * ProposalsOut
+         * @description How things would be offered; ``total`` how many there are in all, of which these come first.
+         */
         ProposalsOut: {
             /** Can Be Asked */
             can_be_asked: boolean;
@@ -11712,14 +11793,18 @@ export interface components {
             currency: string;
             /** Proposals */
             proposals: components["schemas"]["ProposalOut"][];
+            /** Total */
+            total: number;
         };
         /**
          * ProposeIn
-         * @description Things that are to be offered by a way of selling.
+         * @description Things that are to be offered by a way of selling, or what a filter of the stock finds.
          */
         ProposeIn: {
+            /** @default null */
+            filter?: components["schemas"]["FilterQuery"] | null;
             /** Items */
-            items: number[];
+            items?: number[];
             /** Way */
             way: string;
         };
@@ -12766,6 +12851,18 @@ export interface components {
          */
         SaleColumn: "" | "listing" | "order" | "title" | "day" | "price" | "shipping" | "fees" | "buyer" | "address" | "cost";
         /**
+         * SaleOfOut
+         * @description What a listing is sold as: each thing with its part of the price.
+         */
+        SaleOfOut: {
+            /** Buyer */
+            buyer: string | null;
+            /** Lines */
+            lines: components["schemas"]["SoldAsOut"][];
+            /** Way */
+            way: string;
+        };
+        /**
          * SaleResultOut
          * @description What a sale made (money at home).
          */
@@ -12799,7 +12896,7 @@ export interface components {
             /** Day */
             day: string | null;
             /** Fees */
-            fees: string;
+            fees: string | null;
             /** Listing */
             listing: string;
             /** Order */
@@ -13571,6 +13668,13 @@ export interface components {
             name: string;
             /** Options */
             options: number[];
+        };
+        /** SoldAsOut */
+        SoldAsOut: {
+            /** Item */
+            item: number;
+            /** Price */
+            price: string;
         };
         /**
          * SoldIn
@@ -14392,6 +14496,12 @@ export interface components {
              * @enum {string}
              */
             action: "lose" | "give_away" | "send_back";
+            /**
+             * Purpose
+             * @default gift
+             * @enum {string}
+             */
+            purpose?: "gift" | "giveaway" | "publicity" | "donation";
             /** Version */
             version: number;
             /**
@@ -14400,7 +14510,11 @@ export interface components {
              */
             why?: string;
         };
-        /** TakeSalesIn */
+        /**
+         * TakeSalesIn
+         * @description Which rows are taken in as orders, and which as results of before the books; ``unsaid_fees``: what was kept where
+         *     a row does not say it.
+         */
         TakeSalesIn: {
             /** Before */
             before: number[];
@@ -14423,6 +14537,8 @@ export interface components {
             rows: number[];
             /** Text */
             text: string;
+            /** @default null */
+            unsaid_fees?: components["schemas"]["UnsaidFees"] | null;
             /** Way */
             way: string;
         };
@@ -15160,6 +15276,12 @@ export interface components {
             /** Why */
             why: string;
         };
+        /**
+         * UnsaidFees
+         * @description What was kept of sales whose rows do not say it.
+         * @enum {string}
+         */
+        UnsaidFees: "none" | "usual";
         /**
          * UnvaluedOut
          * @description Like cards that came out, of which nobody knows what one is worth.
@@ -18621,6 +18743,39 @@ export interface operations {
             };
         };
     };
+    write_listing_photos: {
+        parameters: {
+            query?: {
+                listings?: string;
+            };
+            header?: never;
+            path: {
+                way: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_listings: {
         parameters: {
             query?: {
@@ -19013,6 +19168,39 @@ export interface operations {
             };
         };
     };
+    choose_listing_photos: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListingPhotosIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     relist: {
         parameters: {
             query?: never;
@@ -19030,6 +19218,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_sale_of: {
+        parameters: {
+            query?: {
+                offer?: number | null;
+            };
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaleOfOut"];
+                };
             };
             /** @description Refused, with the reason in plain words */
             "4XX": {

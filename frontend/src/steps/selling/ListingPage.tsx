@@ -23,6 +23,7 @@ import { useToday } from "../../shared/useToday";
 import { SmallVerdict } from "../../shared/VerdictLine";
 import { ValueField } from "../../shared/ValueField";
 import { readAmount } from "../../shared/forms/reading";
+import { ListingPhotos } from "./ListingPhotos";
 import { listing, LISTED, LISTING_STATES, saleOf } from "./listings";
 import { SellingTabs } from "./SellingTabs";
 
@@ -51,6 +52,7 @@ export default function ListingPage() {
         main={
           <>
             {isOpen ? <Edit data={data} /> : <Box sx={{ whiteSpace: "pre-line" }}>{it.words}</Box>}
+            {isOpen && <ListingPhotos data={data} />}
             {it.state === "listed" && <Offers data={data} />}
             {it.state !== "listed" && it.offers.length > 0 && <OfferTable data={data} />}
           </>
@@ -99,7 +101,7 @@ function Facts({ data }: { data: Detail }) {
           )}
           {(it.state === "drafted" || it.state === "listed") && (
             <>
-              <Button color="inherit" variant="outlined" component={Link} to={saleOf(it, it.price, null)}>
+              <Button color="inherit" variant="outlined" component={Link} to={saleOf(it.number, null)}>
                 It is sold
               </Button>
               <Button color="inherit" disabled={end.isPending} onClick={() => end.mutate(undefined)}>
@@ -298,13 +300,7 @@ function OfferTable({ data }: { data: Detail }) {
             <td>
               {one.answer === "open" && it.state === "listed" && (
                 <Box sx={{ display: "flex", gap: 0.5, justifyContent: "flex-end", flexWrap: "wrap" }}>
-                  <Button
-                    size="small"
-                    color="inherit"
-                    component={Link}
-                    to={saleOf(it, one.amount, one.buyer)}
-                    onClick={() => answer.mutate({ number: one.number, answer: "taken", countered: null })}
-                  >
+                  <Button size="small" color="inherit" component={Link} to={saleOf(it.number, one.number)}>
                     Take it
                   </Button>
                   <Button
@@ -315,11 +311,11 @@ function OfferTable({ data }: { data: Detail }) {
                       answer.mutate({
                         number: one.number,
                         answer: "countered",
-                        countered: between(it.price, one.amount),
+                        countered: one.between,
                       })
                     }
                   >
-                    Ask {money(between(it.price, one.amount))}
+                    Ask {money(one.between)}
                   </Button>
                   <Button
                     size="small"
@@ -337,9 +333,4 @@ function OfferTable({ data }: { data: Detail }) {
       </tbody>
     </Table>
   );
-}
-
-/** The middle between what is asked and what is offered. */
-function between(price: string, offered: string): string {
-  return ((Number(price) + Number(offered)) / 2).toFixed(2);
 }

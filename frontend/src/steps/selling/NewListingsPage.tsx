@@ -6,11 +6,12 @@ import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
 import { Answer } from "../../shared/Answer";
-import { client, take } from "../../shared/api/client";
+import { client, take, type Schemas } from "../../shared/api/client";
 import { ChoiceBox } from "../../shared/ChoiceBox";
 import { faultAt, otherFaults } from "../../shared/faults";
 import { FieldRow } from "../../shared/FieldRow";
 import { count, money } from "../../shared/format";
+import { smallOf } from "../../shared/photos";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
@@ -34,12 +35,14 @@ export default function NewListingsPage() {
   const asked = params.get("items") ?? "";
   const items = asked.split(",").map(Number).filter(Boolean).slice(0, 200);
   const way = params.get("way") ?? ways.data?.ways[0]?.id ?? "";
+  const wanted = params.get("scope") === "filter" ? filterOf(params) : null;
+  const body = wanted ? { way, items: [], filter: wanted } : { way, items };
   const [all, write, forget] = useDraft<Readonly<Record<string, AllWritten>>>("listings", {});
   const written = all[way] ?? {};
   const found = useQuery({
-    queryKey: ["listings", "proposed", way, asked],
-    queryFn: ({ signal }) => take(client.POST("/api/listings/proposals", { body: { items, way }, signal })),
-    enabled: items.length > 0 && way !== "",
+    queryKey: ["listings", "proposed", body],
+    queryFn: ({ signal }) => take(client.POST("/api/listings/proposals", { body, signal })),
+    enabled: (wanted !== null || items.length > 0) && way !== "",
     placeholderData: (before) => before,
     staleTime: Infinity,
   });
@@ -69,6 +72,7 @@ export default function NewListingsPage() {
   const set = (item: number, said: Partial<Written>) =>
     write({ ...all, [way]: { ...written, [item]: { ...written[item], ...said } } });
   const add = (item: number) => change({ items: [...new Set([...items, item])].join(",") });
+  const total = found.data?.total ?? 0;
   if (ways.data && ways.data.ways.length === 0)
     return (
       <PageTitle title="List things" plain="No way of selling is described yet.">
@@ -101,11 +105,24 @@ export default function NewListingsPage() {
           </Box>
         )}
       </FieldRow>
-      {items.length > 0 && !found.data && <Answer of={found} />}
+      {(wanted !== null || items.length > 0) && !found.data && <Answer of={found} />}
+      {wanted !== null && found.data && total === 0 && (
+        <p>
+          Nothing of that is here, for sale and not listed there yet. <Link to="/stock">Back to Stock</Link>.
+        </p>
+      )}
       {proposals.length > 0 && (
         <Section
-          title={`${count(proposals.length)} ${proposals.length === 1 ? "thing" : "things"}`}
-          point={`asked in ${found.data?.currency ?? ""}`}
+          title={
+            total > proposals.length
+              ? `The ${count(proposals.length)} dearest of ${count(total)} things`
+              : `${count(proposals.length)} ${proposals.length === 1 ? "thing" : "things"}`
+          }
+          point={
+            total > proposals.length
+              ? "the others follow when these are listed"
+              : `asked in ${found.data?.currency ?? ""}`
+          }
         >
           {proposals.map((it) => (
             <One
@@ -122,10 +139,12 @@ export default function NewListingsPage() {
           ))}
         </Section>
       )}
-      <ItemSearch
-        label={items.length ? "And what else" : "What, by its name, number or place"}
-        pick={(item) => add(item.number)}
-      />
+      {wanted === null && (
+        <ItemSearch
+          label={items.length ? "And what else" : "What, by its name, number or place"}
+          pick={(item) => add(item.number)}
+        />
+      )}
       <Box sx={{ display: "flex", gap: 1, mt: 2, flexWrap: "wrap" }}>
         <Button
           variant="contained"
@@ -153,6 +172,12 @@ export default function NewListingsPage() {
       </Aside>
     </PageTitle>
   );
+}
+
+/** The filter of the stock that the address carries. */
+function filterOf(params: URLSearchParams): Schemas["FilterQuery"] {
+  const own = new Set(["scope", "way", "items"]);
+  return Object.fromEntries([...params].filter(([name]) => !own.has(name))) as Schemas["FilterQuery"];
 }
 
 interface OneProps {
@@ -240,8 +265,11 @@ function One({ it, said, set, fault, closes }: OneProps) {
           </span>
         )}
         {it.lowest !== null && <span>Lowest offer worth taking: {money(it.lowest)}.</span>}
+        {it.photos.slice(0, 4).map((photo) => (
+          <Box key={photo} component="img" src={smallOf(photo)} alt="" sx={{ height: 30 }} />
+        ))}
         <span>
-          {it.photos === 0 ? "No photo." : `${count(it.photos)} photos.`} {it.place && `Lies in ${it.place}.`}
+          {it.photos.length === 0 && "No photo."} {it.place && `Lies in ${it.place}.`}
         </span>
       </Box>
       {it.must.length > 0 && (

@@ -5,7 +5,7 @@ import { useEffect, useRef } from "react";
 import { useFieldArray, useWatch, type UseFormReturn } from "react-hook-form";
 import { useNavigate, useSearchParams } from "react-router";
 import * as z from "zod/mini";
-import { client, take } from "../../shared/api/client";
+import { client, take, type Schemas } from "../../shared/api/client";
 import { FieldRow } from "../../shared/FieldRow";
 import { day as inDays, money } from "../../shared/format";
 import {
@@ -51,9 +51,10 @@ export default function NewOrderPage() {
       fees: maybeAmount,
       purse: words,
       address: z.string(),
+      offer: z.number(),
     }),
     names: { prices: "lines" },
-    send: ({ lines, way, owes, handed, shipping, fees, ...said }, key) =>
+    send: ({ lines, way, owes, handed, shipping, fees, offer, ...said }, key) =>
       take(
         client.POST("/api/orders", {
           body: {
@@ -66,6 +67,7 @@ export default function NewOrderPage() {
             shipping: shipping ?? "0",
             fees: fees ?? "0",
             handed_over: handed,
+            offer: offer || null,
           },
           ...keyed(key),
         }),
@@ -75,13 +77,17 @@ export default function NewOrderPage() {
     done: ({ number }) => void navigate(`/selling/${number}`),
   });
   const rows = useFieldArray({ control: form.control, name: "lines" });
-  useAsked(params.get("items") ?? "", form, (line) => rows.append(line), {
-    price: params.get("price") ?? "",
-    way: params.get("way") ?? "",
-    buyer: params.get("buyer") ?? "",
-  });
+  const listed = useListing(Number(params.get("listing")), Number(params.get("offer")));
+  useAsked(
+    listed ? listed.lines.map((it) => it.item).join(",") : (params.get("items") ?? ""),
+    form,
+    (line) => rows.append(line),
+    listed,
+    Number(params.get("offer")),
+  );
   const lines = useWatch({ control: form.control, name: "lines" });
   const way = useWatch({ control: form.control, name: "way" });
+  const offer = useWatch({ control: form.control, name: "offer" });
   const { control } = form;
   return (
     <PageTitle
@@ -169,6 +175,14 @@ export default function NewOrderPage() {
           </Button>
         </Box>
         <OtherFaults faults={faults} />
+        {offer > 0 && (
+          <Box role="status" sx={{ fontSize: 13, mt: 1 }}>
+            It takes the offer for that listing.{" "}
+            <Button color="inherit" onClick={() => form.setValue("offer", 0, { shouldDirty: true })}>
+              It does not
+            </Button>
+          </Box>
+        )}
       </Box>
       <Aside>
         Tell the buyer what you know: cleaned, cracked out of a holder, a former grade, an opened box. At the
@@ -178,12 +192,35 @@ export default function NewOrderPage() {
   );
 }
 
-/** Things that the address asks for come into the form once, of one thing with its price, to whom and by which way. */
+type Listed = Schemas["SaleOfOut"];
+
+/** What a listing is sold as, where the address names one. */
+function useListing(listing: number, offer: number): Listed | undefined {
+  return useQuery({
+    queryKey: ["listings", "sale", listing, offer],
+    queryFn: () =>
+      take(
+        client.GET("/api/listings/{number}/sale", {
+          params: { path: { number: listing }, query: offer ? { offer } : {} },
+        }),
+      ),
+    enabled: listing > 0,
+    retry: false,
+  }).data;
+}
+
+function priceIn(listed: Listed | undefined, item: number): string {
+  const line = listed?.lines.find((it) => it.item === item);
+  return line ? Number(line.price).toFixed(2) : "";
+}
+
+/** Things that the address asks for come into the form once; of a listing with their prices, its way and its buyer. */
 function useAsked(
   asked: string,
   form: UseFormReturn<Sale>,
   add: (line: SaleLine) => void,
-  said: { price: string; way: string; buyer: string },
+  listed: Listed | undefined,
+  offer: number,
 ) {
   const numbers = asked.split(",").map(Number).filter(Boolean).slice(0, 100);
   const found = useQueries({
@@ -205,10 +242,12 @@ function useAsked(
           item: it.number,
           name: it.name,
           worth: it.value ?? "",
-          price: said.price && items.length === 1 ? Number(said.price).toFixed(2) : "",
+          price: priceIn(listed, it.number),
         });
-    if (said.way) form.setValue("way", said.way, { shouldDirty: true });
-    if (said.buyer) form.setValue("buyer", said.buyer, { shouldDirty: true });
+    if (!listed) return;
+    form.setValue("way", listed.way, { shouldDirty: true });
+    form.setValue("offer", offer, { shouldDirty: true });
+    if (listed.buyer) form.setValue("buyer", listed.buyer, { shouldDirty: true });
   });
 }
 

@@ -8,6 +8,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { ChoiceBox } from "../../shared/ChoiceBox";
+import { faultAt } from "../../shared/faults";
 import { FieldRow } from "../../shared/FieldRow";
 import { count, day, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
@@ -35,6 +36,7 @@ export default function SalesFilePage() {
   const [owes, setOwes] = useState(true);
   const [turned, setTurned] = useState<Readonly<Record<number, boolean>>>({});
   const [before, setBefore] = useState(false);
+  const [unsaid, setUnsaid] = useState<"" | "none" | "usual">("");
   const sent = useDebounced(text, 400);
   const body = { text: sent, way, columns, month_first: monthFirst };
   const found = useQuery({
@@ -50,7 +52,7 @@ export default function SalesFilePage() {
     () =>
       take(
         client.POST("/api/sales-files/taken", {
-          body: { ...body, ...chosen, market: owes ? name : null },
+          body: { ...body, ...chosen, market: owes ? name : null, unsaid_fees: unsaid || null },
         }),
       ),
     {
@@ -148,9 +150,23 @@ export default function SalesFilePage() {
             </Table>
           </Box>
           <Rows rows={read.rows} taken={chosen} turn={(at, on) => setTurned({ ...turned, [at]: on })} />
+          {read.rows.some(({ row }) => row.fees === null && row.refused === null) && (
+            <ChoiceBox
+              label="Where no row says what was kept"
+              value={unsaid}
+              set={(value) => setUnsaid(value as typeof unsaid)}
+              choices={{ "": "say it here", none: "nothing was kept", usual: `what ${name} usually keeps` }}
+              width={240}
+            />
+          )}
+          {bring.error && (
+            <Box role="alert" sx={{ color: "tone.lossText" }}>
+              {faultAt(bring.error, "unsaid_fees")}
+            </Box>
+          )}
           <Button
             variant="contained"
-            sx={{ mt: 1 }}
+            sx={{ mt: 1, display: "block" }}
             disabled={bring.isPending || found.isFetching || chosen.rows.length + chosen.before.length === 0}
             onClick={() => bring.mutate(undefined)}
           >

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { begins, saleOf, toListings, type Listing, type Proposal } from "./listings";
+import { begins, saleOf, toListings, turned, type Proposal } from "./listings";
 import { rowsTaken } from "./salesFile";
 
 const PROPOSED: Proposal = {
@@ -14,7 +14,7 @@ const PROPOSED: Proposal = {
   ],
   value: "11",
   lowest: "9",
-  photos: 0,
+  photos: [],
   place: null,
   refused: null,
 };
@@ -46,17 +46,15 @@ test("what is written is sent, and what lacks something is said and left out", (
   expect(lacking.map((it) => it.item)).toEqual([8, 10]);
 });
 
-test("an offer that is taken becomes a sale with its buyer, price and way", () => {
-  const it = {
-    things: [
-      { item: 3, name: "a" },
-      { item: 4, name: "b" },
-    ],
-    way: "bellbuoy",
-  } as unknown as Listing;
-  expect(saleOf(it, "8.50", "Edda Sorrel")).toBe(
-    "/selling/-/new?items=3%2C4&way=bellbuoy&price=8.50&buyer=Edda+Sorrel",
-  );
+test("a listing is sold at its price or for an offer", () => {
+  expect(saleOf(5, null)).toBe("/selling/-/new?listing=5");
+  expect(saleOf(5, 7)).toBe("/selling/-/new?listing=5&offer=7");
+});
+
+test("photos go with a listing in an order of one's own", () => {
+  expect(turned([1, 2, 3], 3, "first")).toEqual([3, 1, 2]);
+  expect(turned([1, 2, 3], 2, "out")).toEqual([1, 3]);
+  expect(turned([1, 3], 2, "in")).toEqual([1, 3, 2]);
 });
 
 test("rows that are orders come in, others only as sold before the books and if asked", () => {

@@ -73,13 +73,13 @@ export function toListings(
   return { ready, lacking };
 }
 
-/** Where an offer that is taken is written down as a sale. */
-export function saleOf(it: Listing, amount: string, buyer: string | null): string {
-  const params = new URLSearchParams({
-    items: it.things.map((thing) => thing.item).join(","),
-    way: it.way,
-    price: amount,
-    ...(buyer ? { buyer } : {}),
-  });
-  return `/selling/-/new?${params.toString()}`;
+/** Where a listing is written down as sold, at its price or for an offer. */
+export function saleOf(listed: number, offer: number | null): string {
+  return `/selling/-/new?listing=${listed}${offer === null ? "" : `&offer=${offer}`}`;
+}
+
+/** Photos with one of them put first, or left out, or taken in again at the end. */
+export function turned(photos: readonly number[], photo: number, to: "first" | "out" | "in"): number[] {
+  const others = photos.filter((it) => it !== photo);
+  return to === "first" ? [photo, ...others] : to === "in" ? [...others, photo] : others;
 }

@@ -19,6 +19,8 @@ export interface Sale {
   fees: string;
   purse: string;
   address: string;
+  /** The offer that it takes; 0: none. */
+  offer: number;
 }
 
 export function fresh(day: string): Sale {
@@ -34,6 +36,7 @@ export function fresh(day: string): Sale {
     fees: "",
     purse: "bank",
     address: "",
+    offer: 0,
   };
 }
 

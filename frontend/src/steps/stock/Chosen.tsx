@@ -8,23 +8,22 @@ import { Link } from "react-router";
 import { Ask } from "../../shared/Ask";
 import { askAnew } from "../../shared/api/forget";
 import { client, take, type Schemas } from "../../shared/api/client";
+import { ChoiceBox } from "../../shared/ChoiceBox";
 import { CONDITIONS } from "../../shared/ConditionChoice";
 import { FieldRow } from "../../shared/FieldRow";
 import { count } from "../../shared/format";
 import { useAct } from "../../shared/useAct";
 import { keyed } from "../../shared/useOnce";
+import { LEAVE_WORDS, LEAVES, type Leaves } from "./leaving";
 
 type Item = Schemas["ItemOut"];
 type Change = Omit<Schemas["TogetherIn"], "items">;
-type Way = Schemas["OutTogetherIn"]["action"];
-
-const WAYS: Record<Way, string> = { lose: "lost", give_away: "given away", send_back: "sent back" };
 
 /** What is done with all that are chosen at once: they are corrected, put together, or leave the stock. */
 export function Chosen({ items, done }: { items: readonly Item[]; done: () => void }) {
   const queries = useQueryClient();
   const [place, setPlace] = useState("");
-  const [out, setOut] = useState<{ way: Way; why: string } | null>(null);
+  const [out, setOut] = useState<{ how: Leaves; why: string } | null>(null);
   const many = items.length === 1 ? "1 row" : `${count(items.length)} rows`;
   const which = items.map(({ number, version }) => ({ number, version }));
   const correct = useAct(
@@ -51,8 +50,10 @@ export function Chosen({ items, done }: { items: readonly Item[]; done: () => vo
     },
   );
   const leave = useAct(
-    (said: { way: Way; why: string }) =>
-      take(client.POST("/api/items/out", { body: { items: which, action: said.way, why: said.why } })),
+    (said: { how: Leaves; why: string }) =>
+      take(
+        client.POST("/api/items/out", { body: { items: which, ...LEAVES[said.how].sent, why: said.why } }),
+      ),
     {
       keys: ["items", "books"],
       text: `${many} left the stock.`,
@@ -170,7 +171,7 @@ export function Chosen({ items, done }: { items: readonly Item[]; done: () => vo
             Join them
           </Button>
         )}
-        <Button color="inherit" disabled={busy} onClick={() => setOut({ way: "give_away", why: "" })}>
+        <Button color="inherit" disabled={busy} onClick={() => setOut({ how: "gift", why: "" })}>
           Take out
         </Button>
         <Button color="inherit" onClick={done}>
@@ -186,21 +187,15 @@ export function Chosen({ items, done }: { items: readonly Item[]; done: () => vo
           close={() => setOut(null)}
         >
           <FieldRow>
-            <TextField
-              select
+            <ChoiceBox
               label="They are"
-              value={out.way}
-              onChange={(event) => setOut({ ...out, way: event.target.value as Way })}
-              sx={{ width: 140 }}
-            >
-              {Object.entries(WAYS).map(([way, words]) => (
-                <MenuItem key={way} value={way}>
-                  {words}
-                </MenuItem>
-              ))}
-            </TextField>
+              value={out.how}
+              set={(value) => setOut({ ...out, how: value as Leaves })}
+              choices={LEAVE_WORDS}
+              width={170}
+            />
             <TextField
-              label="Why"
+              label="Why, to whom"
               value={out.why}
               onChange={(event) => setOut({ ...out, why: event.target.value })}
               sx={{ width: 240 }}

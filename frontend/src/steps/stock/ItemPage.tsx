@@ -10,6 +10,7 @@ import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import * as z from "zod/mini";
 import { client, take, type Schemas } from "../../shared/api/client";
+import { ChoiceBox } from "../../shared/ChoiceBox";
 import { cardName, CardSearch } from "../../shared/CardSearch";
 import { ConditionChoice } from "../../shared/ConditionChoice";
 import { faultAt } from "../../shared/faults";
@@ -33,6 +34,7 @@ import { useFormats } from "../../shared/useFormats";
 import { ValueField } from "../../shared/ValueField";
 import { useCorrection } from "./correcting";
 import { Answer } from "../../shared/Answer";
+import { LEAVE_WORDS, LEAVES, type Leaves } from "./leaving";
 import { WaysOut } from "./WaysOut";
 
 type Detail = Schemas["ItemDetailOut"];
@@ -337,42 +339,45 @@ function Split({ data }: { data: Detail }) {
   );
 }
 
-const WAYS = { lose: "It is lost", give_away: "Given away", send_back: "Sent back" } as const;
-
 function TakeOut({ data }: { data: Detail }) {
   const [why, setWhy] = useState("");
+  const [how, setHow] = useState<Leaves>("gift");
   const out = useAct(
-    (action: keyof typeof WAYS) =>
+    () =>
       take(
         client.POST("/api/items/{number}/out", {
           params: { path: { number: data.number } },
-          body: { version: data.version, action, why },
+          body: { version: data.version, ...LEAVES[how].sent, why },
         }),
       ),
     { keys: ["items", "books"], text: "Booked." },
   );
   return (
     <Section title="It leaves the stock" point="not by a sale">
-      <TextField
-        label="Why"
-        value={why}
-        onChange={(event) => setWhy(event.target.value)}
-        fullWidth
-        sx={{ my: 1.5 }}
-      />
-      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1 }}>
-        {(Object.keys(WAYS) as (keyof typeof WAYS)[]).map((action) => (
-          <Button
-            key={action}
-            variant="outlined"
-            color="inherit"
-            disabled={out.isPending}
-            onClick={() => out.mutate(action)}
-          >
-            {WAYS[action]}
-          </Button>
-        ))}
-      </Box>
+      <FieldRow>
+        <ChoiceBox
+          label="It is"
+          value={how}
+          set={(value) => setHow(value as Leaves)}
+          choices={LEAVE_WORDS}
+          width={170}
+        />
+        <TextField
+          label="Why, to whom"
+          value={why}
+          onChange={(event) => setWhy(event.target.value)}
+          sx={{ width: 190 }}
+        />
+        <Button
+          variant="outlined"
+          color="inherit"
+          disabled={out.isPending}
+          onClick={() => out.mutate(undefined)}
+          sx={{ mt: "20px" }}
+        >
+          Take it out
+        </Button>
+      </FieldRow>
       <Aside>Its cost goes with it, into the books. This stays on record.</Aside>
     </Section>
   );

@@ -134,6 +134,14 @@ export default function StockPage() {
               <Button variant="outlined" color="inherit" href={`/api/items.xlsx?${exported}`} download>
                 Export as XLSX
               </Button>
+              <Button
+                variant="outlined"
+                color="inherit"
+                component={Link}
+                to={`/selling/-/list?scope=filter&${exported}`}
+              >
+                List these for sale
+              </Button>
             </>
           }
         />
