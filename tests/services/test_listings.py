@@ -34,7 +34,7 @@ from tobbix.db.selling.claims import parcels_by_class
 from tobbix.gateways.ports import ListingSent, MarketNews, NewsKind
 from tobbix.gateways.standins.selling import SimulatedMarketplace
 from tobbix.services.books import books as books_service
-from tobbix.services.books import sales
+from tobbix.services.books import friends, sales
 from tobbix.services.books.taking_back import take_back
 from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.grading import scanning
@@ -65,7 +65,7 @@ from tobbix.services.selling.sales_files import SalesSaid
 from tobbix.services.sorting import judging
 from tobbix.services.stock import items, photos
 from tobbix.services.stock.items import ItemFilter
-from tobbix.services.stock.taking_in import CardInput
+from tobbix.services.stock.taking_in import CardInput, settle_with, take_in
 
 BELL = SellingWay("bellbuoy", "Bellbuoy", (Bracket(None, D("0.11")),), FeeBase.PRICE, fixed_fee=D("0.30"))
 FAIR = SellingWay("fair", "Quay Fair")
@@ -422,6 +422,36 @@ def test_sales_come_together_by_anything_to_the_cent_and_leave_as_files(catalogu
     assert b"order" in books_service.export_documents(catalogue.database, as_xlsx=False)
     with pytest.raises(InputError, match="before the first day"):
         sales.read_sales(catalogue, SalesBy.WAY, TODAY, TODAY - timedelta(1))
+
+
+def test_what_a_friends_card_brings_is_the_friends_and_stands_in_their_account(catalogue: Catalogue) -> None:
+    cards = begin(catalogue)
+    store = catalogue.database
+    (theirs, other) = take_in(store, [CardInput("a card of Bram’s"), CardInput("one more")], TODAY, owner="Bram")
+    said = SaleInput(TODAY, {cards[0]: D(10), theirs: D(30)}, shipping=D(2), fees=D(4))
+    document = orders.sell(store, said)
+    view = sales.read_sales(catalogue, SalesBy.WAY, None, None)
+    assert sorted((it.name, it.brought, it.profit) for it in view.things) == [
+        ("a card of Bram’s", D(0), D(-3)), ("card 0", D(12), D(6)),
+    ]  # fmt: skip
+    assert view.total.profit == viewing.read_order(catalogue, document).result.profit == D(3)
+    found = friends.read_statement(catalogue, "Bram", None, None)
+    assert found.verdict.text().startswith("You owe Bram 30.00.") and "1 thing of theirs is" in found.verdict.text()
+    assert [(it.item, it.state, it.brought) for it in found.things] == [(other, "held", None), (theirs, "sold", D(30))]
+    cash = ChargeInput("other", D(25), "EUR", TODAY, "bank")
+    settle_with(store, "Bram", cash, comes_in=False)
+    found = friends.read_statement(catalogue, "Bram", TODAY, TODAY)
+    assert [(it.change, it.open) for it in found.lines] == [(D(-30), D(-30)), (D(25), D(-5))]
+    later = friends.read_statement(catalogue, "Bram", TODAY + timedelta(1), TODAY + timedelta(9))
+    assert (later.before, later.lines, later.open) == (D(-5), (), D(-5))
+    assert friends.write_table(found, as_xlsx=False).decode().splitlines()[1:] == [
+        f"{TODAY},sale: a card of Bram’s,,30.00,-30.00", f"{TODAY},settlement,25.00,,-5.00",
+    ]  # fmt: skip
+    assert friends.write_table(found, as_xlsx=True)[:2] == b"PK" and friends.write_statement(found)[:4] == b"%PDF"
+    with pytest.raises(InputError, match="before the first day"):
+        friends.read_statement(catalogue, "Bram", TODAY, TODAY - timedelta(1))
+    with pytest.raises(NotFound):
+        friends.read_statement(catalogue, "Nobody", None, None)
 
 
 def test_a_purse_is_counted_and_a_claim_is_filed_paid_and_learnt_from(catalogue: Catalogue) -> None:

@@ -250,6 +250,8 @@ def write_xlsx(title: str, head: Sequence[str], rows: Iterable[Sequence[object]]
             cell = WriteOnlyCell(sheet, plain)  # type: ignore[arg-type]
             if isinstance(value, str):
                 cell.data_type = "s"
+            elif isinstance(value, Decimal):
+                cell.number_format = f"{Decimal(0):.{max(-int(value.as_tuple().exponent), 0)}f}"
             cells.append(cell)
         sheet.append(cells)
     stream = BytesIO()

@@ -59,6 +59,7 @@ const PAGES = [
   { name: "A trade is made", path: "/selling/-/trade" },
   { name: "A file of sales", path: "/selling/-/file" },
   { name: "Results of sales", path: "/books/-/results" },
+  { name: "Friends", path: "/books/-/friends" },
   { name: "Purses", path: "/books/-/purses" },
   { name: "Parcels", path: "/selling/-/parcels" },
   { name: "Packing supplies", path: "/selling/-/supplies" },

@@ -82,6 +82,7 @@ const Opinion = later(() => import("../steps/grading/OpinionPage"));
 const Borrowed = later(() => import("../steps/pricing/BorrowedPage"));
 const Stock = later(() => import("../steps/stock/StockPage"));
 const SalesResults = later(() => import("../steps/books/ResultsPage"));
+const Friends = later(() => import("../steps/books/FriendsPage"));
 const Purses = later(() => import("../steps/books/PursesPage"));
 const Books = later(() => import("../steps/books/BooksPage"));
 const Missing = later(() => import("./Missing"));
@@ -180,6 +181,7 @@ export function Gate() {
             <Route path="selling/:number" element={<SellingOrder />} />
             <Route path="books" element={<Books />} />
             <Route path="books/-/results" element={<SalesResults />} />
+            <Route path="books/-/friends" element={<Friends />} />
             <Route path="books/-/purses" element={<Purses />} />
             <Route path="settings/*" element={<Settings />} />
             <Route path="products/:release/:format/chase" element={<Chase />} />

@@ -15,6 +15,12 @@ from tobbix.api.books.schemas import (
     DocumentPath,
     EntryOut,
     EntryPath,
+    FriendLineOut,
+    FriendOut,
+    FriendQuery,
+    FriendsOut,
+    FriendStatementOut,
+    FriendsThingOut,
     LotOut,
     LotSumOut,
     MinutesIn,
@@ -35,7 +41,7 @@ from tobbix.api.books.schemas import (
 )
 from tobbix.core.books.reports import Lot, sum_lots
 from tobbix.core.holdings.ledger import Event
-from tobbix.services.books import books, sales, taking_back
+from tobbix.services.books import books, friends, sales, taking_back
 
 blueprint = APIBlueprint(
     "books",
@@ -146,6 +152,43 @@ def export_documents_csv() -> Response:
 @blueprint.get("/books/documents.xlsx", responses=_FILES, summary="All documents as a workbook")
 def export_documents_xlsx() -> Response:
     return _file(books.export_documents(catalogue().database, as_xlsx=True), _XLSX, "documents.xlsx")
+
+
+@blueprint.get("/friends", responses={200: FriendsOut}, summary="What stands open with friends")
+@returns()
+def list_friends() -> FriendsOut:
+    found, currency = friends.list_friends(catalogue())
+    return FriendsOut(friends=[FriendOut.model_validate(it) for it in found], currency=currency)
+
+
+def _statement(query: FriendQuery) -> friends.FriendStatement:
+    return friends.read_statement(catalogue(), query.name, query.first, query.last)
+
+
+@blueprint.get("/friends/statement", responses={200: FriendStatementOut}, summary="A friend's account")
+@returns()
+def read_friend_statement(query: FriendQuery) -> FriendStatementOut:
+    found = _statement(query)
+    return FriendStatementOut(
+        name=found.name, before=found.before, lines=[FriendLineOut.model_validate(it) for it in found.lines],
+        open=found.open, things=[FriendsThingOut.model_validate(it) for it in found.things], currency=found.currency,
+        verdict=show_verdict(found.verdict),
+    )  # fmt: skip
+
+
+@blueprint.get("/friends/statement.csv", responses=_FILES, summary="A friend's account as CSV")
+def export_statement_csv(query: FriendQuery) -> Response:
+    return _file(friends.write_table(_statement(query), as_xlsx=False), _CSV, "statement.csv")
+
+
+@blueprint.get("/friends/statement.xlsx", responses=_FILES, summary="A friend's account as a workbook")
+def export_statement_xlsx(query: FriendQuery) -> Response:
+    return _file(friends.write_table(_statement(query), as_xlsx=True), _XLSX, "statement.xlsx")
+
+
+@blueprint.get("/friends/statement.pdf", responses=_FILES, summary="A friend's account to be handed over")
+def export_statement_pdf(query: FriendQuery) -> Response:
+    return _file(friends.write_statement(_statement(query)), "application/pdf", "statement.pdf")
 
 
 @blueprint.get("/purses", responses={200: PursesOut}, summary="What should be in each purse")

@@ -8,9 +8,11 @@ from pydantic import BaseModel, Field, StringConstraints
 from tobbix.api.base.fields import Amount, Exact, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
+from tobbix.core.books.friends import FriendLine
 from tobbix.core.books.reports import Lot, LotSum, Month
 from tobbix.core.books.sales import SalesBy, SalesSum, ThingSold
 from tobbix.core.holdings.ledger import Account, Posting
+from tobbix.services.books.friends import FriendBrief, FriendsThing
 from tobbix.services.books.sales import Purse
 
 
@@ -112,6 +114,41 @@ class SalesOut(BaseModel):
     total: SalesSumOut
     things: list[SoldOut]
     before: int
+    currency: str
+    verdict: VerdictOut
+
+
+class FriendOut(Mirror, of=FriendBrief):
+    """A friend and what stands open (money at home; over 0: the friend owes it)."""
+
+
+class FriendsOut(BaseModel):
+    friends: list[FriendOut]
+    currency: str
+
+
+class FriendQuery(Strict):
+    """A friend's account of some days."""
+
+    name: Annotated[str, StringConstraints(min_length=1, max_length=120)]
+    first: date | None = None
+    last: date | None = None
+
+
+class FriendLineOut(Mirror, of=FriendLine):
+    """Something that was booked for a friend."""
+
+
+class FriendsThingOut(Mirror, of=FriendsThing):
+    """A thing of a friend, as it is now."""
+
+
+class FriendStatementOut(BaseModel):
+    name: str
+    before: Exact
+    lines: list[FriendLineOut]
+    open: Exact
+    things: list[FriendsThingOut]
     currency: str
     verdict: VerdictOut
 

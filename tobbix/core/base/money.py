@@ -25,6 +25,15 @@ def in_digits(amount: Decimal | None, currency: str) -> str:
     return "" if amount is None else f"{amount:.{minor_units(currency)}f}"
 
 
+def in_figures(amount: Decimal | None, currency: str) -> Decimal | None:
+    """An exact amount with the digits of its currency, as a figure for a table.
+
+    >>> str(in_figures(Decimal("-6"), "EUR")), in_figures(None, "EUR")
+    ('-6.00', None)
+    """
+    return None if amount is None else amount.quantize(Decimal(1).scaleb(-minor_units(currency)))
+
+
 def currency_codes() -> list[tuple[str, str]]:
     """Codes of currencies in use, with their English names, by name."""
     return sorted(

@@ -35,7 +35,8 @@ class SalesBy(StrEnum):
 @dataclass(frozen=True, slots=True)
 class LineSold:
     """A thing of an order: its part of what came in (``home``, money at home), what it had cost (None: nobody
-    remembers), whether it is still sold, when it came, and by what it can be put together with others."""
+    remembers), whether it is still sold, when it came, by what it can be put together with others, and whether it is
+    one's own (what a friend's brings is the friend's)."""
 
     document: int
     item: int
@@ -46,6 +47,7 @@ class LineSold:
     is_sold: bool
     acquired_on: date | None
     names: Mapping[SalesBy, str]
+    is_own: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,8 +99,10 @@ def things_sold(
         ) -> Sequence[Decimal]:
             return share_out(sign * on.get(account, Decimal(0)), weights, minor_units)
 
+        own = [weight if it.is_own else Fraction(0) for it, weight in zip(of, weights, strict=True)]
+        earned = shares(Account.INCOME, -1, on, own if any(own) else weights)
         parts = zip(
-            of, shares(Account.INCOME, -1), shares(Account.FEES), shares(Account.POSTAGE),
+            of, earned, shares(Account.FEES), shares(Account.POSTAGE),
             shares(Account.SUPPLIES_USED), strict=True,
         )  # fmt: skip
         total = sum(weights)
@@ -106,7 +110,7 @@ def things_sold(
             took = minutes.get(document)
             days = None if it.acquired_on is None else (it.day - it.acquired_on).days
             part = None if took is None else Decimal(round(float(weight / total) * float(took) * 10)) / 10
-            basis = it.basis if it.is_sold else Decimal(0)
+            basis = it.basis if it.is_sold and it.is_own else Decimal(0)
             costs = (brought, fees, postage, supplies, basis)
             found.append(ThingSold(document, it.item, it.name, it.day, *costs, days, part, it.names))
     return found

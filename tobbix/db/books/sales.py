@@ -18,7 +18,8 @@ _SOLD = """
         coalesce(w.name, s.way, 'by hand'), coalesce(p.name, ''), coalesce(pd.text, ''), coalesce(sd.text, ''),
         coalesce(concat_ws(' ', r.name, r.series, r.year), ''), coalesce(c.subject, ''),
         coalesce((select gd.text from submission_card k join document gd on gd.id = k.document_id
-            where k.item_id = i.id order by k.document_id desc limit 1), '')
+            where k.item_id = i.id order by k.document_id desc limit 1), ''),
+        i.owner_id is null
     from sale_line l join sale_order s on s.document_id = l.document_id join document d on d.id = s.document_id
         join item i on i.id = l.item_id left join party p on p.id = d.party_id
         left join selling_way w on w.key = s.way left join purchase b on b.id = i.purchase_id
@@ -46,7 +47,7 @@ def lines_sold(session: Session, first: date, last: date) -> list[LineSold]:
             SalesBy.SET: row[12], SalesBy.SUBJECT: row[13], SalesBy.SUBMISSION: row[14],
             SalesBy.MONTH: f"{day:%Y-%m}", SalesBy.YEAR: f"{day:%Y}",
         }  # fmt: skip
-        found.append(LineSold(row[0], row[1], row[2], day, row[4], row[5], row[6], row[7], names))
+        found.append(LineSold(row[0], row[1], row[2], day, row[4], row[5], row[6], row[7], names, row[15]))
     return found
 
 

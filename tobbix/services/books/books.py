@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
-from tobbix.core.base.money import in_digits
+from tobbix.core.base.money import in_figures
 from tobbix.core.base.results import Verdict
 from tobbix.core.books.reports import Lot, Month, state_books, sum_months
 from tobbix.core.holdings.ledger import Account, Entry
@@ -115,7 +115,7 @@ def _lines(database: Database) -> tuple[Sequence[str], list[Sequence[object]]]:
         home = load_preferences(session).currency
         rows: list[Sequence[object]] = [
             (number, entry.day.isoformat(), entry.event.value, entry.text, line.account.value, line.purse,
-             in_digits(line.amount, home), in_digits(line.original, line.currency or home), line.currency, line.rate)
+             in_figures(line.amount, home), in_figures(line.original, line.currency or home), line.currency, line.rate)
             for number, entry in load_entries(session)
             for line in entry.lines
         ]  # fmt: skip

@@ -7,7 +7,7 @@ from datetime import date
 from decimal import Decimal
 
 from tobbix.core.base.errors import InputError
-from tobbix.core.base.money import in_digits, minor_units
+from tobbix.core.base.money import in_figures, minor_units
 from tobbix.core.base.results import Verdict
 from tobbix.core.books.sales import SalesBy, SalesSum, ThingSold, group_sales, state_sales, sum_sales, things_sold
 from tobbix.core.holdings.dealing import count_purse
@@ -88,14 +88,14 @@ def write_sales(view: SalesView, as_xlsx: bool) -> bytes:
     rows: list[Sequence[object]] = [
         (it.day.isoformat(), it.name, it.names.get(SalesBy.WAY, ""), it.names.get(SalesBy.BUYER, ""),
          it.names.get(SalesBy.SET, ""), it.names.get(SalesBy.SUBJECT, ""), it.names.get(SalesBy.LOT, ""),
-         *(in_digits(each, view.currency)
+         *(in_figures(each, view.currency)
            for each in (it.brought, it.fees, it.postage, it.supplies, it.basis, it.profit)),
          it.days, it.minutes)
         for it in view.things
     ]  # fmt: skip
     total = view.total
     sums = (total.brought, total.fees, total.postage, total.supplies, total.basis, total.profit)
-    rows.append(("", "all", *[""] * 5, *(in_digits(it, view.currency) for it in sums), "", ""))
+    rows.append(("", "all", *[""] * 5, *(in_figures(it, view.currency) for it in sums), "", ""))
     return write_xlsx("sales", _HEAD, rows) if as_xlsx else write_csv(_HEAD, rows)
 
 

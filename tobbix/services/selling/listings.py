@@ -64,10 +64,8 @@ def draft(catalogue: Catalogue, way: str, said: Sequence[ListingSaid]) -> list[i
         currency = load_preferences(session).currency
         made = []
         every = listings.things_offered(session, list(dict.fromkeys(i for it in said for i in it.items)), CLEANED)
-        by_item, taken = (
-            {it.item: it for it in every},
-            listings.offered_already(session, [it.item for it in every], way),
-        )
+        by_item = {it.item: it for it in every}
+        taken = listings.offered_already(session, list(by_item), way)
         expected = {
             thing.item: _expected(priced, today)
             for thing, priced in zip(every, price_all(session, every, selling, today), strict=True)

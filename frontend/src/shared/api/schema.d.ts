@@ -432,6 +432,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/friends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What stands open with friends */
+        get: operations["list_friends"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/friends/cards": {
         parameters: {
             query?: never;
@@ -460,6 +477,74 @@ export interface paths {
         put?: never;
         /** Settle with a friend */
         post: operations["settle_with_friend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/friends/statement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A friend's account */
+        get: operations["read_friend_statement"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/friends/statement.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A friend's account as CSV */
+        get: operations["export_statement_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/friends/statement.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A friend's account to be handed over */
+        get: operations["export_statement_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/friends/statement.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A friend's account as a workbook */
+        get: operations["export_statement_xlsx"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -7591,6 +7676,51 @@ export interface components {
             version: number;
         };
         /**
+         * FriendLineOut
+         * @description Something that was booked for a friend.
+         */
+        FriendLineOut: {
+            /** Change */
+            change: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Open */
+            open: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * FriendOut
+         * @description A friend and what stands open (money at home; over 0: the friend owes it).
+         */
+        FriendOut: {
+            /** Here */
+            here: number;
+            /** Name */
+            name: string;
+            /** Open */
+            open: string;
+        };
+        /** FriendStatementOut */
+        FriendStatementOut: {
+            /** Before */
+            before: string;
+            /** Currency */
+            currency: string;
+            /** Lines */
+            lines: components["schemas"]["FriendLineOut"][];
+            /** Name */
+            name: string;
+            /** Open */
+            open: string;
+            /** Things */
+            things: components["schemas"]["FriendsThingOut"][];
+            verdict: components["schemas"]["VerdictOut"];
+        };
+        /**
          * FriendsCardIn
          * @description A friend's card that lies here: its keys if it is known, else words.
          */
@@ -7629,6 +7759,33 @@ export interface components {
         FriendsCardOut: {
             /** Item */
             item: number;
+        };
+        /** FriendsOut */
+        FriendsOut: {
+            /** Currency */
+            currency: string;
+            /** Friends */
+            friends: components["schemas"]["FriendOut"][];
+        };
+        /**
+         * FriendsThingOut
+         * @description A thing of a friend, as it is now.
+         */
+        FriendsThingOut: {
+            /** Brought */
+            brought: string | null;
+            /** Count */
+            count: number;
+            /** Grade */
+            grade: string;
+            /** Item */
+            item: number;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string | null;
+            /** State */
+            state: string;
         };
         /**
          * GemRateOut
@@ -16649,6 +16806,35 @@ export interface operations {
             };
         };
     };
+    list_friends: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FriendsOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     take_friends_card: {
         parameters: {
             query?: never;
@@ -16702,6 +16888,138 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SettledOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_friend_statement: {
+        parameters: {
+            query: {
+                name: string;
+                first?: string | null;
+                last?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FriendStatementOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_statement_csv: {
+        parameters: {
+            query: {
+                name: string;
+                first?: string | null;
+                last?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_statement_pdf: {
+        parameters: {
+            query: {
+                name: string;
+                first?: string | null;
+                last?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_statement_xlsx: {
+        parameters: {
+            query: {
+                name: string;
+                first?: string | null;
+                last?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             /** @description Refused, with the reason in plain words */

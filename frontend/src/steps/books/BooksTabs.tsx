@@ -3,6 +3,7 @@ import { PageTabs } from "../../shared/PageTabs";
 const LINKS = [
   { to: "/books", name: "Where they stand", end: true },
   { to: "/books/-/results", name: "Results", end: false },
+  { to: "/books/-/friends", name: "Friends", end: false },
   { to: "/books/-/purses", name: "Purses", end: false },
 ];
 

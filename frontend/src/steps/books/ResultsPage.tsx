@@ -6,16 +6,14 @@ import { Answer } from "../../shared/Answer";
 import { client, take, type Schemas } from "../../shared/api/client";
 import { ChoiceBox } from "../../shared/ChoiceBox";
 import { DataTable, type Column } from "../../shared/DataTable";
+import { DaysFromTo } from "../../shared/DaysFromTo";
 import { FieldRow } from "../../shared/FieldRow";
 import { count, day, gain, money } from "../../shared/format";
-import { readDay } from "../../shared/forms/reading";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { Heads, Table } from "../../shared/Table";
 import { useAddress } from "../../shared/useAddress";
-import { useToday } from "../../shared/useToday";
-import { ValueField } from "../../shared/ValueField";
 import { BooksTabs } from "./BooksTabs";
 import { BY, nameOf, type By } from "./results";
 
@@ -24,7 +22,6 @@ type Sum = Schemas["SalesSumOut"];
 /** What sales made: by way, month, year, lot, session, submission, set, subject, buyer; a statement of each. */
 export default function ResultsPage() {
   const [params, change] = useAddress();
-  const today = useToday();
   const by = (params.get("by") ?? "way") as By;
   const only = params.get("only");
   const first = params.get("first") ?? "";
@@ -43,10 +40,6 @@ export default function ResultsPage() {
   if (!found.data) return <Answer of={found} />;
   const data = found.data;
   const asked = new URLSearchParams(query).toString();
-  const set = (key: "first" | "last") => (text: string) => {
-    const read = readDay(text, today);
-    change({ [key]: text === "" ? null : "value" in read ? read.value : text });
-  };
   return (
     <PageTitle
       title="Results"
@@ -62,20 +55,7 @@ export default function ResultsPage() {
           choices={BY}
           width={180}
         />
-        <ValueField
-          label="From"
-          value={first && day(first)}
-          commit={set("first")}
-          hint="empty: ever"
-          width={120}
-        />
-        <ValueField
-          label="To"
-          value={last && day(last)}
-          commit={set("last")}
-          hint="empty: today"
-          width={120}
-        />
+        <DaysFromTo first={first} last={last} />
         {only !== null && (
           <Button color="inherit" onClick={() => change({ only: null })} sx={{ mt: "20px" }}>
             All of them again

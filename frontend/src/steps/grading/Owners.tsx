@@ -1,15 +1,7 @@
 import Box from "@mui/material/Box";
-import * as z from "zod/mini";
-import { useState } from "react";
-import { client, take } from "../../shared/api/client";
 import { money } from "../../shared/format";
-import { EntryRow } from "../../shared/forms/EntryRow";
-import { ChoiceField, MoneyField } from "../../shared/forms/fields";
-import { amount, words } from "../../shared/forms/shapes";
-import { useEntry } from "../../shared/forms/useEntry";
 import { Section } from "../../shared/Section";
-import { useToday } from "../../shared/useToday";
-import { KEYS } from "./queries";
+import { Settle } from "../../shared/Settle";
 import type { Submission } from "./submission";
 
 /** Friends whose cards went along: what each owes, a statement, and settling with them. */
@@ -34,35 +26,7 @@ export function Owners({ data }: { data: Submission }) {
           )}
         </Box>
       ))}
-      {data.owed.length > 0 && <Settle owners={owners} />}
+      {data.owed.length > 0 && <Settle friends={owners} comesIn />}
     </Section>
-  );
-}
-
-function Settle({ owners }: { owners: readonly string[] }) {
-  const today = useToday();
-  const [shape] = useState(() => z.object({ owner: words, amount }));
-  const { form, submit, busy, faults } = useEntry({
-    draft: "settling",
-    empty: { owner: owners[0] ?? "", amount: "" },
-    shape,
-    send: (body) =>
-      take(
-        client.POST("/api/friends/settled", { body: { ...body, day: today, comes_in: true, purse: "bank" } }),
-      ),
-    keys: KEYS,
-    text: (done) => `Settled; ${money(done.left)} stands open.`,
-  });
-  return (
-    <EntryRow submit={submit} busy={busy} faults={faults} act="It was paid">
-      <ChoiceField
-        control={form.control}
-        name="owner"
-        label="Who"
-        choices={Object.fromEntries(owners.map((it) => [it, it]))}
-        width={150}
-      />
-      <MoneyField control={form.control} name="amount" label="Paid" width={100} />
-    </EntryRow>
   );
 }

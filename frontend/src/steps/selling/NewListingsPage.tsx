@@ -265,6 +265,8 @@ function One({ it, said, set, fault, closes }: OneProps) {
           </span>
         )}
         {it.lowest !== null && <span>Lowest offer worth taking: {money(it.lowest)}.</span>}
+      </Box>
+      <Box sx={{ fontSize: 13, display: "flex", gap: 0.75, alignItems: "center", mt: 0.5 }}>
         {it.photos.slice(0, 4).map((photo) => (
           <Box key={photo} component="img" src={smallOf(photo)} alt="" sx={{ height: 30 }} />
         ))}
