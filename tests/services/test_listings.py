@@ -445,7 +445,7 @@ def test_what_a_friends_card_brings_is_the_friends_and_stands_in_their_account(c
     later = friends.read_statement(catalogue, "Bram", TODAY + timedelta(1), TODAY + timedelta(9))
     assert (later.before, later.lines, later.open) == (D(-5), (), D(-5))
     assert friends.write_table(found, as_xlsx=False).decode().splitlines()[1:] == [
-        f"{TODAY},sale: a card of Bram’s,,30.00,-30.00", f"{TODAY},settlement,25.00,,-5.00",
+        f"{TODAY},sale: a card of Bram’s,,30.00,-30.00", f"{TODAY},settled with Bram,25.00,,-5.00",
     ]  # fmt: skip
     assert friends.write_table(found, as_xlsx=True)[:2] == b"PK" and friends.write_statement(found)[:4] == b"%PDF"
     with pytest.raises(InputError, match="before the first day"):

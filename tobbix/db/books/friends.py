@@ -14,12 +14,14 @@ _FRIENDS = """
     from party p where 'friend' = any(p.roles) order by p.name
 """
 _BOOKED = """
-    select e.day, e.event, coalesce((select string_agg(i.name, ', ' order by i.id)
-            from item_event m join item i on i.id = m.item_id where m.entry_id = e.id and i.owner_id = p.id), ''),
+    select e.day, case when e.event in ('sale', 'sale_return')
+            then replace(e.event, '_return', ' taken back') || ': ' ||
+            coalesce((select string_agg(i.name, ', ' order by i.id) from item_event m join item i on i.id = m.item_id
+                where m.entry_id = e.id and i.owner_id = p.id), '') else e.text end,
         sum(g.amount)
     from posting g join entry e on e.id = g.entry_id join party p on p.id = g.party_id
     where p.name = :name and 'friend' = any(p.roles) and g.account in ('receivable', 'payable') and e.day <= :last
-    group by e.id, e.day, e.event, p.id order by e.day, e.id
+    group by e.id, e.day, e.event, e.text, p.id order by e.day, e.id
 """
 _THINGS = """
     select i.id, i.name, i.count, i.state, i.place,
@@ -62,13 +64,10 @@ def list_friends(session: Session) -> list[FriendBrief]:
 
 
 def booked_for(session: Session, name: str, last: date) -> list[tuple[date, str, Decimal]]:
-    """What was booked for a friend up to a day: day, event with the friend's things alone (an order may have held
-    others), and what it changed (money at home)."""
+    """What was booked for a friend up to a day: day, text (of a sale with the friend's things alone, as its order may
+    have held others), and what it changed (money at home)."""
     rows = session.execute(text(_BOOKED), {"name": name, "last": last})
-    return [
-        (day, event.replace("_", " ") + (f": {things}" if things else ""), Decimal(change))
-        for day, event, things, change in rows
-    ]
+    return [(day, words, Decimal(change)) for day, words, change in rows]
 
 
 def things_of(session: Session, name: str) -> list[FriendsThing]:

@@ -21,7 +21,7 @@ import { useAct } from "../../shared/useAct";
 import { ValueField } from "../../shared/ValueField";
 import { KEYS, supplies, type Supply } from "./queries";
 import { SellingTabs } from "./SellingTabs";
-import { inSizes, maybeSizes } from "./sizes";
+import { inSizes, maybeSizes } from "../../shared/sizes";
 
 const ROLES: Readonly<Record<Supply["role"], string>> = {
   sleeve: "sleeve",

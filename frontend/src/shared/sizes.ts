@@ -1,4 +1,4 @@
-import { shape } from "../../shared/forms/shapes";
+import { shape } from "./forms/shapes";
 
 /** A size as it is shown; an outer's thickness that is not said grows with its content. */
 export function inSizes(sides: readonly (string | null)[]): string {
