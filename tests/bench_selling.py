@@ -10,15 +10,20 @@ from sqlalchemy import text
 
 from tests.bench_work import DAY, seconds
 from tests.conftest import make_database
+from tobbix.core.pricing.fees import Bracket, SellingWay
+from tobbix.core.selling.listings import OPEN
 from tobbix.core.selling.orders import OrderStage
 from tobbix.core.selling.packing import plan_packing
 from tobbix.db.base import Database
 from tobbix.gateways.shipped import GANNET
 from tobbix.services.grading import profiles
 from tobbix.services.installation.owners import create_owner
+from tobbix.services.pricing.ways import save_way
 from tobbix.services.products.catalogue import Catalogue
-from tobbix.services.selling import orders, packing, supplies, viewing
+from tobbix.services.selling import listings, orders, packing, proposing, supplies, viewing
+from tobbix.services.selling.listings import ListingSaid
 from tobbix.services.selling.orders import SaleInput
+from tobbix.services.selling.proposing import MOST_AT_ONCE
 from tobbix.services.stock.taking_in import CardInput, take_in
 
 _ORDERS, _PACKED = 20_000, 500
@@ -37,6 +42,13 @@ with made as (insert into entry (document_id, day, event, text)
 insert into posting (entry_id, account, amount, purse)
     select id, 'cash', 5, 'bank' from made union all select id, 'income', -5, null from made;
 analyze
+"""
+
+
+_LISTED = """
+insert into listing (version, way, kind, state, title, words, price, currency, made_on, listed_on, priced_on, heard)
+    select 1, 'bellbuoy', 'fixed', 'listed', 'card ' || n, 'A card.', 5, 'EUR', '2025-01-01', '2025-01-01',
+        '2025-01-01', '[]' from generate_series(1, :many) n
 """
 
 
@@ -71,6 +83,25 @@ def bench_selling(server_url: str) -> None:
         page()
         print(f"a page of {_ORDERS:,} orders ({stage or 'all'}): {min(seconds(page) for _ in range(5)) * 1e3:.0f} ms "
               "(aim: under 100)")  # fmt: skip
+    _listings(catalogue, cards[101:])
+
+
+def _listings(catalogue: Catalogue, cards: Sequence[int]) -> None:
+    """Many things proposed against one, drafted, and a page of them."""
+    save_way(catalogue.database, SellingWay("bellbuoy", "Bellbuoy", (Bracket(None, Decimal("0.11")),)), 0)
+    fresh = take_in(catalogue.database, [CardInput(f"card to list {at}") for at in range(MOST_AT_ONCE)], DAY)
+    one, many = (partial(proposing.propose, catalogue, of, "bellbuoy") for of in (fresh[:1], fresh))
+    one(), many()
+    single, whole = (min(seconds(it) for _ in range(5)) for it in (one, many))
+    print(f"{MOST_AT_ONCE} things proposed: {whole * 1e3:.0f} ms, {whole / single:.1f} times one alone")
+    drafts = [ListingSaid((item,), Decimal(5)) for item in fresh]
+    took = seconds(lambda: listings.draft(catalogue, "bellbuoy", drafts))
+    print(f"{len(drafts)} listings drafted: {took * 1e3:.0f} ms, {took / len(drafts) * 1e3:.1f} ms each")
+    with catalogue.database.transaction() as session:
+        session.execute(text(_LISTED), {"many": _ORDERS})
+    page = partial(listings.list_listings, catalogue, OPEN, "", 0, 50)
+    page()
+    print(f"a page of {_ORDERS:,} listings: {min(seconds(page) for _ in range(5)) * 1e3:.0f} ms (aim: under 100)")
 
 
 def _pack(catalogue: Catalogue, numbers: Sequence[int]) -> None:
