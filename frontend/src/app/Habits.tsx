@@ -8,7 +8,7 @@ import { ChoiceField, MoneyField, PercentField } from "../shared/forms/fields";
 import { figure, maybeAmount, maybeWords, share, words } from "../shared/forms/shapes";
 import { useEntry, type EntryForm } from "../shared/forms/useEntry";
 import { Section } from "../shared/Section";
-import { useWays } from "../shared/ways";
+import { useWays, wayNames } from "../shared/ways";
 import { PREFERRED, toPreferences } from "../steps/products/queries";
 
 type Preferences = Schemas["PreferencesOut"];
@@ -173,7 +173,7 @@ export function Worth({ preferences }: { preferences: Preferences }) {
   const title = "What a pull is worth";
   const entry = usePart(title, preferences, values, WORTH as never);
   const { control } = entry.form;
-  const known = Object.fromEntries((ways.data?.ways ?? []).map((way) => [way.id, way.name]));
+  const known = wayNames(ways.data);
   return (
     <Part title={title} point="unless a page asks otherwise" entry={entry}>
       <ChoiceField control={control} name="basis" label="Values are" choices={BASES} width={260} />

@@ -5,13 +5,12 @@ import { useState } from "react";
 import { useParams } from "react-router";
 import { client, take } from "../../shared/api/client";
 import { Figures } from "../../shared/Figures";
-import { day, money } from "../../shared/format";
+import { money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { KnownNotes } from "../../shared/KnownNotes";
-import { Heads, Table } from "../../shared/Table";
-import { TakeBack } from "../../shared/TakeBack";
+import { Trace } from "../../shared/Trace";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { useAct } from "../../shared/useAct";
 import { Division } from "./Division";
@@ -43,7 +42,7 @@ export default function PurchasePage() {
             {data.state === "ordered" && <Receive data={data} />}
             <Division key={`things ${data.version}`} data={data} />
             {data.state !== "undone" && <LaterMoney data={data} home={home} />}
-            <Trace data={data} />
+            <Trace of="purchase" history={data.history} />
           </>
         }
         aside={
@@ -73,30 +72,6 @@ export default function PurchasePage() {
 /** The releases of what came, each once. */
 function releasesOf(data: Purchase): string[] {
   return [...new Set(data.things.flatMap((thing) => (thing.release ? [thing.release] : [])))];
-}
-
-function Trace({ data }: { data: Purchase }) {
-  return (
-    <Section title="What happened" point="nothing is rewritten; a step taken back stays">
-      <Table label="History of the purchase">
-        <Heads of={["Day", "Event", "What", { hidden: "actions" }]} />
-        <tbody>
-          {data.history.map((item) => (
-            <tr key={item.number} data-row>
-              <td className="day">{day(item.day)}</td>
-              <td>{item.event.replaceAll("_", " ")}</td>
-              <td>
-                <span data-cell>{item.text}</span>
-              </td>
-              <td className="figure">
-                <TakeBack entry={item.number} booked={item} />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </Table>
-    </Section>
-  );
 }
 
 function Disputing({ data }: { data: Purchase }) {

@@ -9,7 +9,7 @@ import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { Heads, Table } from "../../shared/Table";
-import { TakeBack } from "../../shared/TakeBack";
+import { Trace } from "../../shared/Trace";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { useDraft } from "../../shared/useDraft";
 import { Bills } from "./Bills";
@@ -50,7 +50,7 @@ function Shown({ data }: { data: Submission }) {
             {isDraft ? <Draft data={data} /> : <Under data={data} put={setTyped} />}
             {!isDraft && <Returned data={data} typed={typed} put={setTyped} forget={forget} />}
             {!isDraft && <Bills data={data} />}
-            <Trace data={data} />
+            <Trace of="submission" history={data.history} />
           </>
         }
         aside={
@@ -122,34 +122,6 @@ function Parcels({ data }: { data: Submission }) {
               <td>
                 {it.received_on ? day(it.received_on) : it.sent_on ? day(it.sent_on) : ""}
                 {it.due_on && data.state === "sent" && `, due ${day(it.due_on)}`}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </Table>
-    </Section>
-  );
-}
-
-function Trace({ data }: { data: Submission }) {
-  if (data.history.length === 0) return null;
-  return (
-    <Section
-      title="What happened"
-      point={`${data.history.length === 1 ? "1 entry" : `${count(data.history.length)} entries`}; nothing is rewritten`}
-    >
-      <Table label="History of the submission">
-        <Heads of={["Day", "Event", "What", { hidden: "actions" }]} />
-        <tbody>
-          {data.history.map((it) => (
-            <tr key={it.number} data-row>
-              <td className="day">{day(it.day)}</td>
-              <td>{it.event.replaceAll("_", " ")}</td>
-              <td>
-                <span data-cell>{it.text}</span>
-              </td>
-              <td className="figure">
-                <TakeBack entry={it.number} booked={it} />
               </td>
             </tr>
           ))}

@@ -15,6 +15,7 @@ import { TwoColumns } from "../../shared/TwoColumns";
 import { useAddress } from "../../shared/useAddress";
 import { ValueField } from "../../shared/ValueField";
 import { BasisChoice } from "./BasisChoice";
+import { formatCrumbs } from "./crumbs";
 import { PlanTabs } from "./PlanTabs";
 import { useChoice, useWant, type SealedAsked } from "./planning";
 import { readView } from "./view";
@@ -57,12 +58,7 @@ export default function ChoicePage() {
       title={`Rip, hold or buy, ${data.format.name}`}
       verdict={data.verdict}
       links={{ guess: `/products/${release}/${format}#guesses` }}
-      crumbs={[
-        { name: "Products", to: "/products" },
-        { name: data.release_title, to: `/products/${release}` },
-        { name: data.format.name, to: `/products/${release}/${format}` },
-        { name: "Rip, hold or buy" },
-      ]}
+      crumbs={formatCrumbs(data, release, format, "Rip, hold or buy")}
     >
       <PlanTabs release={release} format={format} />
       <TwoColumns

@@ -10,7 +10,6 @@ import { Figures } from "../../shared/Figures";
 import { count, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Plot } from "../../shared/Plot";
-import { Progress } from "../../shared/Progress";
 import { Section } from "../../shared/Section";
 import { Aside, Quiet } from "../../shared/states";
 import { TwoColumns } from "../../shared/TwoColumns";
@@ -20,6 +19,7 @@ import { PlanTabs } from "./PlanTabs";
 import { useLacked, useSet, useSimulation } from "./planning";
 import { readView, type View } from "./view";
 import { useRelease } from "./queries";
+import { SimulationState } from "./SimulationState";
 import { Answer } from "../../shared/Answer";
 
 /** What it takes to complete a set from packs: all of a line, or the rainbow of one card. */
@@ -265,20 +265,7 @@ function WithoutRepeats({ release, format, line, view, fromHeld }: Omit<WorkingP
       >
         Collect it {count(RUNS)} times
       </Button>
-      {simulation.begin.isError && (
-        <Box role="alert" sx={{ color: "error.main", mt: 1 }}>
-          {faultOf(simulation.begin.error)}
-        </Box>
-      )}
-      {current && (
-        <Progress
-          state={current.state}
-          done={current.done}
-          total={current.total}
-          fault={current.fault}
-          stop={() => simulation.stop.mutate()}
-        />
-      )}
+      <SimulationState of={simulation} />
       {current?.state === "done" && result && (
         <Box sx={{ mt: 1.5 }}>
           On average <b>{count(result.mean)}</b> packs, give or take {(2 * result.error).toFixed(1)}; nine in

@@ -3,13 +3,13 @@ import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import { useState } from "react";
-import { faultOf, type Schemas } from "../../shared/api/client";
+import { type Schemas } from "../../shared/api/client";
 import { count, money, percent } from "../../shared/format";
-import { Progress } from "../../shared/Progress";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { Heads, Table } from "../../shared/Table";
 import { useSimulation } from "./planning";
+import { SimulationState } from "./SimulationState";
 import { type View } from "./view";
 
 interface Props {
@@ -68,20 +68,7 @@ export function SimulationPanel({ release, format, view, currency }: Props) {
           {count(WORLDS)} worlds of prices
         </Button>
       </Box>
-      {simulation.begin.isError && (
-        <Box role="alert" sx={{ color: "error.main", mt: 1 }}>
-          {faultOf(simulation.begin.error)}
-        </Box>
-      )}
-      {current && (
-        <Progress
-          state={current.state}
-          done={current.done}
-          total={current.total}
-          fault={current.fault}
-          stop={() => simulation.stop.mutate()}
-        />
-      )}
+      <SimulationState of={simulation} />
       {current?.state === "done" && !current.is_current && (
         <Aside>Prices, odds or settings were changed since this was simulated: ask again.</Aside>
       )}

@@ -13,6 +13,7 @@ import { Aside } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { BasisChoice } from "./BasisChoice";
+import { formatCrumbs } from "./crumbs";
 import { PlanTabs } from "./PlanTabs";
 import { useSureness } from "./planning";
 import { readView } from "./view";
@@ -34,12 +35,7 @@ export default function SurenessPage() {
       title={`How sure, ${data.format.name}`}
       verdict={data.verdict}
       links={{ guess: `/products/${release}/${format}#guesses` }}
-      crumbs={[
-        { name: "Products", to: "/products" },
-        { name: data.release_title, to: `/products/${release}` },
-        { name: data.format.name, to: `/products/${release}/${format}` },
-        { name: "How sure" },
-      ]}
+      crumbs={formatCrumbs(data, release, format, "How sure")}
     >
       <PlanTabs release={release} format={format} />
       <TwoColumns

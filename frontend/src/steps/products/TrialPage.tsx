@@ -10,6 +10,7 @@ import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { Heads, Table } from "../../shared/Table";
 import { BasisChoice } from "./BasisChoice";
+import { formatCrumbs } from "./crumbs";
 import { PlanTabs } from "./PlanTabs";
 import { useTrial, useTrialActs } from "./planning";
 import { readView } from "./view";
@@ -33,12 +34,7 @@ export default function TrialPage() {
     <PageTitle
       title={`What if, ${data.format.name}`}
       verdict={data.verdict}
-      crumbs={[
-        { name: "Products", to: "/products" },
-        { name: data.release_title, to: `/products/${release}` },
-        { name: data.format.name, to: `/products/${release}/${format}` },
-        { name: "What if" },
-      ]}
+      crumbs={formatCrumbs(data, release, format, "What if")}
     >
       <PlanTabs release={release} format={format} />
       <Box sx={{ display: "flex", gap: 1.5, alignItems: "center", mb: 2.5, flexWrap: "wrap" }}>

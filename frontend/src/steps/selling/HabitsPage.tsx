@@ -4,7 +4,6 @@ import { useQuery } from "@tanstack/react-query";
 import * as z from "zod/mini";
 import { Answer } from "../../shared/Answer";
 import { client, take, type Schemas } from "../../shared/api/client";
-import { ChoiceBox } from "../../shared/ChoiceBox";
 import { FieldRow } from "../../shared/FieldRow";
 import { OtherFaults, CountField, WordsField } from "../../shared/forms/fields";
 import { whole, words } from "../../shared/forms/shapes";
@@ -12,15 +11,12 @@ import { useEntry } from "../../shared/forms/useEntry";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
-import { useAddress } from "../../shared/useAddress";
-import { useWays } from "../../shared/ways";
 import { SellingTabs } from "./SellingTabs";
+import { useWay, WayChoice } from "./WayChoice";
 
 /** How listings are written for a way of selling: titles, and the columns of its files. */
 export default function HabitsPage() {
-  const [params, change] = useAddress();
-  const ways = useWays();
-  const way = params.get("way") ?? ways.data?.ways[0]?.id ?? "";
+  const { way } = useWay();
   const found = useQuery({
     queryKey: ["listing-habits", way],
     queryFn: () => take(client.GET("/api/listing-habits/{way}", { params: { path: { way } } })),
@@ -37,13 +33,7 @@ export default function HabitsPage() {
       ]}
     >
       <SellingTabs />
-      <ChoiceBox
-        label="Way of selling"
-        value={way}
-        set={(value) => change({ way: value })}
-        choices={Object.fromEntries((ways.data?.ways ?? []).map((it) => [it.id, it.name]))}
-        width={190}
-      />
+      <WayChoice />
       {found.data ? <Said key={way} way={way} data={found.data} /> : <Answer of={found} />}
     </PageTitle>
   );

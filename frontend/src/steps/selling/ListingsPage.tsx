@@ -17,7 +17,7 @@ import { Heads, Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
 import { useAddress } from "../../shared/useAddress";
 import { useToday } from "../../shared/useToday";
-import { useWays } from "../../shared/ways";
+import { useWays, wayNames } from "../../shared/ways";
 import { ValueField } from "../../shared/ValueField";
 import { LISTED, LISTING_STATES, type Listing, type ListingState } from "./listings";
 import { SellingTabs } from "./SellingTabs";
@@ -34,7 +34,7 @@ export default function ListingsPage() {
   const find = params.get("find") ?? "";
   const start = Number(params.get("start")) || 0;
   const ways = useWays();
-  const named = Object.fromEntries((ways.data?.ways ?? []).map((it) => [it.id, it.name]));
+  const named = wayNames(ways.data);
   const found = useQuery({
     queryKey: ["listings", "list", state, find, start],
     queryFn: ({ signal }) =>

@@ -7,7 +7,6 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
 import { Answer } from "../../shared/Answer";
 import { client, take, type Schemas } from "../../shared/api/client";
-import { ChoiceBox } from "../../shared/ChoiceBox";
 import { faultAt, otherFaults } from "../../shared/faults";
 import { FieldRow } from "../../shared/FieldRow";
 import { count, money } from "../../shared/format";
@@ -19,10 +18,10 @@ import { useAct } from "../../shared/useAct";
 import { useAddress } from "../../shared/useAddress";
 import { useDraft } from "../../shared/useDraft";
 import { useToday } from "../../shared/useToday";
-import { useWays } from "../../shared/ways";
 import { ItemSearch } from "./ItemSearch";
 import { begins, LISTED, toListings, type Proposal, type Written } from "./listings";
 import { SellingTabs } from "./SellingTabs";
+import { useWay, WayChoice } from "./WayChoice";
 
 type AllWritten = Readonly<Record<number, Partial<Written>>>;
 
@@ -30,11 +29,10 @@ type AllWritten = Readonly<Record<number, Partial<Written>>>;
 export default function NewListingsPage() {
   const [params, change] = useAddress();
   const navigate = useNavigate();
-  const ways = useWays();
   const today = useToday();
   const asked = params.get("items") ?? "";
   const items = asked.split(",").map(Number).filter(Boolean).slice(0, 200);
-  const way = params.get("way") ?? ways.data?.ways[0]?.id ?? "";
+  const { way, none } = useWay();
   const wanted = params.get("scope") === "filter" ? filterOf(params) : null;
   const body = wanted ? { way, items: [], filter: wanted } : { way, items };
   const [all, write, forget] = useDraft<Readonly<Record<string, AllWritten>>>("listings", {});
@@ -73,7 +71,7 @@ export default function NewListingsPage() {
     write({ ...all, [way]: { ...written, [item]: { ...written[item], ...said } } });
   const add = (item: number) => change({ items: [...new Set([...items, item])].join(",") });
   const total = found.data?.total ?? 0;
-  if (ways.data && ways.data.ways.length === 0)
+  if (none)
     return (
       <PageTitle title="List things" plain="No way of selling is described yet.">
         <SellingTabs />
@@ -92,13 +90,7 @@ export default function NewListingsPage() {
     >
       <SellingTabs />
       <FieldRow>
-        <ChoiceBox
-          label="Way of selling"
-          value={way}
-          set={(value) => change({ way: value })}
-          choices={Object.fromEntries((ways.data?.ways ?? []).map((it) => [it.id, it.name]))}
-          width={190}
-        />
+        <WayChoice />
         {way && (
           <Box sx={{ mt: "26px", fontSize: 13 }}>
             <Link to={`/selling/-/habits?way=${way}`}>how its titles and files are written</Link>

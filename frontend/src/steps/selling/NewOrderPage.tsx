@@ -24,7 +24,7 @@ import { Aside } from "../../shared/states";
 import { useDebounced } from "../../shared/useDebounced";
 import { keyed } from "../../shared/useOnce";
 import { useToday } from "../../shared/useToday";
-import { useWays } from "../../shared/ways";
+import { useWays, wayNames } from "../../shared/ways";
 import { feesAsked, fresh, type Sale, type SaleLine } from "./sale";
 import { ItemSearch } from "./ItemSearch";
 import { KEYS } from "./queries";
@@ -137,7 +137,7 @@ export default function NewOrderPage() {
               label="Way of selling"
               choices={{
                 "": "by hand",
-                ...Object.fromEntries((ways.data?.ways ?? []).map((it) => [it.id, it.name])),
+                ...wayNames(ways.data),
               }}
               width={190}
             />

@@ -5,12 +5,12 @@ import { Answer } from "../../shared/Answer";
 import { client, take } from "../../shared/api/client";
 import { faultAt } from "../../shared/faults";
 import { Figures } from "../../shared/Figures";
-import { count, day, gain, money } from "../../shared/format";
+import { count, gain, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { Heads, Table } from "../../shared/Table";
-import { TakeBack } from "../../shared/TakeBack";
+import { Trace } from "../../shared/Trace";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { useAct } from "../../shared/useAct";
 import { ValueField } from "../../shared/ValueField";
@@ -51,7 +51,7 @@ function Shown({ data }: { data: Order }) {
             {data.stage === "packed" && <Packed data={data} />}
             {["sent", "complained", "done", "returned"].includes(data.stage) && <Afterwards data={data} />}
             {["sent", "complained", "returned"].includes(data.stage) && <Claim data={data} />}
-            <Trace data={data} />
+            <Trace of="order" history={data.history} />
           </>
         }
         aside={
@@ -164,29 +164,6 @@ function Leaves({ data }: { data: Order }) {
           ["profit", <b key="profit">{result.profit === null ? "unknown" : gain(Number(result.profit))}</b>],
         ]}
       />
-    </Section>
-  );
-}
-
-function Trace({ data }: { data: Order }) {
-  return (
-    <Section title="What happened" point="each can be taken back by itself, the last first">
-      <Table label="History of the order">
-        <Heads of={["Day", "What", { hidden: "actions" }]} />
-        <tbody>
-          {data.history.map((it) => (
-            <tr key={it.number} data-row>
-              <td className="day">{day(it.day)}</td>
-              <td>
-                <span data-cell>{it.text}</span>
-              </td>
-              <td className="figure">
-                <TakeBack entry={it.number} booked={it} />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </Table>
     </Section>
   );
 }

@@ -16,20 +16,16 @@ import { Section } from "../../shared/Section";
 import { Heads, Table } from "../../shared/Table";
 import { TableFile } from "../../shared/TableFile";
 import { useAct } from "../../shared/useAct";
-import { useAddress } from "../../shared/useAddress";
 import { useDebounced } from "../../shared/useDebounced";
 import { useDraft } from "../../shared/useDraft";
-import { useWays } from "../../shared/ways";
 import { LISTED } from "./listings";
 import { MEANINGS, rowsTaken, type SaleColumn } from "./salesFile";
 import { SellingTabs } from "./SellingTabs";
+import { WayChoice, useWay } from "./WayChoice";
 
 /** Sales come in as a market writes them down: what each column means is guessed, shown, and remembered. */
 export default function SalesFilePage() {
-  const [params, change] = useAddress();
-  const ways = useWays();
-  const way = params.get("way") ?? ways.data?.ways[0]?.id ?? "";
-  const name = ways.data?.ways.find((it) => it.id === way)?.name ?? way;
+  const { way, name } = useWay();
   const [text, setText, forget] = useDraft("sales", "");
   const [columns, setColumns] = useState<SaleColumn[] | null>(null);
   const [monthFirst, setMonthFirst] = useState(false);
@@ -75,13 +71,7 @@ export default function SalesFilePage() {
     >
       <SellingTabs />
       <FieldRow>
-        <ChoiceBox
-          label="Way of selling"
-          value={way}
-          set={(value) => change({ way: value })}
-          choices={Object.fromEntries((ways.data?.ways ?? []).map((it) => [it.id, it.name]))}
-          width={190}
-        />
+        <WayChoice />
         <FormControlLabel
           sx={{ mt: "20px" }}
           control={<Checkbox checked={owes} onChange={(event) => setOwes(event.target.checked)} />}

@@ -15,7 +15,7 @@ import { Aside } from "../../shared/states";
 import { StockTabs } from "../../shared/StockTabs";
 import { useAddress } from "../../shared/useAddress";
 import { ValueField } from "../../shared/ValueField";
-import { useWays } from "../../shared/ways";
+import { useWays, wayNames } from "../../shared/ways";
 
 type SetDoubles = Schemas["SetDoublesOut"];
 type Lot = Schemas["LotOfOut"];
@@ -89,7 +89,7 @@ export default function DoublesPage() {
           set={(way) => set({ way })}
           choices={{
             "": "the usual way",
-            ...Object.fromEntries((ways.data?.ways ?? []).map((it) => [it.id, it.name])),
+            ...wayNames(ways.data),
           }}
           width={170}
         />
