@@ -39,6 +39,7 @@ from tobbix.services.books.taking_back import take_back
 from tobbix.services.buying import rates
 from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.grading import (
+    answers,
     batching,
     measuring,
     papers,
@@ -205,15 +206,15 @@ def test_a_submission_goes_is_billed_and_comes_back_to_the_cent(catalogue: Catal
     assert view.unexplained == D("-2.69") and "saves 9.00 a card" in (view.membership or "")
     for wrong_grade, match in (("11", "gives no 11"), ("9.5", "gives no 9.5")):
         with pytest.raises(InputError, match=match):
-            submissions.take_grades(catalogue, number, [CameBack(cards[0], wrong_grade)], TODAY)
+            answers.take_grades(catalogue, number, [CameBack(cards[0], wrong_grade)], TODAY)
     twice = [CameBack(cards[0], "9", "77"), CameBack(cards[1], "8", "77")]
     with pytest.raises(InputError, match="same certificate"):
-        submissions.take_grades(catalogue, number, twice, TODAY)
+        answers.take_grades(catalogue, number, twice, TODAY)
     came = [CameBack(cards[0], "10", "1"), CameBack(cards[1], "9", "2"), CameBack(cards[2], words="trimmed"),
             CameBack(cards[3], words="lost", lost=True)]  # fmt: skip
-    submissions.take_grades(catalogue, number, came, TODAY)
+    answers.take_grades(catalogue, number, came, TODAY)
     assert submissions.read_submission(catalogue, number).state is DocumentState.SENT
-    submissions.take_grades(catalogue, number, [CameBack(friends, "9", "5")], TODAY)
+    answers.take_grades(catalogue, number, [CameBack(friends, "9", "5")], TODAY)
     view = submissions.read_submission(catalogue, number)
     assert view.state is DocumentState.DONE and view.verdict.text().startswith("1 of 3 came back")
     assert items.read_item(catalogue.database, cards[3]).item.state is State.LOST
@@ -251,7 +252,7 @@ def test_a_sending_is_taken_back_to_a_draft_and_posted_once_more(catalogue: Cata
     listed = submissions.list_submissions(catalogue)
     ((row, days, late),) = listed.rows
     assert (row.cards, row.away, days) == (2, 2, 120) and late and "later than promised" in listed.verdict.text()
-    submissions.take_grades(catalogue, number, [CameBack(cards[0], "9", "1"), CameBack(cards[1], "9", "2")], TODAY)
+    answers.take_grades(catalogue, number, [CameBack(cards[0], "9", "1"), CameBack(cards[1], "9", "2")], TODAY)
     seen = record.read_record(catalogue).outcomes
     assert len(seen) == 2  # what was expected is kept once, though it was posted twice
     draft = drafted(catalogue, grader, cards[2:4])
@@ -274,11 +275,11 @@ def test_a_card_goes_for_a_signature_and_comes_back_as_another_version(catalogue
     fee = ChargeInput("service", D(24), "EUR", TODAY, "bank")
     submitting.bill(catalogue.database, number, fee)
     with pytest.raises(InputError, match="gives no 10"):
-        submissions.take_grades(catalogue, number, [CameBack(cards[0], "10")], TODAY)
+        answers.take_grades(catalogue, number, [CameBack(cards[0], "10")], TODAY)
     signed = Naming("test", line="c", number="C4")
     came = [CameBack(cards[0], words="signed", naming=signed), CameBack(cards[1], words="lost", lost=True)]
-    submissions.take_grades(catalogue, number, came[:1], TODAY, "RB2")
-    submissions.take_grades(catalogue, number, came[1:], TODAY)
+    answers.take_grades(catalogue, number, came[:1], TODAY, "RB2")
+    answers.take_grades(catalogue, number, came[1:], TODAY)
     done = submissions.read_submission(catalogue, number)
     assert done.state is DocumentState.DONE
     assert [(it.direction, it.things, it.tracking) for it in done.parcels] == [("out", 2, "RG1"), ("in", 1, "RB2")]
@@ -309,9 +310,9 @@ def test_the_books_balance_whatever_happens_to_a_submission(catalogue: Catalogue
             elif act == 1 and away:
                 submitting.bill(catalogue.database, away[0], ChargeInput("service", D("10.01"), "EUR", SPRING))
             elif act == 2 and away:
-                submissions.take_grades(catalogue, away[0], [CameBack(item, "9", f"{item}-{len(rows)}")], TODAY)
+                answers.take_grades(catalogue, away[0], [CameBack(item, "9", f"{item}-{len(rows)}")], TODAY)
             elif act == 3 and away:
-                submissions.take_grades(catalogue, away[0], [CameBack(item, words="damaged", condition="HP")], TODAY)
+                answers.take_grades(catalogue, away[0], [CameBack(item, words="damaged", condition="HP")], TODAY)
             elif act == 4 and rows:
                 entries = submissions.read_submission(catalogue, rows[which % len(rows)][0].document).booked
                 if entries:
@@ -327,13 +328,13 @@ def test_the_simulated_grader_answers_alike_and_moves_on_with_the_days(catalogue
     grader, cards = begin(catalogue)
     number = posted(catalogue, grader, cards[:5])
     graders = tuple(map(SimulatedGrader, GRADERS))
-    early = submissions.ask_grader(catalogue, graders, number, SPRING + timedelta(1)).answer
+    early = answers.ask_grader(catalogue, graders, number, SPRING + timedelta(1)).answer
     assert [stage.value for stage, _ in early.stages] == ["on its way there"] and not early.grades
-    done, same = (submissions.ask_grader(catalogue, graders, number, TODAY).answer for _ in range(2))
+    done, same = (answers.ask_grader(catalogue, graders, number, TODAY).answer for _ in range(2))
     assert done == same and len(done.grades) == 5 and done.stages[-1][0].value == "on its way back"
     assert sum(len(lines) for _, lines in done.parcels) == 5 and all(it.amount > 0 for it in done.bill)
     with pytest.raises(Conflict, match="cannot be asked"):
-        submissions.ask_grader(catalogue, (), number, TODAY)
+        answers.ask_grader(catalogue, (), number, TODAY)
     cards_sent = tuple(CardSent(at, at, "standard", D(1), 9.4) for at in range(1, 61))
     many = SimulatedGrader(FOURFOLD).ask(FormSent("FO-1", SPRING, FOURFOLD, cards_sent), TODAY)
     graded = [float(it.grade) for it in many.grades if it.grade is not None]
@@ -372,7 +373,7 @@ def test_the_eye_is_trained_on_scans_and_own_cards(catalogue: Catalogue) -> None
     assert record.read_training(catalogue).seed == view.seed + 1 and len(record.training_scan(view.seed)) > 1_000
     photos.keep_photo(catalogue.database, cards[0], PhotoSide.FRONT, write_jpeg(simulate_scan(1, 400).pixels))
     number = posted(catalogue, grader, cards[:1])
-    submissions.take_grades(catalogue, number, [CameBack(cards[0], "9", "1")], TODAY)
+    answers.take_grades(catalogue, number, [CameBack(cards[0], "9", "1")], TODAY)
     replay = record.read_training(catalogue).replay
     assert replay is not None and replay.item == cards[0] and replay.grades[0] == "10"
     with pytest.raises(InputError, match="sum to 50 %"):

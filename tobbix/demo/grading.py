@@ -16,7 +16,7 @@ from tobbix.formats.pictures import write_jpeg
 from tobbix.gateways.ports import GraderService
 from tobbix.gateways.shipped import FOURFOLD, GANNET, PLUMBLINE
 from tobbix.services.buying.booking import ChargeInput
-from tobbix.services.grading import measuring, profiles, record, submissions, submitting, weighing
+from tobbix.services.grading import answers, measuring, profiles, record, submissions, submitting, weighing
 from tobbix.services.grading.submissions import CardSaid, DraftSaid
 from tobbix.services.grading.submitting import CameBack
 from tobbix.services.products.catalogue import Catalogue
@@ -99,7 +99,7 @@ def _back(catalogue: Catalogue, graders: Sequence[GraderService], grader: int, c
     """A submission that went five months ago and came back; of its 9s one was cracked out again."""
     document = submissions.draft(catalogue, grader, [CardSaid(item, "standard") for item in cards])
     _post(catalogue, document, 150, "insured", 24)
-    news = submissions.ask_grader(catalogue, graders, document, catalogue.today())
+    news = answers.ask_grader(catalogue, graders, document, catalogue.today())
     day = catalogue.today() - timedelta(86)
     usd = "USD"
     charges: list[tuple[ChargeInput, Sequence[int] | None]] = [
@@ -120,7 +120,7 @@ def _back(catalogue: Catalogue, graders: Sequence[GraderService], grader: int, c
         )
         for it in news.answer.grades
     ]  # fmt: skip
-    submissions.take_grades(catalogue, document, came, day)
+    answers.take_grades(catalogue, document, came, day)
     nine = next((it.item for it in came if it.grade == "9" and it.item in own), None)
     if nine is not None:
         submitting.crack(catalogue.database, nine, catalogue.today() - timedelta(40))
@@ -130,8 +130,8 @@ def _asking(catalogue: Catalogue, graders: Sequence[GraderService], grader: int,
     """A submission that is at the grader, who asks something."""
     document = submissions.draft(catalogue, grader, [CardSaid(item, "standard") for item in cards])
     _post(catalogue, document, 28, "tracked", 12)
-    submissions.ask_grader(catalogue, graders, document, catalogue.today())
-    submissions.say_question(catalogue, document, "Line 2: which printing is this? Say so, and we go on.")
+    answers.ask_grader(catalogue, graders, document, catalogue.today())
+    answers.say_question(catalogue, document, "Line 2: which printing is this? Say so, and we go on.")
 
 
 def _train(catalogue: Catalogue) -> None:

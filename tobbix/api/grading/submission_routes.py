@@ -13,7 +13,7 @@ from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.grading import submission_schemas as schemas
 from tobbix.core.grading.reading_grades import ReadGrade, read_grades
 from tobbix.services.buying.booking import ChargeInput
-from tobbix.services.grading import papers, submissions, submitting
+from tobbix.services.grading import answers, papers, submissions, submitting
 from tobbix.services.grading.submissions import CardSaid, DraftSaid, SubmissionView
 from tobbix.services.grading.submitting import CameBack
 from tobbix.services.installation.preferences import read_preferences
@@ -144,7 +144,7 @@ def post_submission(path: schemas.SubmissionPath, body: schemas.PostIn) -> schem
 @blueprint.post("/submissions/<int:number>/news", responses={200: schemas.NewsOut}, summary="Ask the grader")
 @returns()
 def ask_grader(path: schemas.SubmissionPath, body: schemas.AskIn) -> schemas.NewsOut:
-    found = submissions.ask_grader(catalogue(), context().graders, path.number, body.on)
+    found = answers.ask_grader(catalogue(), context().graders, path.number, body.on)
     answer, items = found.answer, found.items
 
     def numbers(lines: Sequence[int]) -> list[int]:
@@ -174,7 +174,7 @@ def ask_grader(path: schemas.SubmissionPath, body: schemas.AskIn) -> schemas.New
 @blueprint.put("/submissions/<int:number>/question", responses={204: None}, summary="What the grader asks")
 @returns(204)
 def say_question(path: schemas.SubmissionPath, body: schemas.QuestionIn) -> None:
-    submissions.say_question(catalogue(), path.number, body.question)
+    answers.say_question(catalogue(), path.number, body.question)
 
 
 @blueprint.post("/submissions/<int:number>/read", responses={200: schemas.ReadGradesOut}, summary="Read pasted grades")
@@ -202,7 +202,7 @@ def take_grades(path: schemas.SubmissionPath, body: schemas.GradesIn) -> schemas
         )
         for it in body.cards
     ]  # fmt: skip
-    submissions.take_grades(catalogue(), path.number, came, body.day, body.tracking or None)
+    answers.take_grades(catalogue(), path.number, came, body.day, body.tracking or None)
     return _show(submissions.read_submission(catalogue(), path.number))
 
 
