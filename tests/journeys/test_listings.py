@@ -117,16 +117,16 @@ def test_an_offer_is_weighed_a_price_moved_and_a_file_taken_in(page: Page) -> No
 
 
 def test_what_a_filter_finds_is_listed(page: Page) -> None:
-    page.goto("/stock?kind=card&identity=known&value=known&worth=5")
+    page.goto("/stock?kind=card&identity=known&value=known&worth=150")
     page.get_by_role("link", name="List these for sale").click()
-    expect(page.get_by_role("region", name=re.compile("things?$"))).to_be_visible()
-    before = page.get_by_role("textbox", name=re.compile("^Title of")).count()
-    titles = page.get_by_role("button", name=re.compile("^Leave out: "))
-    for at in range(before - 1):
-        titles.nth(at).click() if at == 0 else titles.first.click()
+    titles = page.get_by_role("textbox", name=re.compile("^Title of"))
+    expect(titles.first).to_be_visible()
+    many = titles.count()
+    page.get_by_role("button", name=re.compile("^Leave out: ")).first.click()
+    expect(page.get_by_role("button", name=re.compile("^Take in again: "))).to_have_count(1)
     page.get_by_role("button", name="Only draft them").click()
     expect(page).to_have_url(re.compile("/selling/-/listings"))
-    expect(page.get_by_text("1 listing is made.")).to_be_visible()
+    expect(page.get_by_text(re.compile(f"^{many - 1} listings? (is|are) made"))).to_be_visible()
 
 
 def test_a_trade_is_written_down(page: Page) -> None:

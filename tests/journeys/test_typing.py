@@ -38,7 +38,7 @@ def ask(page: Page, method: str, path: str, body: dict[str, Any] | None = None) 
             const token = (await (await fetch('/api/session')).json()).token;
             const headers = {'X-CSRFToken': token, 'Content-Type': 'application/json'};
             const answer = await fetch(path, {method, headers, ...(body ? {body: JSON.stringify(body)} : {})});
-            return answer.json();
+            return answer.status === 204 ? null : answer.json();
         }""",
         [method, f"/api/{path}", body],
     )

@@ -12,8 +12,11 @@ export function forgetDrafts(): void {
   for (const key of Object.keys(sessionStorage)) if (key.startsWith(DRAFT)) sessionStorage.removeItem(key);
 }
 
-/** A form's state that outlives a reload, until it is forgotten. */
-export function useDraft<T>(name: string, empty: T): [T, (value: T) => void, () => void] {
+/** A form's state that outlives a reload, until it is forgotten; it is set to a value, or by what stood there. */
+export function useDraft<T>(
+  name: string,
+  empty: T,
+): [T, (value: T | ((before: T) => T)) => void, () => void] {
   const key = draftName(name);
   const [value, setValue] = useState<T>(() => {
     try {
@@ -23,10 +26,12 @@ export function useDraft<T>(name: string, empty: T): [T, (value: T) => void, () 
     }
   });
   const set = useCallback(
-    (fresh: T) => {
-      sessionStorage.setItem(key, JSON.stringify(fresh));
-      setValue(fresh);
-    },
+    (said: T | ((before: T) => T)) =>
+      setValue((before) => {
+        const fresh = said instanceof Function ? said(before) : said;
+        sessionStorage.setItem(key, JSON.stringify(fresh));
+        return fresh;
+      }),
     [key],
   );
   const forget = useCallback(() => sessionStorage.removeItem(key), [key]);

@@ -4,6 +4,7 @@ import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
+import { memo, useCallback } from "react";
 import { Link, useNavigate } from "react-router";
 import { Answer } from "../../shared/Answer";
 import { client, take, type Schemas } from "../../shared/api/client";
@@ -23,7 +24,10 @@ import { begins, LISTED, toListings, type Proposal, type Written } from "./listi
 import { SellingTabs } from "./SellingTabs";
 import { useWay, WayChoice } from "./WayChoice";
 
+type Say = (item: number, said: Partial<Written>) => void;
 type AllWritten = Readonly<Record<number, Partial<Written>>>;
+
+const NOTHING: Partial<Written> = {};
 
 /** Things become listings: by which way, under which title, for how much. */
 export default function NewListingsPage() {
@@ -67,8 +71,14 @@ export default function NewListingsPage() {
       quiet: true,
     },
   );
-  const set = (item: number, said: Partial<Written>) =>
-    write({ ...all, [way]: { ...written, [item]: { ...written[item], ...said } } });
+  const set = useCallback<Say>(
+    (item, said) =>
+      write((before) => ({
+        ...before,
+        [way]: { ...before[way], [item]: { ...before[way]?.[item], ...said } },
+      })),
+    [write, way],
+  );
   const add = (item: number) => change({ items: [...new Set([...items, item])].join(",") });
   const total = found.data?.total ?? 0;
   if (none)
@@ -120,8 +130,8 @@ export default function NewListingsPage() {
             <One
               key={it.item}
               it={it}
-              said={written[it.item] ?? {}}
-              set={(said) => set(it.item, said)}
+              said={written[it.item] ?? NOTHING}
+              say={set}
               fault={lacking.find((one) => one.item === it.item && written[it.item])?.why ?? null}
               closes={faultAt(
                 made.error,
@@ -175,12 +185,14 @@ function filterOf(params: URLSearchParams): Schemas["FilterQuery"] {
 interface OneProps {
   it: Proposal;
   said: Partial<Written>;
-  set: (said: Partial<Written>) => void;
+  say: Say;
   fault: string | null;
   closes: string | null | undefined;
 }
 
-function One({ it, said, set, fault, closes }: OneProps) {
+/** One of them; with two hundred on the page, only the one that is typed into is drawn anew. */
+const One = memo(function One({ it, said, say, fault, closes }: OneProps) {
+  const set = (fresh: Partial<Written>) => say(it.item, fresh);
   const price = said.price ?? begins(it);
   if (it.refused !== null)
     return (
@@ -279,4 +291,4 @@ function One({ it, said, set, fault, closes }: OneProps) {
       )}
     </Box>
   );
-}
+});

@@ -53,6 +53,7 @@ export default function SalesFilePage() {
       ),
     {
       keys: [...LISTED, "sales-file", "past-sales"],
+      quiet: true,
       text: (made) => saidOf(made),
       done: (made) => {
         if (made.left.length === 0) {
@@ -107,7 +108,7 @@ export default function SalesFilePage() {
       {found.error && sent.trim() !== "" && <Box role="alert">{inWords(found.error)}</Box>}
       {read && (
         <Section
-          title={`${count(read.rows.length)} rows`}
+          title={read.rows.length === 1 ? "1 row" : `${count(read.rows.length)} rows`}
           point={read.remembered ? "its columns as last time" : "say what a column means where it is wrong"}
         >
           <Box sx={{ overflowX: "auto" }}>
@@ -151,7 +152,7 @@ export default function SalesFilePage() {
           )}
           {bring.error && (
             <Box role="alert" sx={{ color: "tone.lossText" }}>
-              {faultAt(bring.error, "unsaid_fees")}
+              {faultAt(bring.error, "unsaid_fees") ?? inWords(bring.error)}
             </Box>
           )}
           <Button
