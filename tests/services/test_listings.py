@@ -97,7 +97,11 @@ def test_a_listing_says_what_must_be_said_and_sells_once(catalogue: Catalogue) -
     assert listings.read_listing(catalogue, one).stored.words.splitlines() == ["Short.", *found.must]  # it stays in
     with pytest.raises(Conflict, match="changed meanwhile"):
         listings.end(catalogue, one, view.stored.version)
+    item = items.read_item(catalogue.database, cards[0]).item
+    scanning.log_cleaning(catalogue, cards[0], item.version, "wiped")  # after it was written
+    assert listings.read_listing(catalogue, one).untold == ("It was cleaned (wiped).",)
     assert [it.well for it in markets.send_out(catalogue, (), [one, two])] == [True, True]
+    assert listings.read_listing(catalogue, one).untold == ()
     document = orders.sell(catalogue.database, SaleInput(TODAY, {cards[0]: D(11)}, way="bellbuoy"))
     assert (state(catalogue, one), state(catalogue, elsewhere)) == (ListingState.SOLD, ListingState.ENDED)
     with pytest.raises(Conflict):

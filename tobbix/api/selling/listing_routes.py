@@ -98,7 +98,8 @@ def list_listings(query: schemas.ListingsQuery) -> schemas.ListingsOut:
 def read_listing(path: schemas.ListingPath) -> schemas.ListingOut:
     found = listings.read_listing(catalogue(), path.number)
     return schemas.ListingOut(
-        listing=_row(found.stored), way=found.way, must=list(found.must), photos=list(found.photos),
+        listing=_row(found.stored), way=found.way, must=list(found.must),
+        untold=list(found.untold), photos=list(found.photos),
         chosen_photos=list(found.chosen), net=found.net, asking=_asked(found.asking),
         lowest=found.lowest,
     )  # fmt: skip

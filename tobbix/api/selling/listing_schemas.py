@@ -170,6 +170,7 @@ class ListingOut(BaseModel):
     listing: ListingRowOut
     way: str
     must: list[str]
+    untold: list[str]
     photos: list[int]
     chosen_photos: list[int]
     net: Exact

@@ -151,13 +151,13 @@ def list_listings(
 
 @dataclass(frozen=True, eq=False)
 class ListingView:
-    """A listing with what must be disclosed, the photos that there are of its things and those that go
-    with it, what it nets at its price and at
-    what else could be asked (money at home)."""
+    """A listing with what must be disclosed and what of that its words do not say yet, the photos that there are of its
+    things and those that go with it, what it nets at its price and at what else could be asked (money at home)."""
 
     stored: StoredListing
     way: str
     must: tuple[str, ...]
+    untold: tuple[str, ...]
     photos: tuple[int, ...]
     chosen: tuple[int, ...]
     net: Decimal
@@ -179,7 +179,8 @@ def read_listing(catalogue: Catalogue, number: int) -> ListingView:
         must = disclosures([it.shown for it in things])
         photos = tuple(photo for it in things for photo in it.photos)
         chosen = photos_that_go(stored, things)
-        return ListingView(stored, way.name, must, photos, chosen, net, asking, stored.lowest or lowest, today)
+        untold = tuple(it for it in must if it not in stored.words)
+        return ListingView(stored, way.name, must, untold, photos, chosen, net, asking, stored.lowest or lowest, today)
 
 
 def choose_photos(catalogue: Catalogue, number: int, version: int, photos: Sequence[int]) -> None:
@@ -234,8 +235,15 @@ def put_up(catalogue: Catalogue, number: int, version: int, reference: str | Non
         state, day = move(stored.state, ListingState.LISTED), catalogue.today()
         _refuse_gone(session, stored)
         listings.change_listing(
-            session, number, state=state.value, listed_on=day, reference=(reference or "").strip() or stored.reference
+            session, number, state=state.value, listed_on=day, words=words_told(session, stored),
+            reference=(reference or "").strip() or stored.reference,
         )  # fmt: skip
+
+
+def words_told(session: Session, stored: StoredListing) -> str:
+    """The words of a listing with all that must be told by now: a box may have been opened since they were written."""
+    things = listings.things_offered(session, [item for item, _ in stored.things], CLEANED)
+    return write_words([it.shown for it in things], stored.words)
 
 
 def end(catalogue: Catalogue, number: int, version: int) -> None:

@@ -2,7 +2,7 @@
 each taken in once however often it is said."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from decimal import Decimal
 from typing import TypeVar
@@ -20,7 +20,7 @@ from tobbix.gateways.ports import Busy, ListingSent, MarketNews, NewsKind, NoAns
 from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.grading.scanning import CLEANED
 from tobbix.services.products.catalogue import Catalogue
-from tobbix.services.selling.listings import end, photos_that_go, put_up
+from tobbix.services.selling.listings import end, photos_that_go, put_up, words_told
 from tobbix.services.selling.offers import share_price
 from tobbix.services.selling.orders import SaleInput, sell
 from tobbix.services.selling.packing import arrive, complain
@@ -120,12 +120,13 @@ def send_out(catalogue: Catalogue, services: Sequence[SellingService], numbers: 
             it = listings.find_listing(session, number)
             service, reference = by_way.get(it.way), None
             photos = () if service is None else _photos(session, it)
+            words = words_told(session, it)
         if it.state is not ListingState.DRAFTED:
             told.append(Told(number, f"{it.title}: it is {it.state.value} already", False))
             continue
         try:
             if service is not None:
-                sent = _sent(it, today, photos)
+                sent = _sent(replace(it, words=words), today, photos)
                 reference = _asked(lambda: service.put_up(sent, today))  # noqa: B023 (called at once)
             put_up(catalogue, number, it.version, reference)
         except (NoAnswer, Busy, Conflict) as error:

@@ -9269,6 +9269,8 @@ export interface components {
             net: string;
             /** Photos */
             photos: number[];
+            /** Untold */
+            untold: string[];
             /** Way */
             way: string;
         };

@@ -130,12 +130,18 @@ function Facts({ data }: { data: Detail }) {
         </Box>
       </Section>
       {data.must.length > 0 && (
-        <Section title="Must be told" point="">
+        <Section title="Must be told" point={data.untold.length ? "not all of it is told" : "it is told"}>
           <Box component="ul" sx={{ m: 0, pl: 2.25 }}>
             {data.must.map((said) => (
-              <li key={said}>{said}</li>
+              <li key={said}>{data.untold.includes(said) ? <b>{said}</b> : said}</li>
             ))}
           </Box>
+          {data.untold.length > 0 && (
+            <Box role="status" sx={{ mt: 1, fontSize: 13 }}>
+              It came up since. “Say it so” puts it into the words{" "}
+              {it.state === "listed" ? "here; tell the market and whoever offered." : "."}
+            </Box>
+          )}
         </Section>
       )}
     </>
