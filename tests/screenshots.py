@@ -74,9 +74,6 @@ def take_all(page: Page) -> None:
     page.goto("/pricing/-/card?release=ottergate-regatta-2026&line=base&number=15")
     page.get_by_role("table", name="All that was seen").wait_for()
     take(page, "price")
-    page.goto("/pricing/-/beside?grader=Plumbline&cost=24.50&by=grade+10")
-    page.get_by_role("columnheader", name="Gains from").wait_for()
-    take(page, "side-by-side")
     page.goto("/grading/-/worth?tier=standard")
     page.get_by_role("table", name="Cards that may be graded").wait_for()
     take(page, "worth-grading")
@@ -95,6 +92,12 @@ def take_all(page: Page) -> None:
     page.get_by_role("link", name="B-2041").click()
     page.get_by_role("table", name="Ways that fit").wait_for()
     take(page, "packing")
+    page.goto("/selling/-/listings")
+    page.get_by_role("table", name="Listings").get_by_role("row").filter(has=page.locator("td b")).first.get_by_role(
+        "link"
+    ).click()
+    page.get_by_role("region", name="Photos").wait_for()
+    take(page, "listing")
     page.goto("/books")
     take(page, "books")
     page.goto("/opening/-/results")

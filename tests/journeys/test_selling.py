@@ -92,7 +92,7 @@ def test_orders_are_listed_papers_made_and_a_market_pays_out(page: Page) -> None
     field.fill("100000")
     field.press("Enter")
     page.get_by_role("button", name="It is in the bank").click()
-    expect(page.get_by_text("must not be more than")).to_be_visible()
+    expect(page.get_by_text("more than those orders have open")).to_be_visible()
     field.fill(owed)
     field.press("Enter")
     page.get_by_role("button", name="It is in the bank").click()
@@ -107,6 +107,31 @@ def test_orders_are_listed_papers_made_and_a_market_pays_out(page: Page) -> None
     page.get_by_label("Outside, mm").fill("80 x 110 x 40")
     page.get_by_role("button", name="Describe it").click()
     expect(page.get_by_role("table", name="Packing supplies").get_by_text("tube")).to_be_visible()
+
+
+def test_an_order_is_cancelled_and_a_post_class_described(page: Page) -> None:
+    found = ask(page, "GET", "items?kind=card&identity=known&value=known&never_for_sale=false&take=50")["items"]
+    item = next(it for it in found if it["state"] == "held")
+    line = {"item": item["number"], "price": "5"}
+    number = ask(page, "POST", "orders", {"day": "2026-11-20", "lines": [line], "reference": "B-3100"})["number"]
+    page.goto(f"/selling/{number}")
+    page.get_by_role("button", name="Cancel the order").click()
+    page.get_by_role("button", name="Leave it as it is").click()
+    expect(page.get_by_role("heading", name="Cancel order B-3100?")).to_be_hidden()
+    page.get_by_role("button", name="Cancel the order").click()
+    page.get_by_role("dialog").get_by_role("button", name="Cancel the order").click()
+    expect(heading(page)).to_contain_text("B-3100 was cancelled")
+    assert ask(page, "GET", f"items/{item['number']}")["state"] == "held"
+
+    page.goto("/grading/-/graders")
+    page.get_by_role("button", name="Change Insured parcel").click()
+    page.get_by_label("At most, mm").fill("50 x 40 x 30")
+    page.get_by_label("At least, mm").fill("140 x 90 x 10")
+    page.get_by_role("button", name="Say it so").click()
+    expect(page.get_by_text("the largest size must not be under the smallest")).to_be_visible()
+    page.get_by_label("At most, mm").fill("600 x 400 x 310")
+    page.get_by_role("button", name="Say it so").click()
+    expect(page.get_by_role("table", name="Classes of Gannet Post")).to_contain_text("600 x 400 x 310")
 
 
 def test_a_sale_at_the_table_on_a_phone(browser: Browser, address: str) -> None:

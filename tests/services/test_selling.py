@@ -7,7 +7,7 @@ from decimal import Decimal as D
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
-from sqlalchemy import event
+from sqlalchemy import event, text
 
 from tests.conftest import TODAY
 from tests.services.test_grading import books
@@ -18,11 +18,11 @@ from tobbix.core.selling.orders import OrderStage
 from tobbix.core.selling.supplies import Role, Supply
 from tobbix.db.holdings.saving import party_named
 from tobbix.gateways.shipped import GANNET
-from tobbix.services.books.taking_back import take_back
+from tobbix.services.books.taking_back import cancel_order, take_back
 from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.grading import profiles
 from tobbix.services.products.catalogue import Catalogue
-from tobbix.services.selling import habits, orders, packing, papers, parcels, supplies, viewing
+from tobbix.services.selling import habits, orders, packing, papers, parcels, payouts, supplies, viewing
 from tobbix.services.selling.orders import SaleInput
 from tobbix.services.selling.packing import PostedInput
 from tobbix.services.stock.taking_in import CardInput, settle_with, take_in
@@ -153,6 +153,50 @@ def test_a_market_owes_until_it_pays_out_and_a_complaint_ends_in_a_refund(catalo
     with catalogue.database.transaction() as session:
         assert party_named(session, "Bellbuoy", "market")
     assert books(catalogue)[Account.COST_OF_SALES] == D(20)  # of all four cards
+
+
+def test_an_order_is_cancelled_before_it_is_posted_and_leaves_nothing(catalogue: Catalogue) -> None:
+    cards = begin(catalogue)
+    before = books(catalogue)
+    number = sold(catalogue, *cards[:2])
+    packing.pack(catalogue, number, version(catalogue, number))
+    with pytest.raises(Conflict, match="changed meanwhile"):
+        cancel_order(catalogue, number, 1)
+    cancel_order(catalogue, number, version(catalogue, number))
+    assert viewing.read_order(catalogue, number).stage is OrderStage.CANCELLED
+    assert books(catalogue) == before
+    with pytest.raises(Conflict, match="not posted"):  # sent twice
+        cancel_order(catalogue, number, version(catalogue, number))
+    again = sold(catalogue, *cards[:2])
+    packing.pack(catalogue, again, version(catalogue, again))
+    packing.post(catalogue, again, version(catalogue, again), PostedInput(TODAY, cost=D(0)))
+    with pytest.raises(Conflict, match="paid back, or returned"):
+        cancel_order(catalogue, again, version(catalogue, again))
+
+
+def test_a_payout_is_set_against_its_orders_and_what_was_kept_beside_is_a_fee(catalogue: Catalogue) -> None:
+    cards = begin(catalogue)
+    one, two, three = (sold(catalogue, card, market="Bellbuoy") for card in cards[:3])  # 11.57 open each
+    found, rest = payouts.list_open(catalogue, "Bellbuoy")
+    assert [(it.document, it.amount) for it in found] == [(one, D("11.57")), (two, D("11.57")), (three, D("11.57"))]
+    cash = ChargeInput("other", D("22.84"), "EUR", TODAY, "bank")
+    with pytest.raises(InputError, match="is 0.30 less than those orders have open"):
+        payouts.take_payout(catalogue, "Bellbuoy", cash, [one, two])
+    assert payouts.list_open(catalogue, "Bellbuoy") == (found, rest) and rest == 0  # nothing is half done
+    assert payouts.take_payout(catalogue, "Bellbuoy", cash, [one, two], as_fee=True) == D("11.57")
+    assert [viewing.read_order(catalogue, it).result.fees for it in (one, two, three)] == [
+        D("2.28"), D("2.28"), D("2.13"),
+    ]  # fmt: skip
+    assert [it.document for it in payouts.list_open(catalogue, "Bellbuoy")[0]] == [three]
+    with pytest.raises(InputError, match="does not owe any more"):  # sent twice
+        payouts.take_payout(catalogue, "Bellbuoy", cash, [one, two], as_fee=True)
+    with catalogue.database.transaction() as session:
+        entry = session.scalar(text("select max(id) from entry where event = 'settlement'"))
+    take_back(catalogue, entry)
+    assert [it.amount for it in payouts.list_open(catalogue, "Bellbuoy")[0]] == [D("11.42"), D("11.42"), D("11.57")]
+    all_of = ChargeInput("other", D("34.41"), "EUR", TODAY, "bank")
+    assert payouts.take_payout(catalogue, "Bellbuoy", all_of, [one, two, three]) == 0
+    assert Account.RECEIVABLE not in books(catalogue)
 
 
 @settings(max_examples=15, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])

@@ -12,12 +12,12 @@ from tobbix.gateways.shipped import GANNET
 from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.grading.profiles import list_carriers, put_carrier
 from tobbix.services.products.catalogue import Catalogue
-from tobbix.services.selling import claims, habits, orders, packing, supplies, viewing
+from tobbix.services.selling import claims, habits, orders, packing, payouts, supplies, viewing
 from tobbix.services.selling.orders import SaleInput
 from tobbix.services.selling.packing import PostedInput
 from tobbix.services.stock import items
 from tobbix.services.stock.items import ItemFilter
-from tobbix.services.stock.taking_in import CardInput, settle_with, take_in
+from tobbix.services.stock.taking_in import CardInput, take_in
 
 _BUYERS = (
     ("Tove Maribel", "Tove Maribel\nSlip Lane 4\nSaltby"), ("Oskar Linnet", "Oskar Linnet\nKiln Row 19\nUpper Cragg"),
@@ -101,9 +101,10 @@ def load_orders(catalogue: Catalogue) -> None:
     packing.arrive(catalogue, there, today - timedelta(12))
     claims.file_claim(catalogue, late, 0, Decimal(5), "it never arrived, says the buyer")
     packing.complain(catalogue, bent, "a corner is bent that was not in the picture")
-    owed = dict(viewing.list_orders(catalogue, None, "", 0, 1).owed)["Bellbuoy"]
-    paid = ChargeInput("other", (owed / 2).quantize(Decimal("0.01")), "EUR", today - timedelta(5), "bank")
-    settle_with(database, "Bellbuoy", paid, comes_in=True, role="market")
+    paid = [it for it in payouts.list_open(catalogue, "Bellbuoy")[0] if it.document in (there, late)]
+    came = sum((it.amount for it in paid), Decimal(0)) - Decimal("0.35")  # a fee that was not on the orders
+    cash = ChargeInput("other", came, "EUR", today - timedelta(5), "bank")
+    payouts.take_payout(catalogue, "Bellbuoy", cash, [it.document for it in paid], as_fee=True)
     sell(1, 1, 0, "B-2041", market="Bellbuoy")
     sell(1, 9, 2, "B-2043", market="Bellbuoy")
     sell(0, 1, 1, "S-12", "1.4")

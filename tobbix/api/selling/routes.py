@@ -10,11 +10,11 @@ from tobbix.api.base.context import catalogue
 from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.selling import schemas
+from tobbix.services.books import taking_back
 from tobbix.services.buying.booking import ChargeInput
 from tobbix.services.installation.preferences import read_preferences
-from tobbix.services.selling import orders, packing, papers, viewing
+from tobbix.services.selling import orders, packing, papers, payouts, viewing
 from tobbix.services.selling.orders import SaleInput
-from tobbix.services.stock.taking_in import settle_with
 
 PAGE = 50
 TAG = Tag(name="selling", description="Orders, packing, parcels, supplies")
@@ -64,9 +64,16 @@ def quote_fees(body: schemas.FeesIn) -> schemas.FeesOut:
 @blueprint.post("/orders/payouts", responses={200: schemas.PayoutOut}, summary="A market pays out")
 @returns()
 def take_payout(body: schemas.PayoutIn) -> schemas.PayoutOut:
-    database = catalogue().database
-    cash = ChargeInput("other", Decimal(body.amount), read_preferences(database).currency, body.day, body.purse)
-    return schemas.PayoutOut(left=settle_with(database, body.market, cash, comes_in=True, role="market"))
+    currency = read_preferences(catalogue().database).currency
+    cash = ChargeInput("other", Decimal(body.amount), currency, body.day, body.purse)
+    return schemas.PayoutOut(left=payouts.take_payout(catalogue(), body.market, cash, body.orders, body.as_fee))
+
+
+@blueprint.get("/orders/owed", responses={200: schemas.OpenOrdersOut}, summary="What a market has not paid out")
+@returns()
+def list_open_orders(query: schemas.MarketQuery) -> schemas.OpenOrdersOut:
+    found, rest = payouts.list_open(catalogue(), query.market)
+    return schemas.OpenOrdersOut(orders=[schemas.OpenOrderOut.model_validate(it) for it in found], rest=rest)
 
 
 @blueprint.get("/orders/picking.pdf", responses=PDF, summary="What is to be fetched, by place")
@@ -149,6 +156,12 @@ def tick_steps(path: schemas.OrderPath, body: schemas.TickedIn) -> schemas.Order
 @returns(204)
 def choose_way(path: schemas.OrderPath, body: schemas.MailWayIn) -> None:
     packing.choose_way(catalogue(), path.number, body.version, body.way)
+
+
+@blueprint.post("/orders/<int:number>/cancelled", responses={204: None}, summary="It is cancelled before it is posted")
+@returns(204)
+def cancel_order(path: schemas.OrderPath, body: schemas.PackedIn) -> None:
+    taking_back.cancel_order(catalogue(), path.number, body.version)
 
 
 @blueprint.post("/orders/<int:number>/packed", responses={200: schemas.OrderOut}, summary="It is packed")

@@ -15,6 +15,7 @@ from tobbix.core.selling.orders import OrderStage, ParcelOnItsWay
 from tobbix.core.selling.packing import Plan
 from tobbix.core.selling.supplies import Role
 from tobbix.services.selling.claims import ClassRecord
+from tobbix.services.selling.payouts import OpenOrder
 from tobbix.services.selling.viewing import OrderBrief, OrderLine
 
 _MOST = 9_000_000_000_000
@@ -247,16 +248,34 @@ class AddressIn(Strict):
 
 
 class PayoutIn(Strict):
-    """A market pays out (money at home)."""
+    """A market pays out (money at home), for some orders or just so much; ``as_fee``: where it is not what those orders
+    have open, it kept the difference as a fee."""
 
     market: _Name
     amount: Amount
     day: date
     purse: Annotated[str, StringConstraints(max_length=60)] = "bank"
+    orders: list[int] = Field(default_factory=list, max_length=1_000)
+    as_fee: bool = False
 
 
 class PayoutOut(BaseModel):
     left: Exact
+
+
+class MarketQuery(Strict):
+    market: _Name
+
+
+class OpenOrderOut(Mirror, of=OpenOrder):
+    """An order that a market has not paid out (money at home)."""
+
+
+class OpenOrdersOut(BaseModel):
+    """What a market owes, by its orders; ``rest`` is of none of them."""
+
+    orders: list[OpenOrderOut]
+    rest: Exact
 
 
 class LabelsQuery(Strict):

@@ -202,6 +202,15 @@ def take_damages(cash: Posting, day: date, text: str) -> Change:
     return Change((), Entry(day, Event.CLAIM, text, (cash, Posting(Account.INCOME, -cash.amount))))
 
 
+def correct_fee(party: int, kept: Decimal, day: date, text: str) -> Change:
+    """A market kept more of an order than it had said (under 0: less), so that it owes that much less. Raises
+    InputError for nothing."""
+    if kept == 0:
+        raise InputError.at("amount", "there is no difference")
+    lines = (Posting(Account.FEES, kept), Posting(Account.RECEIVABLE, -kept, party=party))
+    return Change((), Entry(day, Event.CORRECTION, text, lines))
+
+
 def make_good(party: int, amount: Decimal, day: date, text: str) -> Change:
     """What a party is owed for a thing of theirs that was lost here."""
     return Change(

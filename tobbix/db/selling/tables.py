@@ -47,6 +47,15 @@ class OrderLineRow(Table):
     home: Mapped[Decimal] = mapped_column(_MONEY)
 
 
+class PayoutOrderRow(Table):
+    """Which payout of a market (its document) an order was paid by; once that is taken back the order is open again."""
+
+    __tablename__ = "payout_order"
+
+    order_id: Mapped[int] = mapped_column(ForeignKey("sale_order.document_id"), primary_key=True)
+    payout_id: Mapped[int] = mapped_column(ForeignKey("document.id"), index=True)
+
+
 class PackingSupplyRow(Table):
     """A supply by what it takes: ``inside``, ``outside`` and ``adds`` are mm (width, height, thickness; the thickness
     of an outer null: content and ``wall``); what it costs where none was bought (money at home). Stock of the same name

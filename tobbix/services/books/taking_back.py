@@ -1,17 +1,20 @@
 """Taking back anything that was booked, by itself, from wherever it is seen. Rule C-16."""
 
+from tobbix.core.base.errors import Conflict
 from tobbix.core.holdings.history import after_taking_back
 from tobbix.core.holdings.ledger import Event
-from tobbix.core.holdings.states import DocumentKind
+from tobbix.core.holdings.states import DocumentKind, DocumentState
 from tobbix.db.grading.submissions import is_submission
 from tobbix.db.holdings.loading import load_document, load_entry, load_parcels, standing_entries
 from tobbix.db.holdings.saving import forget_arrival, touch_document
 from tobbix.db.opening.loading import find_session, session_of
+from tobbix.db.selling.orders import find_order
 from tobbix.services.buying.amending import unreceive
 from tobbix.services.buying.booking import take_back_entry
 from tobbix.services.grading.submissions import unpost
 from tobbix.services.opening.closing import reopen
 from tobbix.services.products.catalogue import Catalogue
+from tobbix.services.selling import packing
 from tobbix.services.selling.own_prices import withdraw_prices
 
 
@@ -45,3 +48,16 @@ def take_back(catalogue: Catalogue, number: int) -> str:
             state = after_taking_back(found.kind, found.state, entry.event, bool(left), was_sent)
             touch_document(session, document, state)
         return entry.text
+
+
+def cancel_order(catalogue: Catalogue, document: int, version: int) -> None:
+    """An order that is not posted is cancelled: it is unpacked, and what was booked of it is taken back; its things are
+    here again. Raises NotFound, Conflict."""
+    with catalogue.database.transaction() as session:
+        order = find_order(session, document, version)
+        if load_document(session, document).state is not DocumentState.PAID:
+            raise Conflict("only an order that is not posted is cancelled; after that it is paid back, or returned")
+        if order.packed_on is not None:
+            packing.unpack(catalogue, document)
+        for number, _ in standing_entries(session, document):
+            take_back(catalogue, number)

@@ -24,7 +24,7 @@ from tobbix.services.selling.listings import end, photos_that_go, put_up, words_
 from tobbix.services.selling.offers import share_price
 from tobbix.services.selling.orders import SaleInput, sell
 from tobbix.services.selling.packing import arrive, complain
-from tobbix.services.stock.taking_in import settle_with
+from tobbix.services.selling.payouts import take_payout
 
 _LOOKS_BACK = timedelta(120)
 _T = TypeVar("_T")
@@ -193,7 +193,7 @@ def _do(catalogue: Catalogue, market: str, listing: StoredListing, news: MarketN
         return None
     if news.kind is NewsKind.PAID:
         cash = ChargeInput("other", news.price, listing.currency, day, "bank")
-        settle_with(catalogue.database, market, cash, comes_in=True, role="market")
+        take_payout(catalogue, market, cash, [order], as_fee=True)
         return Told(number, f"{title}: {market} paid {news.price} out", True, order)
     with catalogue.database.transaction() as session:
         state = load_document(session, order).state

@@ -71,15 +71,20 @@ def settle_with(
     """A friend pays what is owed for a batch, or is paid what a card of theirs brought; or a market pays out. What
     stands open after it (money, debit positive). Raises InputError for more than is owed."""
     with database.transaction() as session:
-        home, found = load_preferences(session).currency, party_named(session, party, role) or 0
-        balances = account_balances(session, found)
-        owed = {account: amount for (account, _), amount in balances.items()}
-        charge = to_home(session, cash, home)
-        text = f"settled with {party}"
-        change = dealing.settle(found, owed, charge.line(home, comes_in), cash.day, text, minor_units(home))
-        document = add_document(session, DocumentKind.CORRECTION, cash.day, text, found)
-        keep_change(session, change, document)
-        return sum(account_balances(session, found).values(), Decimal(0))
+        settle(session, party, cash, comes_in, role, f"settled with {party}")
+        return sum(account_balances(session, party_named(session, party, role) or 0).values(), Decimal(0))
+
+
+def settle(session: Session, party: str, cash: ChargeInput, comes_in: bool, role: str, text: str) -> int:
+    """Money between somebody and oneself that clears what is owed; its document. Raises InputError for more than
+    that."""
+    home, found = load_preferences(session).currency, party_named(session, party, role) or 0
+    owed = {account: amount for (account, _), amount in account_balances(session, found).items()}
+    charge = to_home(session, cash, home)
+    change = dealing.settle(found, owed, charge.line(home, comes_in), cash.day, text, minor_units(home))
+    document = add_document(session, DocumentKind.CORRECTION, cash.day, text, found)
+    keep_change(session, change, document)
+    return document
 
 
 def name_of(release: str | None, line: str | None, number: str | None, variant: str = "") -> Naming:

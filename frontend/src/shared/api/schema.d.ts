@@ -1692,6 +1692,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/owed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a market has not paid out */
+        get: operations["list_open_orders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/payouts": {
         parameters: {
             query?: never;
@@ -1771,6 +1788,23 @@ export interface paths {
         put?: never;
         /** The buyer has it */
         post: operations["order_arrived"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{number}/cancelled": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** It is cancelled before it is posted */
+        post: operations["cancel_order"];
         delete?: never;
         options?: never;
         head?: never;
@@ -10323,6 +10357,35 @@ export interface components {
             verdict: components["schemas"]["VerdictOut"];
         };
         /**
+         * OpenOrderOut
+         * @description An order that a market has not paid out (money at home).
+         */
+        OpenOrderOut: {
+            /** Amount */
+            amount: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Document */
+            document: number;
+            /** Reference */
+            reference: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * OpenOrdersOut
+         * @description What a market owes, by its orders; ``rest`` is of none of them.
+         */
+        OpenOrdersOut: {
+            /** Orders */
+            orders: components["schemas"]["OpenOrderOut"][];
+            /** Rest */
+            rest: string;
+        };
+        /**
          * OpenSessionOut
          * @description A session that is open; the browser in its own words.
          */
@@ -11122,11 +11185,17 @@ export interface components {
         };
         /**
          * PayoutIn
-         * @description A market pays out (money at home).
+         * @description A market pays out (money at home), for some orders or just so much; ``as_fee``: where it is not what those orders
+         *     have open, it kept the difference as a fee.
          */
         PayoutIn: {
             /** Amount */
             amount: string;
+            /**
+             * As Fee
+             * @default false
+             */
+            as_fee?: boolean;
             /**
              * Day
              * Format: date
@@ -11134,6 +11203,8 @@ export interface components {
             day: string;
             /** Market */
             market: string;
+            /** Orders */
+            orders?: number[];
             /**
              * Purse
              * @default bank
@@ -19815,6 +19886,37 @@ export interface operations {
             };
         };
     };
+    list_open_orders: {
+        parameters: {
+            query: {
+                market: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenOrdersOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     take_payout: {
         parameters: {
             query?: never;
@@ -19966,6 +20068,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["OrderOut"];
                 };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PackedIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Refused, with the reason in plain words */
             "4XX": {

@@ -1,7 +1,10 @@
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { Answer } from "../../shared/Answer";
+import { Ask } from "../../shared/Ask";
 import { client, take } from "../../shared/api/client";
 import { faultAt } from "../../shared/faults";
 import { Figures } from "../../shared/Figures";
@@ -60,11 +63,49 @@ function Shown({ data }: { data: Order }) {
             <To data={data} />
             <Lines data={data} />
             <Leaves data={data} />
+            {(isToPack || data.stage === "packed") && <Cancel data={data} />}
             <Minutes document={data.number} />
           </>
         }
       />
     </PageTitle>
+  );
+}
+
+function Cancel({ data }: { data: Order }) {
+  const [asked, setAsked] = useState(false);
+  const cancel = useAct(
+    () =>
+      take(
+        client.POST("/api/orders/{number}/cancelled", {
+          params: { path: { number: data.number } },
+          body: { version: data.version },
+        }),
+      ),
+    {
+      keys: [...KEYS, "listings"],
+      text: "It is cancelled; its things are here again.",
+      done: () => setAsked(false),
+    },
+  );
+  return (
+    <>
+      <Button color="inherit" onClick={() => setAsked(true)}>
+        Cancel the order
+      </Button>
+      {asked && (
+        <Ask
+          title={`Cancel order ${data.reference}?`}
+          act="Cancel the order"
+          busy={cancel.isPending}
+          go={() => cancel.mutate(undefined)}
+          close={() => setAsked(false)}
+        >
+          What was booked of it is taken back, and its things and supplies are here again. Give the buyer back
+          what was paid. A listing of it can be listed again.
+        </Ask>
+      )}
+    </>
   );
 }
 

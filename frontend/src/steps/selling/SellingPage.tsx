@@ -4,21 +4,18 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { Answer } from "../../shared/Answer";
-import { client, take, type Schemas } from "../../shared/api/client";
+import { client, take } from "../../shared/api/client";
 import { ChoiceBox } from "../../shared/ChoiceBox";
 import { DataTable, type Column } from "../../shared/DataTable";
-import { faultAt } from "../../shared/faults";
 import { FieldRow } from "../../shared/FieldRow";
 import { count, day, gain, money } from "../../shared/format";
-import { readAmount } from "../../shared/forms/reading";
 import { useKey } from "../../shared/keys/useKey";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
-import { useAct } from "../../shared/useAct";
 import { useAddress } from "../../shared/useAddress";
-import { useToday } from "../../shared/useToday";
 import { ValueField } from "../../shared/ValueField";
-import { KEYS, STAGES, type OrderRow, type Stage } from "./queries";
+import { STAGES, type OrderRow, type Stage } from "./queries";
+import { Payouts } from "./Payouts";
 import { SellingTabs } from "./SellingTabs";
 
 const TAKE = 50;
@@ -185,66 +182,7 @@ export default function SellingPage() {
           }
         />
       </Section>
-      {data.owed.length > 0 && (
-        <Section title="What markets owe" point={`not paid out yet, ${data.currency}`}>
-          {data.owed.map((it) => (
-            <Payout key={it.market} owed={it} />
-          ))}
-        </Section>
-      )}
+      <Payouts owed={data.owed} currency={data.currency} />
     </PageTitle>
-  );
-}
-
-function Payout({ owed }: { owed: Schemas["OwedByMarketOut"] }) {
-  const today = useToday();
-  const [said, setSaid] = useState<string | null>(null);
-  const [when, setWhen] = useState(today);
-  const amount = said ?? Number(owed.amount).toFixed(2);
-  const pay = useAct(
-    () => {
-      const read = readAmount(amount);
-      return take(
-        client.POST("/api/orders/payouts", {
-          body: {
-            market: owed.market,
-            amount: "value" in read ? read.value : amount,
-            day: when,
-            purse: "bank",
-          },
-        }),
-      );
-    },
-    { keys: KEYS, text: `${owed.market} paid out.`, done: () => setSaid(null), quiet: true },
-  );
-  return (
-    <FieldRow>
-      <Box sx={{ mt: "22px", minWidth: 160 }}>
-        {owed.market} owes <b>{money(owed.amount)}</b>
-      </Box>
-      <ValueField
-        label={`${owed.market} paid out`}
-        value={amount}
-        commit={setSaid}
-        fault={faultAt(pay.error, "amount") ?? null}
-        inputMode="decimal"
-        width={130}
-      />
-      <ValueField
-        label="On"
-        value={when}
-        commit={setWhen}
-        fault={faultAt(pay.error, "day") ?? null}
-        width={120}
-      />
-      <Button
-        variant="outlined"
-        color="inherit"
-        disabled={pay.isPending}
-        onClick={() => pay.mutate(undefined)}
-      >
-        It is in the bank
-      </Button>
-    </FieldRow>
   );
 }
