@@ -88,6 +88,7 @@ def test_orders_are_listed_papers_made_and_a_market_pays_out(page: Page) -> None
     expect(table.get_by_role("link", name="B-2043")).to_be_hidden()
     page.goto("/selling")
     field = page.get_by_label("Bellbuoy paid out")
+    expect(field).not_to_have_value("")
     owed = field.input_value()
     field.fill("100000")
     field.press("Enter")

@@ -49,7 +49,7 @@ function Payout({ owed }: { owed: Schemas["OwedByMarketOut"] }) {
   const orders = found.data?.orders ?? [];
   const chosen = orders.filter((it) => !left.has(it.document));
   const open = openOf(chosen);
-  const typed = said ?? open;
+  const typed = said ?? (found.data ? open : "");
   const read = readAmount(typed);
   const on = when === null ? { value: today } : readDay(when, today);
   const pay = useAct(
@@ -83,6 +83,7 @@ function Payout({ owed }: { owed: Schemas["OwedByMarketOut"] }) {
     setLeft(fresh);
     setSaid(null);
   };
+  const others = pay.error ? otherFaults(pay.error, (field) => field === "amount" || field === "day") : [];
   const differs = "value" in read && Number(read.value) !== Number(open) && chosen.length > 0;
   return (
     <Box sx={{ mb: 2 }}>
@@ -148,9 +149,9 @@ function Payout({ owed }: { owed: Schemas["OwedByMarketOut"] }) {
           It is in the bank
         </Button>
       </FieldRow>
-      {pay.error && (
+      {others.length > 0 && (
         <Box role="alert" sx={{ color: "tone.lossText", fontSize: 13 }}>
-          {otherFaults(pay.error, (field) => field === "amount" || field === "day").join(" ")}
+          {others.join(" ")}
         </Box>
       )}
     </Box>
