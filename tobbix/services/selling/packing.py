@@ -13,19 +13,8 @@ from tobbix.core.grading.submissions import PostClass, insurance_gap
 from tobbix.core.holdings.ledger import Event
 from tobbix.core.holdings.states import DocumentState, Kind
 from tobbix.core.products.describing import CardSize, size_of
-from tobbix.core.selling.packing import (
-    MailClass,
-    PackedCard,
-    Packing,
-    Parcel,
-    Plan,
-    Size,
-    best_by_class,
-    keep_to,
-    plan_packing,
-    state_by_hand,
-    state_packing,
-)
+from tobbix.core.selling.choosing import best_by_class, keep_to, nearest_misses, state_by_hand, state_packing
+from tobbix.core.selling.packing import MailClass, PackedCard, Packing, Parcel, Plan, Size, plan_packing
 from tobbix.core.selling.supplies import to_parts
 from tobbix.core.selling.tracking import read_tracking
 from tobbix.db.base import Session
@@ -112,7 +101,7 @@ def _packing(session: Session, today: date, document: int, way: str | None) -> P
     plan = next((it for it in ways if it.mail_class == chosen), ways[0] if ways else None)
     carrier, post = (None, None) if plan is None else classes[plan.mail_class]
     return PackingView(
-        order, ways, found.refused, plan, carrier, post, parcel, missing,
+        order, ways, nearest_misses(found.refused), plan, carrier, post, parcel, missing,
         by_hand is not None, state_by_hand(parcel) if by_hand else state_packing(parcel, found),
     )  # fmt: skip
 

@@ -90,7 +90,7 @@ function Cancel({ data }: { data: Order }) {
   );
   return (
     <>
-      <Button color="inherit" onClick={() => setAsked(true)}>
+      <Button color="inherit" variant="outlined" sx={{ mb: 2.5 }} onClick={() => setAsked(true)}>
         Cancel the order
       </Button>
       {asked && (

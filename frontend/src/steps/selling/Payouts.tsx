@@ -36,6 +36,9 @@ export function Payouts({
   );
 }
 
+/** Of an order of many things the first few are named. */
+const CUT = { display: "-webkit-box", WebkitLineClamp: 2, WebkitBoxOrient: "vertical", overflow: "hidden" };
+
 function Payout({ owed }: { owed: Schemas["OwedByMarketOut"] }) {
   const today = useToday();
   const [left, setLeft] = useState<ReadonlySet<number>>(new Set());
@@ -105,10 +108,14 @@ function Payout({ owed }: { owed: Schemas["OwedByMarketOut"] }) {
                   />
                 </td>
                 <td className="day">{day(it.day)}</td>
-                <td>
+                <td style={{ whiteSpace: "nowrap" }}>
                   <Link to={`/selling/${it.document}`}>{it.reference}</Link>
                 </td>
-                <td>{it.text}</td>
+                <td>
+                  <Box component="span" sx={CUT}>
+                    {it.text.replace(/^sold: /, "")}
+                  </Box>
+                </td>
                 <td className="figure">{money(it.amount)}</td>
               </tr>
             ))}
