@@ -89,7 +89,7 @@ def take_all(page: Page) -> None:
     page.goto("/selling")
     page.get_by_role("table", name="Orders").wait_for()
     take(page, "orders")
-    page.get_by_role("link", name="B-2041").click()
+    page.get_by_role("link", name="B-2041").first.click()
     page.get_by_role("table", name="Ways that fit").wait_for()
     take(page, "packing")
     page.goto("/selling/-/listings")
