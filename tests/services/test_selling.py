@@ -176,7 +176,7 @@ def test_an_order_is_cancelled_before_it_is_posted_and_leaves_nothing(catalogue:
 
 def test_a_payout_is_set_against_its_orders_and_what_was_kept_beside_is_a_fee(catalogue: Catalogue) -> None:
     cards = begin(catalogue)
-    one, two, three = (sold(catalogue, card, market="Bellbuoy") for card in cards[:3])  # 11.57 open each
+    one, two, three = (sold(catalogue, it, market="Bellbuoy") for it in cards[:3])  # 11.57 open each
     found, rest = payouts.list_open(catalogue, "Bellbuoy")
     assert [(it.document, it.amount) for it in found] == [(one, D("11.57")), (two, D("11.57")), (three, D("11.57"))]
     cash = ChargeInput("other", D("22.84"), "EUR", TODAY, "bank")
