@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { Answer } from "../../shared/Answer";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
@@ -253,21 +253,30 @@ function Chosen({ picked, named, say }: ChosenProps) {
             width={130}
           />
         )}
-        {files.map((way) => (
-          <Button
-            key={way}
-            variant="outlined"
-            color="inherit"
-            href={`/api/listing-files/${way}?listings=${open
-              .filter((it) => it.way === way)
-              .map((it) => it.number)
-              .join(",")}`}
-            download
-            sx={{ mt: "20px" }}
-          >
-            File for {named[way] ?? way} (CSV)
-          </Button>
-        ))}
+        {files.map((way) => {
+          const of = open.filter((it) => it.way === way).map((it) => it.number);
+          return (
+            <Fragment key={way}>
+              <Button
+                variant="outlined"
+                color="inherit"
+                href={`/api/listing-files/${way}?listings=${of.join(",")}`}
+                download
+                sx={{ mt: "20px" }}
+              >
+                File for {named[way] ?? way} (CSV)
+              </Button>
+              <Button
+                color="inherit"
+                href={`/api/listing-photos/${way}?listings=${of.join(",")}`}
+                download
+                sx={{ mt: "20px" }}
+              >
+                its photos (ZIP)
+              </Button>
+            </Fragment>
+          );
+        })}
       </FieldRow>
       {shown.error && <Box role="alert">{inWords(shown.error)}</Box>}
       {how !== "" && shown.data && (
