@@ -79,6 +79,10 @@ def write_table(view: FriendStatement, as_xlsx: bool) -> bytes:
     return write_xlsx("statement", _HEAD, _rows(view)) if as_xlsx else write_csv(_HEAD, _rows(view))
 
 
+def _day(iso: object) -> str:
+    return f"{date.fromisoformat(iso):%-d %b %Y}" if isinstance(iso, str) else ""
+
+
 def write_statement(view: FriendStatement) -> bytes:
     """A friend's account as PDF, to be handed over."""
     span = f"up to {view.last:%-d %B %Y}" if view.first is None else f"{view.first:%-d %B} to {view.last:%-d %B %Y}"
@@ -86,7 +90,7 @@ def write_statement(view: FriendStatement) -> bytes:
         f"For {view.name}", (f"What was booked {span}, in {view.currency}.",),
         (Column("day", 14), Column("what", 46), Column("you owe more", 14, True), Column("you owe less", 14, True),
          Column("open", 12, True)),
-        tuple(tuple("" if cell is None else str(cell) for cell in row) for row in _rows(view)),
+        tuple((_day(row[0]), *("" if cell is None else str(cell) for cell in row[1:])) for row in _rows(view)),
     )  # fmt: skip
     if view.open > 0:
         words = f"You owe {amount(view.open, view.currency)} {view.currency}."
@@ -95,7 +99,7 @@ def write_statement(view: FriendStatement) -> bytes:
     else:
         words = "Nothing stands open."
     rows = tuple(
-        (f"{it.count} x {it.name}" if it.count > 1 else it.name, it.grade, it.state.replace("_", " "),
+        (f"{it.count} x {it.name}" if it.count > 1 else it.name, it.grade, "here" if it.state == "held" else it.state.replace("_", " "),
          "" if it.brought is None else amount(it.brought, view.currency))
         for it in view.things
     )  # fmt: skip

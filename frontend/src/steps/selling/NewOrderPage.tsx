@@ -5,7 +5,7 @@ import { useEffect, useRef } from "react";
 import { useFieldArray, useWatch, type UseFormReturn } from "react-hook-form";
 import { useNavigate, useSearchParams } from "react-router";
 import * as z from "zod/mini";
-import { client, take, type Schemas } from "../../shared/api/client";
+import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { FieldRow } from "../../shared/FieldRow";
 import { day as inDays, money } from "../../shared/format";
 import {
@@ -77,7 +77,8 @@ export default function NewOrderPage() {
     done: ({ number }) => void navigate(`/selling/${number}`),
   });
   const rows = useFieldArray({ control: form.control, name: "lines" });
-  const listed = useListing(Number(params.get("listing")), Number(params.get("offer")));
+  const asked = useListing(Number(params.get("listing")), Number(params.get("offer")));
+  const listed = asked.data;
   useAsked(
     listed ? listed.lines.map((it) => it.item).join(",") : (params.get("items") ?? ""),
     form,
@@ -96,6 +97,7 @@ export default function NewOrderPage() {
       crumbs={[{ name: "Selling", to: "/selling" }, { name: "Something is sold" }]}
     >
       <SellingTabs />
+      {asked.error && <Box role="alert">{inWords(asked.error)}</Box>}
       <Box component="form" noValidate onSubmit={submit} aria-label="A sale">
         <Section title="What" point="a price for each, or for all of a stack">
           {rows.fields.map((field, at) => (
@@ -195,7 +197,7 @@ export default function NewOrderPage() {
 type Listed = Schemas["SaleOfOut"];
 
 /** What a listing is sold as, where the address names one. */
-function useListing(listing: number, offer: number): Listed | undefined {
+function useListing(listing: number, offer: number) {
   return useQuery({
     queryKey: ["listings", "sale", listing, offer],
     queryFn: () =>
@@ -206,7 +208,7 @@ function useListing(listing: number, offer: number): Listed | undefined {
       ),
     enabled: listing > 0,
     retry: false,
-  }).data;
+  });
 }
 
 function priceIn(listed: Listed | undefined, item: number): string {
