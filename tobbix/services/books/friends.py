@@ -99,10 +99,14 @@ def write_statement(view: FriendStatement) -> bytes:
     else:
         words = "Nothing stands open."
     rows = tuple(
-        (f"{it.count} x {it.name}" if it.count > 1 else it.name, it.grade, "here" if it.state == "held" else it.state.replace("_", " "),
-         "" if it.brought is None else amount(it.brought, view.currency))
+        (
+            f"{it.count} x {it.name}" if it.count > 1 else it.name,
+            it.grade,
+            "here" if it.state == "held" else it.state.replace("_", " "),
+            "" if it.brought is None else amount(it.brought, view.currency),
+        )
         for it in view.things
-    )  # fmt: skip
+    )
     things = PaperPart(
         "Your things", (), (Column("thing", 50), Column("grade", 16), Column("where", 18), Column("brought", 14, True)),
         rows,
