@@ -19,7 +19,7 @@ export function Settle({ friends, comesIn }: Props) {
   const today = useToday();
   const [shape] = useState(() => z.object({ owner: words, amount, purse: words }));
   const { form, submit, busy, faults } = useEntry({
-    draft: "settling",
+    draft: `settling with ${friends.join(", ")}`,
     empty: { owner: friends[0] ?? "", amount: "", purse: "bank" },
     shape,
     send: (body) =>
