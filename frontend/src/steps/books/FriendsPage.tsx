@@ -63,17 +63,32 @@ export default function FriendsPage() {
           </Table>
         </Section>
       )}
-      {name && <Statement name={name} first={params.get("first") ?? ""} last={params.get("last") ?? ""} />}
+      {name && (
+        <Statement
+          name={name}
+          now={Number(friends.find((it) => it.name === name)?.open ?? 0)}
+          first={params.get("first") ?? ""}
+          last={params.get("last") ?? ""}
+        />
+      )}
     </PageTitle>
   );
 }
 
-function Statement({ name, first, last }: { name: string; first: string; last: string }) {
+interface StatementProps {
+  name: string;
+  /** What stands open today, whatever days are shown. */
+  now: number;
+  first: string;
+  last: string;
+}
+
+function Statement({ name, now, first, last }: StatementProps) {
   const query = { name, ...(first ? { first } : {}), ...(last ? { last } : {}) };
   const found = useQuery({
     queryKey: ["books", "friends", query],
     queryFn: ({ signal }) => take(client.GET("/api/friends/statement", { params: { query }, signal })),
-    placeholderData: (before) => before,
+    placeholderData: (before) => (before?.name === name ? before : undefined),
   });
   if (!found.data) return <Answer of={found} />;
   const data = found.data;
@@ -120,7 +135,7 @@ function Statement({ name, first, last }: { name: string; first: string; last: s
             </Button>
           ))}
         </Box>
-        {Number(data.open) !== 0 && <Settle key={name} friends={[name]} comesIn={Number(data.open) > 0} />}
+        {now !== 0 && <Settle key={name} friends={[name]} comesIn={now > 0} />}
       </Section>
       <Things things={data.things} />
     </>
