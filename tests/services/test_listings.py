@@ -56,7 +56,7 @@ from tobbix.services.selling.sales_files import SalesSaid
 from tobbix.services.sorting import judging
 from tobbix.services.stock import items, photos
 from tobbix.services.stock.items import ItemFilter
-from tobbix.services.stock.taking_in import CardInput
+from tobbix.services.stock.taking_in import CardInput, take_in
 
 BELL = SellingWay("bellbuoy", "Bellbuoy", (Bracket(None, D("0.11")),), FeeBase.PRICE, fixed_fee=D("0.30"))
 FAIR = SellingWay("fair", "Quay Fair")
@@ -179,6 +179,10 @@ def test_what_a_filter_finds_is_offered_with_its_photos(catalogue: Catalogue) ->
     few = len(counted)
     proposing.propose(catalogue, cards, "bellbuoy")
     assert len(counted) == 2 * few <= 20  # however many they are
+    (stack,) = take_in(store, [CardInput("a stack", count=4)], TODAY, basis=D(2))
+    items.correct_item(store, stack, items.read_item(store, stack).item.version, {"value": D(8)}, TODAY)
+    (proposed,), _ = proposing.propose(catalogue, [stack], "bellbuoy")
+    assert proposed.value == D(8) and proposed.count == 4  # all of it goes to one buyer
     back, front = sorted(found[0].photos)
     assert found[0].photos == (front, back)
     (number,) = listings.draft(catalogue, "bellbuoy", [ListingSaid((cards[0],), D(5))])

@@ -40,7 +40,7 @@ def _asked(asking: Sequence[Asking]) -> list[schemas.AskedOut]:
 def propose_listings(body: schemas.ProposeIn) -> schemas.ProposalsOut:
     wanted = None if body.filter is None else body.filter.wanted()
     found, total = proposing.propose(catalogue(), body.items, body.way, wanted)
-    same = ("item", "name", "title", "words", "value", "lowest", "place", "refused")
+    same = ("item", "name", "count", "title", "words", "value", "lowest", "place", "refused")
     return schemas.ProposalsOut(
         proposals=[
             schemas.ProposalOut(

@@ -63,6 +63,7 @@ class ProposalOut(BaseModel):
     asking: list[AskedOut]
     value: Exact | None
     lowest: Exact | None
+    count: int
     photos: list[int]
     place: str | None
     refused: str | None

@@ -114,7 +114,7 @@ def _check(it: ListingSaid, today: date, habits: ListingHabits, at: str) -> None
 def _expected(priced: Priced, today: date) -> Mapping[str, object] | None:
     """What is expected of one thing on the day that it is priced, to be judged by later (C-39)."""
     asked = priced.asked
-    if asked is None or asked.found.estimate is None:
+    if asked is None or asked.found.estimate is None or priced.count > 1:
         return None
     low, high = np.quantile(np.array([it.amount for it in asked.found.counted]), [0.1, 0.9])  # of the next sale
     market = next((it for it in asked.asking if it.name == "market"), None)

@@ -129,7 +129,7 @@ def write_price_list(catalogue: Catalogue, items: Sequence[int], for_owner: bool
         rows = []
         things = things_offered(session, items[:MOST_AT_ONCE], CLEANED)
         for thing, priced in zip(things, price_all(session, things, None, today), strict=True):
-            by_name = {it.name: it.price for it in priced.asking}
+            by_name = {it.name: it.price for it in (() if priced.asked is None else priced.asked.asking)}
             told = thing.shown.grade or thing.shown.condition
             price = by_name.get("market", priced.worth)
             row = [thing.place or "", thing.shown.name, told, _said(price, home.currency)]

@@ -86,6 +86,7 @@ class Proposal:
 
     item: int
     name: str
+    count: int
     title: str
     words: str
     must: tuple[str, ...]
@@ -114,9 +115,9 @@ def propose(
         taken = listings.offered_already(session, found, way)
         return [
             Proposal(
-                thing.item, thing.shown.name, write_title(thing.shown, habits.pattern, habits.most),
-                write_words([thing.shown]), disclosures([thing.shown]), priced.asking, priced.worth, priced.lowest,
-                thing.photos, thing.place, why_not(thing, taken),
+                thing.item, thing.shown.name, thing.shown.count, write_title(thing.shown, habits.pattern, habits.most),
+                write_words([thing.shown]), disclosures([thing.shown]), priced.asking, priced.worth_of_all,
+                priced.lowest, thing.photos, thing.place, why_not(thing, taken),
             )
             for thing, priced in zip(things, price_all(session, things, selling, today), strict=True)
         ], total  # fmt: skip
@@ -124,21 +125,37 @@ def propose(
 
 @dataclass(frozen=True, eq=False)
 class Priced:
-    """What a thing is said to be worth (money at home; None: not known) and the state that this is of, and by the sales
-    of its version what to ask for it and how low an offer may be (None: it is of none)."""
+    """What one of a thing is said to be worth (money at home; None: not known) and the state that this is of, and by
+    the sales of its version what to ask for one (None: it is of none); ``count`` how many of it there are, which are
+    offered together by a ``way``."""
 
     worth: Decimal | None
     state: str
     asked: Asked | None
+    count: int
+    way: SellingWay | None
 
     @property
     def asking(self) -> tuple[Asking, ...]:
-        return () if self.asked is None else self.asked.asking
+        """What to ask for all of them; how long so many together take nobody knows. Rule C-21."""
+        found = () if self.asked is None else self.asked.asking
+        if self.count == 1:
+            return found
+        whole = [(it, it.price * self.count) for it in found]
+        return tuple(
+            replace(it, price=price, net=None if self.way is None else float(self.way.net(price)), days=None)
+            for it, price in whole
+        )
 
     @property
     def lowest(self) -> Decimal | None:
-        """The lowest offer worth taking. Rule C-21."""
-        return None if self.asked is None else self.asked.meeting.lowest
+        """The lowest offer worth taking for all of them. Rule C-21."""
+        least = None if self.asked is None else self.asked.meeting.lowest
+        return None if least is None else least * self.count
+
+    @property
+    def worth_of_all(self) -> Decimal | None:
+        return None if self.worth is None else self.worth * self.count
 
 
 def price_all(session: Session, things: Sequence[ThingOffered], way: SellingWay | None, today: date) -> list[Priced]:
@@ -149,7 +166,7 @@ def price_all(session: Session, things: Sequence[ThingOffered], way: SellingWay 
     ]
     asked = dict(zip(wanted, ask_for_all(session, wanted, today, way), strict=True))
     return [
-        Priced(worth, state, None if thing.version is None else asked[thing.version, state])
+        Priced(worth, state, None if thing.version is None else asked[thing.version, state], thing.shown.count, way)
         for thing, (worth, state) in zip(things, worths_, strict=True)
     ]
 

@@ -11991,6 +11991,8 @@ export interface components {
         ProposalOut: {
             /** Asking */
             asking: components["schemas"]["AskedOut"][];
+            /** Count */
+            count: number;
             /** Item */
             item: number;
             /** Lowest */

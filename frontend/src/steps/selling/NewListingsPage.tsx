@@ -274,6 +274,7 @@ const One = memo(function One({ it, said, say, fault, closes }: OneProps) {
         {it.photos.slice(0, 4).map((photo) => (
           <Box key={photo} component="img" src={smallOf(photo)} alt="" sx={{ height: 30 }} />
         ))}
+        {it.count > 1 && <b>All {count(it.count)} together.</b>}
         <span>
           {it.photos.length === 0 && "No photo."} {it.place && `Lies in ${it.place}.`}
         </span>

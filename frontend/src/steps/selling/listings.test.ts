@@ -14,6 +14,7 @@ const PROPOSED: Proposal = {
   ],
   value: "11",
   lowest: "9",
+  count: 1,
   photos: [],
   place: null,
   refused: null,
