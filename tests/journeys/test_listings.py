@@ -13,8 +13,8 @@ pytestmark = pytest.mark.journey
 
 
 def own_card(page: Page) -> int:
-    """A card that is here and may be sold, whatever other journeys sold meanwhile."""
-    found = ask(page, "GET", "items?kind=card&identity=known&value=known&never_for_sale=false&take=50")["items"]
+    """A card of one's own that is here and may be sold, whatever other journeys sold or took in for friends."""
+    found = ask(page, "GET", "items?kind=card&identity=known&value=known&basis=known&never_for_sale=false&take=50")["items"]
     return int(next(it["number"] for it in found if it["state"] == "held"))
 
 

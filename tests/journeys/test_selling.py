@@ -111,7 +111,7 @@ def test_orders_are_listed_papers_made_and_a_market_pays_out(page: Page) -> None
 
 
 def test_an_order_is_cancelled_and_a_post_class_described(page: Page) -> None:
-    found = ask(page, "GET", "items?kind=card&identity=known&value=known&never_for_sale=false&take=50")["items"]
+    found = ask(page, "GET", "items?kind=card&identity=known&value=known&basis=known&never_for_sale=false&take=50")["items"]
     item = next(it for it in found if it["state"] == "held")
     line = {"item": item["number"], "price": "5"}
     number = ask(page, "POST", "orders", {"day": "2026-11-20", "lines": [line], "reference": "B-3100"})["number"]
