@@ -7,15 +7,9 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.journeys.conftest import check_by_day_and_by_night, heading, sign_in
-from tests.journeys.test_typing import ask
+from tests.journeys.test_typing import ask, own_card
 
 pytestmark = pytest.mark.journey
-
-
-def own_card(page: Page) -> int:
-    """A card of one's own that is here and may be sold, whatever other journeys sold or took in for friends."""
-    found = ask(page, "GET", "items?kind=card&identity=known&value=known&basis=known&never_for_sale=false&take=50")["items"]
-    return int(next(it["number"] for it in found if it["state"] == "held"))
 
 
 def test_cards_are_listed_from_the_stock_and_what_the_market_says_comes_in(page: Page) -> None:

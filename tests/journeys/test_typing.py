@@ -44,6 +44,13 @@ def ask(page: Page, method: str, path: str, body: dict[str, Any] | None = None) 
     )
 
 
+def own_card(page: Page) -> int:
+    """A card of one's own that is here and may be sold, whatever other journeys sold or took in for friends."""
+    wanted = "kind=card&identity=known&value=known&basis=known&never_for_sale=false&take=50"
+    found = ask(page, "GET", f"items?{wanted}")["items"]
+    return int(next(it["number"] for it in found if it["state"] == "held"))
+
+
 def begin(page: Page, boxes: int) -> int:
     """A session of so many boxes that were just bought."""
     thing = {"kind": "sealed", "name": "boxes", "count": boxes, "release": "skerrylight-2025", "format": "harbour",
