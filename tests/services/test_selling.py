@@ -11,7 +11,7 @@ from sqlalchemy import event, text
 
 from tests.conftest import TODAY
 from tests.services.test_grading import books
-from tobbix.core.base.errors import Conflict, InputError, TobbixError
+from tobbix.core.base.errors import Conflict, InputError, NotFound, TobbixError
 from tobbix.core.holdings.ledger import Account, Event
 from tobbix.core.holdings.states import Kind
 from tobbix.core.selling.orders import OrderStage
@@ -176,6 +176,8 @@ def test_an_order_is_cancelled_before_it_is_posted_and_leaves_nothing(catalogue:
 
 def test_a_payout_is_set_against_its_orders_and_what_was_kept_beside_is_a_fee(catalogue: Catalogue) -> None:
     cards = begin(catalogue)
+    with pytest.raises(NotFound, match="ever owed"):  # and nobody of that name is made by asking
+        payouts.list_open(catalogue, "Bellbuoy")
     one, two, three = (sold(catalogue, it, market="Bellbuoy") for it in cards[:3])  # 11.57 open each
     found, rest = payouts.list_open(catalogue, "Bellbuoy")
     assert [(it.document, it.amount) for it in found] == [(one, D("11.57")), (two, D("11.57")), (three, D("11.57"))]

@@ -7,7 +7,9 @@ from decimal import Decimal
 
 from sqlalchemy import delete, select, text
 
+from tobbix.core.base.errors import NotFound
 from tobbix.db.base import Session
+from tobbix.db.holdings.documents import PartyRow
 from tobbix.db.selling.tables import OrderRow, PayoutOrderRow
 
 _OPEN = """
@@ -31,6 +33,14 @@ class OpenOrder:
     day: date
     text: str
     amount: Decimal
+
+
+def find_market(session: Session, name: str) -> int:
+    """A market that owed something once; nothing is made by asking. Raises NotFound."""
+    found = session.scalar(select(PartyRow.id).where(PartyRow.name == name, PartyRow.roles.contains(["market"])))
+    if found is None:
+        raise NotFound(f"no sale was ever owed by {name[:60]}")
+    return found
 
 
 def open_orders(session: Session, party: int) -> list[OpenOrder]:

@@ -13,7 +13,7 @@ from tobbix.core.holdings.ledger import Account
 from tobbix.core.holdings.sentences import amount
 from tobbix.db.base import Session
 from tobbix.db.holdings.loading import account_balances
-from tobbix.db.holdings.saving import keep_change, party_named
+from tobbix.db.holdings.saving import keep_change
 from tobbix.db.installation.keeping import load_preferences
 from tobbix.db.selling import payouts
 from tobbix.db.selling.payouts import OpenOrder as OpenOrder
@@ -24,9 +24,9 @@ from tobbix.services.stock.taking_in import settle
 
 def list_open(catalogue: Catalogue, market: str) -> tuple[list[OpenOrder], Decimal]:
     """The orders that a market has not paid out, and what it owes besides (money at home; under 0: it was paid without
-    saying for which)."""
+    saying for which). Raises NotFound."""
     with catalogue.database.transaction() as session:
-        party = party_named(session, market, "market") or 0
+        party = payouts.find_market(session, market)
         found = payouts.open_orders(session, party)
         return found, _owed(session, party) - sum((it.amount for it in found), Decimal(0))
 
@@ -41,9 +41,9 @@ def take_payout(
 ) -> Decimal:  # fmt: skip
     """A market pays out for some orders (none: just so much); what it owes after it (money at home). Where it is not
     what those have open, ``as_fee`` says that it kept the difference, which is shared out over them by what they have
-    open. Raises InputError."""
+    open. Raises NotFound, InputError."""
     with catalogue.database.transaction() as session:
-        home, party = load_preferences(session).currency, party_named(session, market, "market") or 0
+        home, party = load_preferences(session).currency, payouts.find_market(session, market)
         text = f"{market} paid out"
         if orders:
             payouts.lock_orders(session, orders)
