@@ -24,7 +24,7 @@ from tobbix.services.selling.listings import end, photos_that_go, put_up, words_
 from tobbix.services.selling.offers import share_price
 from tobbix.services.selling.orders import SaleInput, sell
 from tobbix.services.selling.packing import arrive, complain
-from tobbix.services.selling.payouts import take_payout
+from tobbix.services.selling.payouts import list_open, take_payout
 
 _LOOKS_BACK = timedelta(120)
 _T = TypeVar("_T")
@@ -191,6 +191,8 @@ def _do(catalogue: Catalogue, market: str, listing: StoredListing, news: MarketN
         return Told(number, f"{title}: {news.words or 'it ended'}", True)
     if order is None:
         return None
+    if news.kind is NewsKind.PAID and order not in {it.document for it in list_open(catalogue, market)[0]}:
+        return Told(number, f"{title}: {market} paid it out, as the books have it already", True, order)
     if news.kind is NewsKind.PAID:
         cash = ChargeInput("other", news.price, listing.currency, day, "bank")
         take_payout(catalogue, market, cash, [order], as_fee=True)
