@@ -33,7 +33,7 @@ from tobbix.api.pricing import borrowing_routes, fetching_routes, list_routes, p
 from tobbix.api.pricing import routes as pricing
 from tobbix.api.products import naming_routes, planning_routes
 from tobbix.api.products import routes as products
-from tobbix.api.selling import listing_routes, parcel_routes
+from tobbix.api.selling import leaving_routes, listing_routes, parcel_routes
 from tobbix.api.selling import routes as selling
 from tobbix.api.sorting import entering_routes, goal_routes, judging_routes
 from tobbix.api.sorting import planning_routes as sorting_routes
@@ -45,7 +45,7 @@ from tobbix.db.base import Unsure
 from tobbix.demo.scenario import add_demo_releases
 from tobbix.formats.limits import MOST_BYTES, MOST_UPLOADED
 from tobbix.gateways.folder import FolderScanner
-from tobbix.gateways.ports import PriceSource, Scanner
+from tobbix.gateways.ports import PriceSource, Scanner, SellingService
 from tobbix.gateways.shipped import GRADERS, MARKETPLACES
 from tobbix.gateways.standins.graders import SimulatedGrader
 from tobbix.gateways.standins.markets import SimulatedAuctions, SimulatedMarket
@@ -92,6 +92,11 @@ def find_sources(config: Config, catalogue: Catalogue) -> tuple[PriceSource, ...
     return SimulatedMarket("Bellbuoy", goods), SimulatedAuctions("Gavelrock", goods)
 
 
+def find_markets(config: Config) -> tuple[SellingService, ...]:
+    """The markets that can be asked to sell: simulated ones, which have no place beside an owner's own sales."""
+    return () if config.own else tuple(SimulatedMarketplace(name, keeps) for name, keeps in MARKETPLACES)
+
+
 def find_scanner(config: Config) -> Scanner | None:
     """The folder that a scanner puts its files into; beside no owner's own, a simulated one fills it."""
     if config.own:
@@ -121,7 +126,7 @@ def create_app(config: Config, catalogue: Catalogue | None = None) -> OpenAPI:
         ProgressBoard(), config.backups, find_sources(config, catalogue),
         None if config.own else SimulatedReader(partial(list_codes, catalogue)), find_scanner(config),
         () if config.own else tuple(map(SimulatedGrader, GRADERS)),
-        () if config.own else tuple(SimulatedMarketplace(name, keeps) for name, keeps in MARKETPLACES),
+        find_markets(config),
     )  # fmt: skip
     limits = Limits(timedelta(hours=config.idle_hours), timedelta(days=config.longest_days))
 
@@ -138,7 +143,7 @@ def create_app(config: Config, catalogue: Catalogue | None = None) -> OpenAPI:
         installation, desk_routes, tasks, products, naming_routes, planning_routes, pricing, pasting_routes,
         tabling_routes, fetching_routes, list_routes, buying, target_routes, opening, stock, books, sorting_routes,
         entering_routes, judging_routes, goal_routes, borrowing_routes, photo_routes, looking_routes, profile_routes,
-        submission_routes, record_routes, selling, parcel_routes, listing_routes,
+        submission_routes, record_routes, selling, parcel_routes, listing_routes, leaving_routes,
     )  # fmt: skip
     for room in rooms:
         app.register_api(room.blueprint)

@@ -2,7 +2,7 @@
 answer twice or not at all; sales by file; which way out (C-16, C-17, C-21, C-38)."""
 
 from dataclasses import replace
-from datetime import timedelta
+from datetime import date, timedelta
 from decimal import Decimal as D
 from io import BytesIO
 from zipfile import ZipFile
@@ -18,11 +18,12 @@ from tests.services.test_grading import begin as begin_grading
 from tests.services.test_grading import books
 from tests.services.test_selling import begin
 from tobbix.core.base.errors import Conflict, InputError, TobbixError
+from tobbix.core.base.tasks import TaskState
 from tobbix.core.holdings.documents import Side as PhotoSide
 from tobbix.core.holdings.states import Action
 from tobbix.core.planning.ways_out import PlanningTerms, Road
 from tobbix.core.pricing.fees import Bracket, FeeBase, SellingWay
-from tobbix.core.selling.listings import OPEN, ListingKind, ListingState
+from tobbix.core.selling.listings import OPEN, Errand, ListingKind, ListingState
 from tobbix.core.selling.orders import OrderStage
 from tobbix.core.selling.sales_files import SaleColumn, UnsaidFees
 from tobbix.core.sorting.flaws import Flaw, FlawKind, Side, Size
@@ -57,6 +58,7 @@ from tobbix.services.sorting import judging
 from tobbix.services.stock import items, photos
 from tobbix.services.stock.items import ItemFilter
 from tobbix.services.stock.taking_in import CardInput, take_in
+from tobbix.services.tasks.carrying import carry_out_task, stop_task
 
 BELL = SellingWay("bellbuoy", "Bellbuoy", (Bracket(None, D("0.11")),), FeeBase.PRICE, fixed_fee=D("0.30"))
 FAIR = SellingWay("fair", "Quay Fair")
@@ -239,6 +241,43 @@ def test_what_a_market_says_is_taken_in_once_however_often_it_says_it(catalogue:
     )  # it sold elsewhere
     assert [it.text for it in markets.withdraw_all(catalogue, (service,))] == ["card 4: taken off there"]
     assert markets.list_still_out(catalogue) == []
+    books(catalogue)
+
+
+def test_markets_are_asked_as_work_that_is_stopped_and_done_again_without_doing_it_twice(catalogue: Catalogue) -> None:
+    cards = begin(catalogue)
+    ways(catalogue)
+    service, asked = SimulatedMarketplace("Bellbuoy", chance=lambda: 1.0), list[int]()
+    numbers = listings.draft(catalogue, "bellbuoy", [ListingSaid((card,), D(10)) for card in cards])
+    task = markets.ask_errand(catalogue, (service,), Errand.PUT_UP, numbers)
+    put_up = service.put_up
+
+    def counted(it: ListingSent, on: date) -> str:
+        asked.append(it.number)
+        if len(asked) == 2:
+            stop_task(catalogue.database, task.number)
+        return put_up(it, on)
+
+    service.put_up = counted  # type: ignore[method-assign]
+    carry_out_task(catalogue.database, task.number, markets.market_runs(catalogue, (service,)))
+    stopped, told = markets.read_errand(catalogue, task.number)
+    assert (stopped.state, stopped.done, told) == (TaskState.CANCELLED, 2, [])
+    assert [state(catalogue, it) for it in numbers] == [ListingState.LISTED] * 2 + [ListingState.DRAFTED] * 2
+    task = markets.ask_errand(catalogue, (service,), Errand.PUT_UP, numbers)
+    carry_out_task(catalogue.database, task.number, markets.market_runs(catalogue, (service,)))
+    done, told = markets.read_errand(catalogue, task.number)
+    assert (done.state, done.done) == (TaskState.DONE, 4) and all(it.well for it in told)
+    assert [it.text.partition(": ")[2][:6] for it in told] == ["it is ", "it is ", "listed", "listed"]
+    assert asked == numbers  # each once
+    for errand, on in ((Errand.NEWS, TODAY + timedelta(400)), (Errand.NEWS, None), (Errand.TAKE_OFF, None)):
+        task = markets.ask_errand(catalogue, (service,), errand, on=on)
+        carry_out_task(catalogue.database, task.number, markets.market_runs(catalogue, (service,)))
+        done, told = markets.read_errand(catalogue, task.number)
+        assert done.state is TaskState.DONE and len([it for it in told if it.document]) == (8 if on else 0)
+    assert {state(catalogue, it) for it in numbers} == {ListingState.SOLD}
+    for errand, services in ((Errand.PUT_UP, (service,)), (Errand.NEWS, ())):
+        with pytest.raises(InputError):
+            markets.ask_errand(catalogue, services, errand)
     books(catalogue)
 
 

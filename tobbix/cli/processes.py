@@ -8,14 +8,14 @@ from types import FrameType
 
 import click
 
-from tobbix.app import create_app, find_sources
+from tobbix.app import create_app, find_markets, find_sources
 from tobbix.cli.keeping import end_with
 from tobbix.cli.logs import start_log
 from tobbix.cli.web_server import make_web_server
 from tobbix.cli.words import plain_errors
 from tobbix.config import Config
 from tobbix.formats.limits import MOST_UPLOADED
-from tobbix.jobs.worker import run_worker
+from tobbix.jobs.worker import Outside, run_worker
 
 LOG = click.option("--log", "log_file", type=click.Path(dir_okay=False, path_type=Path), help="Write a log here.")
 PARENT = click.option("--parent", type=int, help="End with this process.")
@@ -57,5 +57,5 @@ def work(parent: int | None, log_file: Path | None) -> None:
     start_log(log_file, config.secrets)
     run_worker(
         config.database_url.get_secret_value(), backups=config.backups,
-        find_sources=lambda catalogue: find_sources(config, catalogue),
+        find_outside=lambda catalogue: Outside(find_sources(config, catalogue), find_markets(config)),
     )  # fmt: skip

@@ -63,6 +63,7 @@ MOST_SIDE = 1_600  # pixels of the longer side of a picture that goes to a marke
 def shrink(content: bytes) -> bytes:
     """A kept picture as a JPEG file that is small enough to be sent."""
     with Image.open(BytesIO(content), formats=list(_MEDIA)) as found:
+        found.draft("RGB", (MOST_SIDE, MOST_SIDE))  # of a JPEG file no more is decoded than is wanted
         small = found.convert("RGB")
         small.thumbnail((MOST_SIDE, MOST_SIDE))
         return _saved(small, "JPEG", quality=88)

@@ -11,6 +11,7 @@ import logging
 import os
 import threading
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from pathlib import Path
 
 import procrastinate
@@ -18,7 +19,7 @@ import psycopg
 from procrastinate import PsycopgConnector
 from procrastinate.jobs import Status
 
-from tobbix.gateways.ports import PriceSource
+from tobbix.gateways.ports import PriceSource, SellingService
 from tobbix.services.grading.batching import batch_runs
 from tobbix.services.installation.keeping import back_up_daily
 from tobbix.services.installation.store import connection_of, hold_worker_lock, open_catalogue, open_store
@@ -27,6 +28,7 @@ from tobbix.services.pricing.fetching import fetch_runs
 from tobbix.services.pricing.revaluing import revalue_runs
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.products.simulating import simulation_runs
+from tobbix.services.selling.markets import market_runs
 from tobbix.services.tasks.carrying import carry_out_task, give_up
 
 JOB = "carry_out"
@@ -34,23 +36,30 @@ MOST_ATTEMPTS = 3
 _LOOK_EVERY = 1.0
 _BACK_UP_EVERY = 60.0
 
-FindSources = Callable[[Catalogue], Sequence[PriceSource]]
-
 log = logging.getLogger("tobbix.worker")
 
 
-def make_queue(url: str, catalogue: Catalogue, sources: Sequence[PriceSource]) -> procrastinate.App:
-    """The queue of an installation, with its tasks; prices are fetched from ``sources``."""
+@dataclass(frozen=True, slots=True)
+class Outside:
+    """What long work asks of the outside: ``sources`` of prices, and ``markets`` that sell."""
+
+    sources: Sequence[PriceSource] = ()
+    markets: Sequence[SellingService] = ()
+
+
+def make_queue(url: str, catalogue: Catalogue, outside: Outside) -> procrastinate.App:
+    """The queue of an installation, with its tasks."""
     queue = procrastinate.App(connector=PsycopgConnector(kwargs=connection_of(url), min_size=1, max_size=4))
 
     @queue.task(name=JOB)
     def carry(task: int) -> None:
         runs = {
             **simulation_runs(catalogue),
-            **fetch_runs(catalogue, sources),
+            **fetch_runs(catalogue, outside.sources),
             **revalue_runs(catalogue),
             **borrow_runs(catalogue),
             **batch_runs(catalogue),
+            **market_runs(catalogue, outside.markets),
         }
         carry_out_task(catalogue.database, task, runs)
 
@@ -58,13 +67,16 @@ def make_queue(url: str, catalogue: Catalogue, sources: Sequence[PriceSource]) -
 
 
 def run_worker(
-    url: str, wait: bool = True, backups: Path | None = None, find_sources: FindSources = lambda catalogue: ()
+    url: str,
+    wait: bool = True,
+    backups: Path | None = None,
+    find_outside: Callable[[Catalogue], Outside] = lambda catalogue: Outside(),
 ) -> None:
     """Work until told to stop; with ``wait`` false until the queue is empty. Waits for its turn first. A backup of each
-    day is kept in the folder ``backups``; prices are fetched from what ``find_sources`` finds."""
+    day is kept in the folder ``backups``; ``find_outside`` says what can be asked."""
     database = open_store(url)
     catalogue = open_catalogue(database)
-    sources = find_sources(catalogue)
+    outside = find_outside(catalogue)
     is_main = threading.current_thread() is threading.main_thread()
     lock = hold_worker_lock(url)
     done = threading.Event()
@@ -73,8 +85,8 @@ def run_worker(
     if backups is not None:
         threading.Thread(target=_back_up, args=(catalogue, backups, done), daemon=True).start()
     try:
-        asyncio.run(_take_over(make_queue(url, catalogue, sources), catalogue))
-        queue = make_queue(url, catalogue, sources)
+        asyncio.run(_take_over(make_queue(url, catalogue, outside), catalogue))
+        queue = make_queue(url, catalogue, outside)
         with queue.open():
             queue.run_worker(wait=wait, concurrency=1, delete_jobs="successful", install_signal_handlers=is_main)
     finally:

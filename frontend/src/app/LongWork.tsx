@@ -1,10 +1,10 @@
 import Box from "@mui/material/Box";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { client, take, type Schemas } from "../shared/api/client";
 import { moment } from "../shared/format";
+import { isAlive, useStop } from "../shared/longWork";
 import { Progress } from "../shared/Progress";
-import { useAct } from "../shared/useAct";
 
 type Task = Schemas["TaskOut"];
 
@@ -15,6 +15,7 @@ const KINDS: Record<string, { name: string; page?: string; stopped?: string }> =
   set: { name: "A set completed", page: "/set" },
   revalue: { name: "Valued anew", stopped: "Stopped. What was valued until then was kept." },
   borrow: { name: "Values borrowed", stopped: "Stopped. What was lent until then was kept." },
+  markets: { name: "Markets asked", stopped: "Stopped. What a market did or said until then was kept." },
   fetch: { name: "Prices fetched", stopped: "Stopped. What had come in was kept." },
 };
 
@@ -22,26 +23,21 @@ const KINDS: Record<string, { name: string; page?: string; stopped?: string }> =
 export function pathOf({ kind, belongs_to, number }: Pick<Task, "kind" | "belongs_to" | "number">) {
   if (kind === "revalue") return "/pricing";
   if (kind === "borrow") return "/pricing/-/borrowed";
+  if (kind === "markets") return `/selling/-/listings?errand=${number}`;
   if (kind === "fetch") return `/pricing/-/fetch?fetch=${number}`;
   const about = /^release:([^/]+)\/(.+)$/.exec(belongs_to);
   return about && KINDS[kind]?.page ? `/products/${about[1]}/${about[2]}${KINDS[kind].page}` : null;
 }
 
-const isAlive = ({ state }: Task) => state === "waiting" || state === "running";
-
 /** Long work of every kind, the newest first: how far it is, with a stop, and where its result is once it is done. */
 export function LongWork({ close }: { close: () => void }) {
-  const queries = useQueryClient();
   const found = useQuery({
     queryKey: ["tasks"],
     queryFn: () => take(client.GET("/api/tasks")),
     staleTime: 0,
     refetchInterval: (query) => (query.state.data?.tasks.some(isAlive) ? 1_000 : false),
   });
-  const stop = useAct(
-    (number: number) => take(client.POST("/api/tasks/{number}/stop", { params: { path: { number } } })),
-    { keys: ["tasks"], done: () => void queries.invalidateQueries({ queryKey: ["simulation"] }) },
-  );
+  const stop = useStop(["simulation", "errands"]);
   const tasks = found.data?.tasks ?? [];
   if (tasks.length === 0) return null;
   return (

@@ -7,8 +7,7 @@ import type { Schemas } from "./api/client";
 import { Key } from "./Key";
 import { useKey } from "./keys/useKey";
 import { Section } from "./Section";
-
-const OFF_PAPER = { "@media print": { display: "none" } };
+import { OFF_PAPER } from "./print";
 
 export type Step = Schemas["StepOut"];
 

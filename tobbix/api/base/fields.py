@@ -61,6 +61,7 @@ SHARE = r"^0?(\.[0-9]{1,6})?$|^0$|^1(\.0{1,6})?$"
 CURRENCY = r"^[A-Z]{3}$"
 RATE = r"^[0-9]{1,6}(\.[0-9]{1,8})?$"
 
+RowNumber = Annotated[int, Field(ge=1, le=9_000_000_000_000)]  # of what is stored: as large as the store takes
 Exact = Annotated[Decimal, PlainSerializer(plain), WithJsonSchema({"type": "string"})]
 Amount = Annotated[str, StringConstraints(pattern=AMOUNT)]
 Share = Annotated[str, StringConstraints(pattern=SHARE)]

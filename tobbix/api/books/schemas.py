@@ -5,7 +5,7 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from tobbix.api.base.fields import Amount, Exact, Strict
+from tobbix.api.base.fields import Amount, Exact, RowNumber, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.books.friends import FriendLine
@@ -63,7 +63,7 @@ class EntryOut(BaseModel):
 
 
 class EntryPath(BaseModel):
-    number: int = Field(ge=1, le=9_000_000_000_000)
+    number: RowNumber
 
 
 class TakenBackOut(BaseModel):
@@ -175,7 +175,7 @@ class PurseCountedOut(BaseModel):
 
 
 class DocumentPath(BaseModel):
-    number: int = Field(ge=1, le=9_000_000_000_000)
+    number: RowNumber
 
 
 class MinutesIn(Strict):

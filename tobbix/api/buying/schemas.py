@@ -6,7 +6,19 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, PlainSerializer, WithJsonSchema
 
-from tobbix.api.base.fields import Amount, Condition, Currency, Exact, Key, Rate, Share, Strict, VersionIn, Words
+from tobbix.api.base.fields import (
+    Amount,
+    Condition,
+    Currency,
+    Exact,
+    Key,
+    Rate,
+    RowNumber,
+    Share,
+    Strict,
+    VersionIn,
+    Words,
+)
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.buying.purchase import Bought
@@ -172,7 +184,7 @@ class NumberOut(BaseModel):
 
 
 class PurchasePath(BaseModel):
-    number: int = Field(ge=1, le=9_000_000_000_000)
+    number: RowNumber
 
 
 class ReceiveIn(VersionIn):
@@ -215,7 +227,7 @@ class PurchaseWordsIn(VersionIn):
 
 
 class PartIn(Strict):
-    item: int = Field(ge=1, le=9_000_000_000_000)
+    item: RowNumber
     value: Amount | None = None
     fixed: Amount | None = None
     gift: bool = False

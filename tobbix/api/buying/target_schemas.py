@@ -5,7 +5,7 @@ from datetime import date
 from pydantic import BaseModel, Field
 
 from tobbix.api.base.cards import FoundOut
-from tobbix.api.base.fields import Amount, Exact, Share, Strict
+from tobbix.api.base.fields import Amount, Exact, RowNumber, Share, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.buying.targets import BandSum, Bought, Projection, Savings
@@ -73,7 +73,7 @@ class TargetIn(Strict):
 
     version: int = Field(0, ge=0, le=2_000_000_000)
     name: str = Field(max_length=300)
-    card: int | None = Field(None, ge=1, le=9_000_000_000_000)
+    card: RowNumber | None = None
     state: str = Field(max_length=60)
     planned: Amount
     note: str | None = Field(None, max_length=500)
@@ -87,7 +87,7 @@ class BandsIn(Strict):
 
 
 class TargetPath(BaseModel):
-    number: int = Field(ge=1, le=9_000_000_000_000)
+    number: RowNumber
 
 
 class MakeQuery(BaseModel):

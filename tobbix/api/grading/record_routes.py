@@ -12,7 +12,7 @@ from tobbix.api.grading import record_schemas as schemas
 from tobbix.api.grading.schemas import GemRateOut, to_lines
 from tobbix.api.stock.photo_routes import PICTURE, show_picture
 from tobbix.api.stock.schemas import ItemPath
-from tobbix.api.tasks.schemas import TaskOut
+from tobbix.api.tasks.schemas import TaskOut, show_task
 from tobbix.core.grading.training import EyeBias, TrainedEye
 from tobbix.services.grading import batching, record
 
@@ -56,7 +56,7 @@ def best_batch(body: schemas.BatchIn) -> schemas.BatchOut:
         gain=float(found.found.total_gain), bound=found.found.bound, proven=found.found.proven,
         membership=found.found.membership, spent=found.spent,
         missing=[schemas.MissingOut(tier=tier, cards=cards) for tier, cards in found.missing],
-        task=None if found.task is None else TaskOut.model_validate(found.task, from_attributes=True),
+        task=None if found.task is None else show_task(found.task),
         curve=[schemas.BudgetPointOut(budget=x, gain=y, cards=cards) for x, y, cards in found.curve],
         currency=found.by.home.currency, verdict=show_verdict(found.verdict),
     )  # fmt: skip
@@ -65,7 +65,7 @@ def best_batch(body: schemas.BatchIn) -> schemas.BatchOut:
 @blueprint.post("/grading/batch/curve", responses={200: TaskOut}, summary="What other budgets would bring")
 @returns()
 def begin_curve(body: schemas.BatchIn) -> TaskOut:
-    return TaskOut.model_validate(batching.ask_curve(catalogue(), _said(body)), from_attributes=True)
+    return show_task(batching.ask_curve(catalogue(), _said(body)))
 
 
 def _bias(found: EyeBias | None) -> schemas.EyeBiasOut | None:

@@ -5,7 +5,7 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from tobbix.api.base.fields import Amount, Exact, Strict
+from tobbix.api.base.fields import Amount, Exact, RowNumber, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.api.grading.schemas import Chance, GemRateOut, Segments
@@ -15,13 +15,11 @@ from tobbix.core.grading.second_opinion import Opinion
 from tobbix.core.grading.training import EyeBias
 from tobbix.core.holdings.documents import Label
 
-_MOST = 9_000_000_000_000
-
 
 class BatchIn(Strict):
     """What is asked of a batch: ``out`` at home, ``back`` in the grader's currency; no budget or most: none."""
 
-    grader: int | None = Field(None, ge=1, le=_MOST)
+    grader: RowNumber | None = None
     out: Amount = "0"
     back: Amount = "0"
     owned: bool = False
@@ -158,7 +156,7 @@ class BordersOut(BaseModel):
 
 
 class TryCardIn(Strict):
-    item: int = Field(ge=1, le=_MOST)
+    item: RowNumber
     chances: dict[Annotated[str, StringConstraints(max_length=20)], Chance]
 
 

@@ -4,7 +4,7 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from tobbix.api.base.fields import Amount, Exact, Millimetres, Share, Strict
+from tobbix.api.base.fields import Amount, Exact, Millimetres, RowNumber, Share, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.api.sorting.judging_schemas import FlawOut
@@ -24,11 +24,10 @@ Chance = Annotated[float, Field(ge=0, le=1)]
 Pixel = Annotated[float, Field(ge=-1e6, le=1e6)]
 Pair = Annotated[list[Pixel], Field(min_length=2, max_length=2)]
 Segments = list[Annotated[list[Pair], Field(min_length=2, max_length=2)]]
-_MOST = 9_000_000_000_000
 
 
 class GraderPath(BaseModel):
-    number: int = Field(ge=1, le=_MOST)
+    number: RowNumber
 
 
 class TierIn(Strict):
@@ -214,7 +213,7 @@ class MeasuredOut(BaseModel):
 class WorthQuery(Strict):
     """At which grader (None: the first) and tier (None: its first); flaws counted in full or by half."""
 
-    grader: int | None = Field(None, ge=1, le=_MOST)
+    grader: RowNumber | None = None
     tier: str | None = Field(None, max_length=80)
     lenient: bool = False
 
@@ -334,7 +333,7 @@ class CloseOut(BaseModel):
 class SayChancesIn(Strict):
     """The chances that the owner says (shares of 1), or None: by the pictures again."""
 
-    grader: int = Field(ge=1, le=_MOST)
+    grader: RowNumber
     version: int = Field(0, ge=0)
     chances: dict[Grade, Chance] | None = None
 

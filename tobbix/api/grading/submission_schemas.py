@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field, StringConstraints
 
-from tobbix.api.base.fields import Amount, Condition, Exact, Key, Strict
+from tobbix.api.base.fields import Amount, Condition, Exact, Key, RowNumber, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.holdings.documents import Booked, Charge, ParcelSeen
@@ -15,11 +15,10 @@ from tobbix.gateways.ports import GraderStage
 
 Short = Annotated[str, StringConstraints(max_length=40)]
 Words = Annotated[str, StringConstraints(max_length=200)]
-_MOST = 9_000_000_000_000
 
 
 class SubmissionPath(BaseModel):
-    number: int = Field(ge=1, le=_MOST)
+    number: RowNumber
 
 
 class SubmissionRowOut(BaseModel):
@@ -51,13 +50,13 @@ class SubmissionsOut(BaseModel):
 class DraftCardIn(Strict):
     """A card of a draft; no declared value: the honest default."""
 
-    item: int = Field(ge=1, le=_MOST)
+    item: RowNumber
     tier: Annotated[str, StringConstraints(max_length=80)]
     declared: Amount | None = None
 
 
 class NewDraftIn(Strict):
-    grader: int = Field(ge=1, le=_MOST)
+    grader: RowNumber
     cards: list[DraftCardIn] = Field([], max_length=2_000)
 
 
@@ -80,7 +79,7 @@ class SubmissionMadeOut(BaseModel):
 class UsedIn(Strict):
     """So many of a supply."""
 
-    item: int = Field(ge=1, le=_MOST)
+    item: RowNumber
     count: int = Field(ge=1, le=100_000)
 
 
@@ -210,7 +209,7 @@ class AloneOut(BaseModel):
 class GradedIn(Strict):
     """What came of a card: its grade, or in words what else; perhaps in another condition or as another version."""
 
-    item: int = Field(ge=1, le=_MOST)
+    item: RowNumber
     grade: Annotated[str, StringConstraints(max_length=20)] | None = None
     certificate: Annotated[str, StringConstraints(max_length=60)] | None = None
     subgrades: dict[Short, Short] | None = None

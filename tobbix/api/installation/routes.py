@@ -44,7 +44,7 @@ from tobbix.api.installation.schemas import (
     SpendingOut,
     SpendingPath,
 )
-from tobbix.api.tasks.schemas import TaskOut
+from tobbix.api.tasks.schemas import TaskOut, show_task
 from tobbix.core.base.money import currency_codes
 from tobbix.core.planning.habits import Preferences, SealedHabits, SellingHabits
 from tobbix.core.pricing.fees import Bracket, SellingWay
@@ -265,7 +265,7 @@ def put_home(body: HomeIn) -> PreferencesOut:
 @blueprint.put("/preferences/school", responses={200: TaskOut}, summary="Choose how prices are read off sales")
 @returns()
 def put_school(body: SchoolIn) -> TaskOut:
-    return TaskOut.model_validate(choose_school(catalogue(), body.school, body.version), from_attributes=True)
+    return show_task(choose_school(catalogue(), body.school, body.version))
 
 
 @blueprint.put("/preferences", responses={200: PreferencesOut}, summary="Change how the owner decides and sells")

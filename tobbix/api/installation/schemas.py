@@ -6,7 +6,7 @@ from typing import Annotated
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field, StringConstraints
 
-from tobbix.api.base.fields import Amount, Condition, Exact, Key, Share, Strict
+from tobbix.api.base.fields import Amount, Condition, Exact, Key, RowNumber, Share, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.planning.desk import Step, When
@@ -247,7 +247,7 @@ class SpendingIn(Strict):
 
 
 class SpendingPath(BaseModel):
-    number: int = Field(ge=1, le=9_000_000_000_000)
+    number: RowNumber
 
 
 class AnythingQuery(BaseModel):

@@ -5,7 +5,7 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from tobbix.api.base.fields import Amount, Exact, Key, Share, Strict, Words
+from tobbix.api.base.fields import Amount, Exact, Key, RowNumber, Share, Strict, Words
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.api.buying.schemas import ProspectOut
@@ -20,7 +20,7 @@ from tobbix.services.opening.viewing import LeftLine, Unvalued
 class OpeningIn(Strict):
     """A session of so many boxes of an item. ``gone`` packs were opened by somebody else before."""
 
-    item: int = Field(ge=1, le=9_000_000_000_000)
+    item: RowNumber
     boxes: int = Field(1, ge=1, le=1_000)
     entertainment: Share | None = Field(None, description="Left out: the share said when it was bought")
     gone: int = Field(0, ge=0, le=10_000)
@@ -31,7 +31,7 @@ class OpeningIn(Strict):
 
 
 class OpeningPath(BaseModel):
-    number: int = Field(ge=1, le=9_000_000_000_000)
+    number: RowNumber
 
 
 class StepPath(OpeningPath):
@@ -45,7 +45,7 @@ class TickIn(Strict):
 
 
 class PullPath(OpeningPath):
-    pull: int = Field(ge=1, le=9_000_000_000_000)
+    pull: RowNumber
 
 
 class OpeningRowOut(BaseModel):
@@ -334,7 +334,7 @@ class RedemptionIn(Strict):
     code: str = Field(min_length=1, max_length=100)
     choices: str | None = Field(None, max_length=300)
     chosen: str | None = Field(None, max_length=300)
-    item: int | None = Field(None, ge=1, le=9_000_000_000_000)
+    item: RowNumber | None = None
     posted_on: date | None = None
     due_on: date | None = None
     arrived_on: date | None = None

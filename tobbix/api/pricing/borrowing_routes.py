@@ -8,7 +8,7 @@ from tobbix.api.base.documenting import operation_id, returns
 from tobbix.api.base.verdicts import show_verdict
 from tobbix.api.pricing import borrowing_schemas as schemas
 from tobbix.api.pricing.schemas import CardPriceQuery
-from tobbix.api.tasks.schemas import TaskOut
+from tobbix.api.tasks.schemas import TaskOut, show_task
 from tobbix.core.pricing.borrowing import Coverage, say_honesty
 from tobbix.services.installation.preferences import read_preferences
 from tobbix.services.pricing import borrowing
@@ -25,7 +25,7 @@ blueprint = APIBlueprint(
 @blueprint.post("/prices/borrowing", responses={200: TaskOut}, summary="Value what hardly sells")
 @returns()
 def begin_borrowing(query: schemas.BorrowQuery) -> TaskOut:
-    return TaskOut.model_validate(borrowing.ask_borrowing(catalogue(), query.across), from_attributes=True)
+    return show_task(borrowing.ask_borrowing(catalogue(), query.across))
 
 
 @blueprint.get("/prices/borrowing", responses={200: schemas.LentOut}, summary="What came of borrowing")
@@ -34,7 +34,7 @@ def read_borrowing() -> schemas.LentOut:
     found = borrowing.read_borrowing(catalogue())
     titles = borrowing.titles_of(catalogue(), [key for it in found.releases for key in (it.key, *it.others)])
     return schemas.LentOut(
-        task=None if found.task is None else TaskOut.model_validate(found.task, from_attributes=True), day=found.day,
+        task=None if found.task is None else show_task(found.task), day=found.day,
         releases=[
             schemas.LentReleaseOut(
                 **{name: getattr(it, name) for name in ("key", "sales", "values", "of", "within", "widened", "others")},

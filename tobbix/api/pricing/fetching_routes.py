@@ -10,7 +10,7 @@ from tobbix.api.pricing import fetching_schemas as schemas
 from tobbix.api.pricing.pasting_routes import show_proposed
 from tobbix.api.pricing.pasting_schemas import PageOut
 from tobbix.api.pricing.schemas import ReleaseNameOut
-from tobbix.api.tasks.schemas import TaskOut, TaskPath
+from tobbix.api.tasks.schemas import TaskOut, TaskPath, show_task
 from tobbix.core.pricing.fetching import Scope, state_sources
 from tobbix.services.pricing import fetching, revaluing
 
@@ -31,7 +31,7 @@ def list_fetches() -> schemas.SourcesOut:
     return schemas.SourcesOut(
         names=names,
         verdict=show_verdict(state_sources(names)),
-        newest=[TaskOut.model_validate(task, from_attributes=True) for task in newest],
+        newest=[show_task(task) for task in newest],
         releases=[ReleaseNameOut(key=key, title=title) for key, title in releases],
     )
 
@@ -44,13 +44,13 @@ def begin_fetch(body: schemas.FetchPricesIn) -> TaskOut:
         named = None
     wanted = None if body.filter is None else body.filter.wanted()
     task = fetching.ask_fetch(catalogue(), context().sources, body.scope, named, wanted)
-    return TaskOut.model_validate(task, from_attributes=True)
+    return show_task(task)
 
 
 @blueprint.post("/prices/revaluing", responses={200: TaskOut}, summary="Value everything anew")
 @returns()
 def begin_revaluing() -> TaskOut:
-    return TaskOut.model_validate(revaluing.ask_revaluing(catalogue()), from_attributes=True)
+    return show_task(revaluing.ask_revaluing(catalogue()))
 
 
 @blueprint.get("/prices/fetches/<int:number>", responses={200: schemas.FetchOut}, summary="What a fetch brought")
@@ -59,7 +59,7 @@ def read_fetch(path: TaskPath) -> schemas.FetchOut:
     found = fetching.read_fetch(catalogue(), path.number)
     page = found.doubtful
     return schemas.FetchOut(
-        task=TaskOut.model_validate(found.task, from_attributes=True), about=found.task.asked["about"],
+        task=show_task(found.task), about=found.task.asked["about"],
         batch=found.batch, kept=found.kept, verdict=show_verdict(found.verdict),
         doubtful=None if page is None else PageOut(
             verdict=show_verdict(page.verdict), results=[show_proposed(item) for item in page.proposed],

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field, StringConstraints
 
 from tobbix.api.base.cards import FoundOut
-from tobbix.api.base.fields import Amount, Condition, Currency, Exact, Key, Strict
+from tobbix.api.base.fields import Amount, Condition, Currency, Exact, Key, RowNumber, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.api.pricing.schemas import CardKeys
@@ -70,7 +70,7 @@ class RowIn(Strict):
     """A result that is kept: a price of a version in a state (a condition, or Grader:grade); ``own_id`` is the one that
     it has at its market, if it was fetched from there."""
 
-    version: int = Field(ge=1, le=9_000_000_000_000)
+    version: RowNumber
     kind: CompKind
     day: date
     price: Amount
@@ -110,7 +110,7 @@ class SearchOut(Mirror, of=SearchWords):
 
 
 class BatchPath(BaseModel):
-    batch: int = Field(ge=1, le=9_000_000_000_000)
+    batch: RowNumber
 
 
 class TaughtOut(Mirror, of=Taught):
@@ -133,4 +133,4 @@ class TeachIn(Strict):
 
 
 class TaughtPath(BaseModel):
-    number: int = Field(ge=1, le=9_000_000_000_000)
+    number: RowNumber

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from pydantic import AwareDatetime, BaseModel, Field, StringConstraints
 
 from tobbix.api.base.cards import FoundOut
-from tobbix.api.base.fields import Amount, Exact, Key, Strict
+from tobbix.api.base.fields import Amount, Exact, Key, RowNumber, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.pricing.asking import Asking, Meeting
@@ -128,7 +128,7 @@ class SalesAddedOut(Mirror, of=Added):
 
 
 class CompPath(BaseModel):
-    number: int = Field(ge=1, le=9_000_000_000_000)
+    number: RowNumber
 
 
 class CompChoiceIn(Strict):
@@ -331,7 +331,7 @@ class SideBySideOut(BaseModel):
 class TradedIn(Strict):
     """So many copies of a version in a state; ``value`` what one is agreed to be worth, if not what is known."""
 
-    version: int = Field(ge=1, le=9_000_000_000_000)
+    version: RowNumber
     state: Annotated[str, StringConstraints(min_length=1, max_length=60)]
     count: int = Field(1, ge=1, le=10_000)
     value: Amount | None = None

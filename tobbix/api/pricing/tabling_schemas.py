@@ -7,7 +7,7 @@ from flask_openapi3 import FileStorage
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from tobbix.api.base.cards import FoundOut
-from tobbix.api.base.fields import Condition, Currency, Strict
+from tobbix.api.base.fields import Condition, Currency, RowNumber, Strict
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.api.pricing.pasting_schemas import MOST_ROWS, Market, ProposedOut, RowIn
 from tobbix.core.pricing.comps import CompKind
@@ -91,7 +91,7 @@ class TableOut(BaseModel):
 class CountIn(Strict):
     """How many copies of a version a grader had given a grade to, on a day."""
 
-    version: int = Field(ge=1, le=9_000_000_000_000)
+    version: RowNumber
     grader: Grader
     grade: Annotated[str, StringConstraints(min_length=1, max_length=20)]
     count: int = Field(ge=0, le=1_000_000_000)

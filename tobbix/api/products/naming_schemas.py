@@ -5,7 +5,7 @@ from typing import Annotated
 from pydantic import BaseModel, Field, StringConstraints
 
 from tobbix.api.base.cards import FoundOut
-from tobbix.api.base.fields import Key, Strict
+from tobbix.api.base.fields import Key, RowNumber, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.products.schemas import ReleasePath
 from tobbix.core.products.describing import CardSize, NoteKind
@@ -114,7 +114,7 @@ class NoteIn(Strict):
 
 
 class NotePath(ReleasePath):
-    number: int = Field(ge=1, le=9_000_000_000_000)
+    number: RowNumber
 
 
 class SizesIn(Strict):
@@ -171,7 +171,7 @@ class SubjectsQuery(BaseModel):
 
 
 class SubjectPath(BaseModel):
-    number: int = Field(ge=1, le=9_000_000_000_000)
+    number: RowNumber
 
 
 class SubjectOut(BaseModel):

@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from tobbix.api.base.fields import Key, Strict
+from tobbix.api.base.fields import Key, RowNumber, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.api.products.schemas import (
@@ -363,7 +363,7 @@ class SimulationIn(Strict):
 
 
 class SimulationPath(BaseModel):
-    number: int = Field(ge=1, le=9_000_000_000_000)
+    number: RowNumber
 
 
 class SimulationOut(BaseModel):

@@ -5,7 +5,7 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field, StringConstraints
 
-from tobbix.api.base.fields import Amount, Currency, Exact, Key, Millimetres, Strict
+from tobbix.api.base.fields import Amount, Currency, Exact, Key, Millimetres, RowNumber, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.holdings.documents import Booked, ParcelSeen
@@ -18,12 +18,11 @@ from tobbix.services.selling.claims import ClassRecord
 from tobbix.services.selling.payouts import OpenOrder
 from tobbix.services.selling.viewing import OrderBrief, OrderLine
 
-_MOST = 9_000_000_000_000
 _Name = Annotated[str, StringConstraints(max_length=200)]
 
 
 class OrderPath(BaseModel):
-    number: int = Field(ge=1, le=_MOST)
+    number: RowNumber
 
 
 class OrdersQuery(Strict):
@@ -60,7 +59,7 @@ class OrdersOut(BaseModel):
 class SoldIn(Strict):
     """A thing that is sold, and what is paid for it."""
 
-    item: int = Field(ge=1, le=_MOST)
+    item: RowNumber
     price: Amount
 
 
@@ -80,7 +79,7 @@ class NewOrderIn(Strict):
     rate: Amount | None = None
     address: Annotated[str, StringConstraints(max_length=1000)] = ""
     handed_over: bool = False
-    offer: int | None = Field(None, ge=1, le=9_000_000_000_000)
+    offer: RowNumber | None = None
 
 
 class OrderMadeOut(BaseModel):
@@ -196,7 +195,7 @@ class TickedIn(Strict):
 
     version: int = Field(ge=0)
     ticked: list[Annotated[str, StringConstraints(max_length=500)]] = Field(max_length=60)
-    confirmed: list[Annotated[int, Field(ge=1, le=_MOST)]] = Field(max_length=500)
+    confirmed: list[RowNumber] = Field(max_length=500)
 
 
 class OrderVersionOut(BaseModel):

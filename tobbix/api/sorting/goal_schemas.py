@@ -6,7 +6,7 @@ from typing import Annotated
 from pydantic import BaseModel, Field, StringConstraints
 
 from tobbix.api.base.cards import FoundOut
-from tobbix.api.base.fields import Amount, Currency, Exact, Key, Strict
+from tobbix.api.base.fields import Amount, Currency, Exact, Key, RowNumber, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.sorting.goals import GoalKind
@@ -53,7 +53,7 @@ class GoalIn(Strict):
 
 
 class GoalPath(BaseModel):
-    number: int = Field(ge=1, le=9_000_000_000_000)
+    number: RowNumber
 
 
 class GoalBriefOut(BaseModel):

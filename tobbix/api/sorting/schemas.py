@@ -6,7 +6,7 @@ from typing import Annotated
 from pydantic import BaseModel, Field, StringConstraints
 
 from tobbix.api.base.cards import FoundOut
-from tobbix.api.base.fields import Amount, Condition, Exact, Key, Share, Strict
+from tobbix.api.base.fields import Amount, Condition, Exact, Key, RowNumber, Share, Strict
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import PartOut, VerdictOut
 from tobbix.api.products.naming_schemas import SeenReleaseIn
@@ -111,11 +111,11 @@ class PlansOut(BaseModel):
 
 
 class PlanPath(BaseModel):
-    number: int = Field(ge=1, le=9_000_000_000_000)
+    number: RowNumber
 
 
 class RunPath(PlanPath):
-    run: int = Field(ge=1, le=9_000_000_000_000)
+    run: RowNumber
 
 
 class UsualPassesOut(BaseModel):

@@ -3,6 +3,7 @@
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field
 
+from tobbix.api.base.fields import RowNumber
 from tobbix.api.base.mirroring import Mirror
 from tobbix.core.holdings.documents import Photo, Side
 
@@ -21,7 +22,7 @@ class PhotoForm(BaseModel):
 
 
 class PhotoPath(BaseModel):
-    number: int = Field(ge=1, le=9_000_000_000_000)
+    number: RowNumber
 
 
 class PhotoQuery(BaseModel):

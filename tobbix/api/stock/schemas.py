@@ -7,7 +7,7 @@ from typing import Literal
 from flask_openapi3 import FileStorage
 from pydantic import BaseModel, Field
 
-from tobbix.api.base.fields import Amount, Condition, Exact, Key, Strict, VersionIn
+from tobbix.api.base.fields import Amount, Condition, Exact, Key, RowNumber, Strict, VersionIn
 from tobbix.api.base.mirroring import Mirror
 from tobbix.api.base.verdicts import VerdictOut
 from tobbix.core.holdings.documents import ItemEvent
@@ -81,8 +81,8 @@ class FilterQuery(BaseModel):
     state: State | Literal["all"] = State.HELD
     release: Key | None = None
     line: Key | None = None
-    purchase: int | None = Field(None, ge=1, le=9_000_000_000_000)
-    session: int | None = Field(None, ge=1, le=9_000_000_000_000)
+    purchase: RowNumber | None = None
+    session: RowNumber | None = None
     basis: Literal["known", "unknown"] | None = None
     never_for_sale: bool | None = None
     identity: Literal["known", "unknown"] | None = None
@@ -105,13 +105,13 @@ class ItemsQuery(FilterQuery):
 
 
 class ItemPath(BaseModel):
-    number: int = Field(ge=1, le=9_000_000_000_000)
+    number: RowNumber
 
 
 class ChosenIn(Strict):
     """One of several items, at the version that was seen."""
 
-    number: int = Field(ge=1, le=9_000_000_000_000)
+    number: RowNumber
     version: int = Field(ge=0, le=2_000_000_000)
 
 

@@ -4,8 +4,7 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from tobbix.api.base.context import catalogue
 from tobbix.api.base.documenting import operation_id, returns
-from tobbix.api.tasks.schemas import TaskOut, TaskPath, TasksOut, TasksQuery
-from tobbix.core.base.tasks import Task
+from tobbix.api.tasks.schemas import TaskOut, TaskPath, TasksOut, TasksQuery, show_task
 from tobbix.services.tasks import carrying
 
 blueprint = APIBlueprint(
@@ -17,23 +16,19 @@ blueprint = APIBlueprint(
 )
 
 
-def _show(task: Task) -> TaskOut:
-    return TaskOut.model_validate(task, from_attributes=True)
-
-
 @blueprint.get("/tasks", responses={200: TasksOut}, summary="The newest pieces of long work")
 @returns()
 def list_tasks(query: TasksQuery) -> TasksOut:
-    return TasksOut(tasks=[_show(task) for task in carrying.list_tasks(catalogue().database, query.belongs_to)])
+    return TasksOut(tasks=[show_task(task) for task in carrying.list_tasks(catalogue().database, query.belongs_to)])
 
 
 @blueprint.get("/tasks/<int:number>", responses={200: TaskOut}, summary="How far a piece of long work is")
 @returns()
 def read_task(path: TaskPath) -> TaskOut:
-    return _show(carrying.read_task(catalogue().database, path.number))
+    return show_task(carrying.read_task(catalogue().database, path.number))
 
 
 @blueprint.post("/tasks/<int:number>/stop", responses={200: TaskOut}, summary="Stop a piece of long work")
 @returns()
 def stop_task(path: TaskPath) -> TaskOut:
-    return _show(carrying.stop_task(catalogue().database, path.number))
+    return show_task(carrying.stop_task(catalogue().database, path.number))

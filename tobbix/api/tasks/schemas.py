@@ -5,7 +5,8 @@ from typing import Any
 
 from pydantic import BaseModel, Field
 
-from tobbix.core.base.tasks import TaskState
+from tobbix.api.base.fields import RowNumber
+from tobbix.core.base.tasks import Task, TaskState
 
 
 class TaskOut(BaseModel):
@@ -23,6 +24,11 @@ class TaskOut(BaseModel):
     finished_at: datetime | None
 
 
+def show_task(task: Task) -> TaskOut:
+    """A piece of long work as it is answered."""
+    return TaskOut.model_validate(task, from_attributes=True)
+
+
 class TasksOut(BaseModel):
     tasks: list[TaskOut]
 
@@ -32,4 +38,4 @@ class TasksQuery(BaseModel):
 
 
 class TaskPath(BaseModel):
-    number: int = Field(ge=1, le=9_000_000_000_000)
+    number: RowNumber

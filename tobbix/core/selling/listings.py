@@ -29,6 +29,14 @@ class ListingState(StrEnum):
     ENDED = "ended"
 
 
+class Errand(StrEnum):
+    """What markets are asked for."""
+
+    PUT_UP = "put_up"
+    NEWS = "news"
+    TAKE_OFF = "take_off"
+
+
 OPEN = (ListingState.DRAFTED, ListingState.LISTED)
 _NEXT: Mapping[ListingState, frozenset[ListingState]] = {
     ListingState.DRAFTED: frozenset({ListingState.LISTED, ListingState.ENDED, ListingState.SOLD}),

@@ -1,15 +1,21 @@
 """Markets that can be asked: listings go out to them, and what they say comes back as orders, complaints and payouts,
-each taken in once however often it is said."""
+each taken in once however often it is said.
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
-from datetime import date, timedelta
+They are asked as a task: what a market did cannot be rolled back, so that each listing and each piece of news is kept
+by itself as soon as it is known. Stopped or ended in the middle, it is done again without doing anything twice.
+"""
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import asdict, dataclass, replace
+from datetime import UTC, date, datetime, timedelta
 from decimal import Decimal
-from typing import TypeVar
+from functools import partial
+from typing import Any, TypeVar
 
 from tobbix.core.base.errors import Conflict, InputError, NotFound
+from tobbix.core.base.tasks import Task
 from tobbix.core.holdings.states import DocumentState
-from tobbix.core.selling.listings import ListingKind, ListingState
+from tobbix.core.selling.listings import Errand, ListingKind, ListingState
 from tobbix.db.base import Session
 from tobbix.db.holdings.loading import load_document, load_photo
 from tobbix.db.pricing.ways import list_way_rows
@@ -25,10 +31,16 @@ from tobbix.services.selling.offers import share_price
 from tobbix.services.selling.orders import SaleInput, sell
 from tobbix.services.selling.packing import arrive, complain
 from tobbix.services.selling.payouts import list_open, take_payout
+from tobbix.services.tasks.carrying import Run, Tell, ask_for, fingerprint_of, read_task
 
+KIND = "markets"
 _LOOKS_BACK = timedelta(120)
 _T = TypeVar("_T")
 _AGAIN = 3  # times that a market is asked that does not answer
+
+
+def _nobody(done: int) -> None:
+    """Whoever waits for the answer need not be told how far it is."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,6 +52,52 @@ class Told:
     text: str
     well: bool
     document: int | None = None
+
+
+def ask_errand(
+    catalogue: Catalogue, services: Sequence[SellingService], errand: Errand, numbers: Sequence[int] = (),
+    on: date | None = None,
+) -> Task:  # fmt: skip
+    """Begin to ask markets: to put up the listings ``numbers``, for news as of the day ``on``, or to take off what
+    ended here. Raises InputError."""
+    if errand is Errand.PUT_UP and not numbers:
+        raise InputError.at("numbers", "choose what is to be put up")
+    if errand is Errand.NEWS and not services:
+        raise InputError.at("on", "no market is connected here")
+    about = {
+        Errand.PUT_UP: f"{len(numbers):,} put up",
+        Errand.NEWS: "what became of the listings",
+        Errand.TAKE_OFF: "what ended here taken off there",
+    }[errand]
+    out = len(list_still_out(catalogue))
+    total = {Errand.PUT_UP: len(numbers), Errand.NEWS: len(services), Errand.TAKE_OFF: max(out, 1)}[errand]
+    asked = {"errand": errand.value, "numbers": list(numbers), "on": None if on is None else on.isoformat()}
+    mark = fingerprint_of(KIND, asked, datetime.now(UTC).isoformat())  # asked again, they may say something else
+    return ask_for(catalogue.database, KIND, about, asked, mark, total)
+
+
+def market_runs(catalogue: Catalogue, services: Sequence[SellingService]) -> dict[str, Run]:
+    """How markets are asked."""
+
+    def run(task: Task, tell: Tell) -> Mapping[str, Any]:
+        errand, on = Errand(task.asked["errand"]), task.asked["on"]
+        if errand is Errand.PUT_UP:
+            told = send_out(catalogue, services, task.asked["numbers"], tell)
+        elif errand is Errand.NEWS:
+            told = ask_markets(catalogue, services, None if on is None else date.fromisoformat(on), tell)
+        else:
+            told = withdraw_all(catalogue, services, tell)
+        return {"told": [asdict(it) for it in told]}
+
+    return {KIND: run}
+
+
+def read_errand(catalogue: Catalogue, number: int) -> tuple[Task, list[Told]]:
+    """How far markets were asked, and what came of it. Raises NotFound."""
+    task = read_task(catalogue.database, number)
+    if task.kind != KIND:
+        raise NotFound("no market was asked under that number")
+    return task, [Told(**it) for it in (task.result or {}).get("told", ())]
 
 
 def services_by_way(catalogue: Catalogue, services: Sequence[SellingService]) -> dict[str, SellingService]:
@@ -97,12 +155,14 @@ def _withdraw(
     return Told(it.number, f"{it.title}: taken off there", True)
 
 
-def withdraw_all(catalogue: Catalogue, services: Sequence[SellingService]) -> list[Told]:
+def withdraw_all(catalogue: Catalogue, services: Sequence[SellingService], tell: Tell = _nobody) -> list[Told]:
     """Take off at their markets what ended here, because it sold elsewhere; where a market cannot be asked, the owner
     says that it was done by hand."""
-    with catalogue.database.transaction() as session:
-        out = listings.still_out(session)
-    return [_withdraw(catalogue, services, it, by_hand=True) for it in out]
+    told: list[Told] = []
+    for it in list_still_out(catalogue):
+        told.append(_withdraw(catalogue, services, it, by_hand=True))
+        tell(len(told))
+    return told
 
 
 def list_still_out(catalogue: Catalogue) -> list[StoredListing]:
@@ -111,52 +171,75 @@ def list_still_out(catalogue: Catalogue) -> list[StoredListing]:
         return listings.still_out(session)
 
 
-def send_out(catalogue: Catalogue, services: Sequence[SellingService], numbers: Sequence[int]) -> list[Told]:
+def send_out(
+    catalogue: Catalogue, services: Sequence[SellingService], numbers: Sequence[int], tell: Tell = _nobody
+) -> list[Told]:  # fmt: skip
     """Put drafted listings up where a market can be asked; those of other ways count as put up by hand. What a market
-    did not answer stays drafted."""
-    today, by_way, told = catalogue.today(), services_by_way(catalogue, services), []
+    did not answer stays drafted. Raises NotFound."""
+    by_way = services_by_way(catalogue, services)
+    told: list[Told] = []
     for number in numbers:
-        with catalogue.database.transaction() as session:
-            it = listings.find_listing(session, number)
-            service, reference = by_way.get(it.way), None
-            photos = () if service is None else _photos(session, it)
-            words = words_told(session, it)
-        if it.state is not ListingState.DRAFTED:
-            told.append(Told(number, f"{it.title}: it is {it.state.value} already", False))
-            continue
-        try:
-            if service is not None:
-                sent = _sent(replace(it, words=words), today, photos)
-                reference = _asked(lambda: service.put_up(sent, today))  # noqa: B023 (called at once)
-            put_up(catalogue, number, it.version, reference)
-        except (NoAnswer, Busy, Conflict) as error:
-            told.append(Told(number, f"{it.title}: {error}; it stays a draft", False))
-        else:
-            where = f"listed as {reference}" if reference else "listed; put it up there by hand"
-            told.append(Told(number, f"{it.title}: {where}", True))
+        told.append(_send(catalogue, by_way, number))
+        tell(len(told))
     return told
 
 
-def ask_markets(catalogue: Catalogue, services: Sequence[SellingService], on: date | None = None) -> list[Told]:
+def _send(catalogue: Catalogue, by_way: Mapping[str, SellingService], number: int) -> Told:
+    today = catalogue.today()
+    with catalogue.database.transaction() as session:
+        it = listings.find_listing(session, number)
+        service, reference = by_way.get(it.way), None
+        photos = () if service is None or it.state is not ListingState.DRAFTED else _photos(session, it)
+        words = words_told(session, it)
+    if it.state is not ListingState.DRAFTED:
+        return Told(number, f"{it.title}: it is {it.state.value} already", it.state is ListingState.LISTED)
+    try:
+        if service is not None:
+            sent = _sent(replace(it, words=words), today, photos)
+            reference = _asked(lambda: service.put_up(sent, today))
+        put_up(catalogue, number, it.version, reference)
+    except (NoAnswer, Busy) as error:
+        return Told(number, f"{it.title}: {error}; it stays a draft", False)
+    except Conflict as error:
+        there = f"; take {reference} off there, or put it up again" if reference else ""
+        return Told(number, f"{it.title}: {error}{there}", False)
+    where = f"listed as {reference}" if reference else "listed; put it up there by hand"
+    return Told(number, f"{it.title}: {where}", True)
+
+
+def ask_markets(
+    catalogue: Catalogue, services: Sequence[SellingService], on: date | None = None, tell: Tell = _nobody
+) -> list[Told]:  # fmt: skip
     """Ask every market what became of its listings. ``on``: a day further on, which a simulated market can be asked
     about; what it says is booked on its days, at most today."""
-    today, told = catalogue.today(), []
-    for way, service in services_by_way(catalogue, services).items():
-        with catalogue.database.transaction() as session:
-            out = listings.listed_at(session, way, today - _LOOKS_BACK)
-        by_reference = {it.reference or "": it for it in out}
-        sent = [(it.reference or "", _sent(it, it.listed_on or it.made_on)) for it in out]
-        if not sent:
-            continue
-        try:
-            news = _asked(lambda: service.news(sent, on or today))  # noqa: B023 (called at once)
-        except (NoAnswer, Busy) as error:
-            told.append(Told(0, f"{service.name}: {error}; ask again", False))
-            continue
-        for it in news:
-            listing = by_reference.get(it.reference)
-            if listing is not None:
-                told += _take(catalogue, service.name, listing.number, it, today)
+    told: list[Told] = []
+    for asked, (way, service) in enumerate(services_by_way(catalogue, services).items(), 1):
+        told += _hear(catalogue, way, service, on, partial(tell, asked - 1))
+        tell(asked)
+    return told
+
+
+def _hear(
+    catalogue: Catalogue, way: str, service: SellingService, on: date | None, go_on: Callable[[], None]
+) -> list[Told]:  # fmt: skip
+    """What one market says; ``go_on`` is asked before each piece of news."""
+    today = catalogue.today()
+    with catalogue.database.transaction() as session:
+        out = listings.listed_at(session, way, today - _LOOKS_BACK)
+    by_reference = {it.reference or "": it for it in out}
+    sent = [(it.reference or "", _sent(it, it.listed_on or it.made_on)) for it in out]
+    if not sent:
+        return []
+    try:
+        news = _asked(lambda: service.news(sent, on or today))
+    except (NoAnswer, Busy) as error:
+        return [Told(0, f"{service.name}: {error}; ask again", False)]
+    told: list[Told] = []
+    for it in news:
+        listing = by_reference.get(it.reference)
+        if listing is not None:
+            go_on()
+            told += _take(catalogue, service.name, listing.number, it, today)
     return told
 
 

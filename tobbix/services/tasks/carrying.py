@@ -74,8 +74,9 @@ def carry_out_task(database: Database, number: int, runs: Mapping[str, Run]) -> 
 
     def tell(done: int) -> None:
         with database.transaction() as session:
-            if not keeping.note_progress(session, number, done):
-                raise Stopped
+            goes_on = keeping.note_progress(session, number, done)
+        if not goes_on:
+            raise Stopped
 
     try:
         _close(database, number, TaskState.DONE, runs[task.kind](task, tell), None)

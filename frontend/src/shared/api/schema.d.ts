@@ -1401,6 +1401,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/listings/errands/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What came of asking */
+        get: operations["read_errand"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/listings/proposals": {
         parameters: {
             query?: never;
@@ -5138,11 +5155,6 @@ export interface components {
             /** Repriced */
             repriced: components["schemas"]["RepricedOut"][];
         };
-        /** AllToldOut */
-        AllToldOut: {
-            /** Told */
-            told: components["schemas"]["ToldOut"][];
-        };
         /** AloneOut */
         AloneOut: {
             /** Says */
@@ -7125,6 +7137,15 @@ export interface components {
              * @description The first few of all_things
              */
             things: components["schemas"]["ThingOut"][];
+        };
+        /**
+         * ErrandOut
+         * @description How far markets were asked, and once it is done what came of it.
+         */
+        ErrandOut: {
+            task: components["schemas"]["TaskOut"];
+            /** Told */
+            told: components["schemas"]["ToldOut"][];
         };
         /** ExtrasIn */
         ExtrasIn: {
@@ -19254,7 +19275,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AllToldOut"];
+                    "application/json": components["schemas"]["TaskOut"];
+                };
+            };
+            /** @description Refused, with the reason in plain words */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_errand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrandOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -19320,7 +19372,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AllToldOut"];
+                    "application/json": components["schemas"]["TaskOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -19382,7 +19434,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AllToldOut"];
+                    "application/json": components["schemas"]["TaskOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */
@@ -19481,7 +19533,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AllToldOut"];
+                    "application/json": components["schemas"]["ToldOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

@@ -21,6 +21,7 @@ import { Progress } from "../../shared/Progress";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { TwoColumns } from "../../shared/TwoColumns";
+import { isAlive, useStop } from "../../shared/longWork";
 import { useAct } from "../../shared/useAct";
 import { useAddress } from "../../shared/useAddress";
 import { keyed, useOnce } from "../../shared/useOnce";
@@ -30,7 +31,6 @@ import { graders, KEYS, thatGrade } from "./queries";
 
 type Batch = Schemas["BatchOut"];
 type Card = Batch["cards"][number];
-const isAlive = (task: Batch["task"]) => task?.state === "waiting" || task?.state === "running";
 
 /** Which cards to send in which tier: the best batch, proven, and what other budgets would bring. */
 export default function BatchPage() {
@@ -52,7 +52,7 @@ export default function BatchPage() {
     queryKey: ["grading", "batch", body],
     queryFn: ({ signal }) => take(client.POST("/api/grading/batch", { body, signal })),
     placeholderData: keepPreviousData,
-    refetchInterval: ({ state }) => (isAlive(state.data?.task ?? null) ? 900 : false),
+    refetchInterval: ({ state }) => (isAlive(state.data?.task) ? 900 : false),
     retry: false,
   });
   const [last, setLast] = useState(found.data);
@@ -61,10 +61,7 @@ export default function BatchPage() {
   const begin = useAct(() => take(client.POST("/api/grading/batch/curve", { body })), {
     keys: ["grading", "tasks"],
   });
-  const stop = useAct(
-    (number: number) => take(client.POST("/api/tasks/{number}/stop", { params: { path: { number } } })),
-    { keys: ["grading", "tasks"] },
-  );
+  const stop = useStop(["grading"]);
   const make = useAct(
     (batch: Batch) =>
       take(

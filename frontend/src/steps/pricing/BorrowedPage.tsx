@@ -11,6 +11,7 @@ import { PageTitle } from "../../shared/PageTitle";
 import { Progress } from "../../shared/Progress";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
+import { isAlive, useStop } from "../../shared/longWork";
 import { useAct } from "../../shared/useAct";
 import { useAddress } from "../../shared/useAddress";
 import { keyed, useOnce } from "../../shared/useOnce";
@@ -33,8 +34,6 @@ const RELEASES: Column<Lent>[] = [
   },
   { key: "say", name: "how honest", cell: (row) => row.honesty.replace(/^.*: /, "") },
 ];
-const isAlive = (task: Schemas["TaskOut"] | null | undefined) =>
-  task?.state === "waiting" || task?.state === "running";
 
 /** What hardly sells, by what its mates sell for; what all is worth together, and what to look up to know it better. */
 export default function BorrowedPage() {
@@ -50,10 +49,7 @@ export default function BorrowedPage() {
     () => take(client.POST("/api/prices/borrowing", { params: { query: { across } }, ...keyed(once.key()) })),
     { keys: ["prices", "tasks"], done: once.made },
   );
-  const stop = useAct(
-    (number: number) => take(client.POST("/api/tasks/{number}/stop", { params: { path: { number } } })),
-    { keys: ["prices", "tasks"] },
-  );
+  const stop = useStop(["prices"]);
   if (!found.data) return <Answer of={found} />;
   const data = found.data;
   const looks: Column<Look>[] = [

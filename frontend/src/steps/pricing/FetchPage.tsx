@@ -12,6 +12,7 @@ import { count, day, moment, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Progress } from "../../shared/Progress";
 import { Section } from "../../shared/Section";
+import { isAlive, useStop } from "../../shared/longWork";
 import { useAct } from "../../shared/useAct";
 import { useAddress } from "../../shared/useAddress";
 import { keyed, useOnce } from "../../shared/useOnce";
@@ -134,17 +135,10 @@ export default function FetchPage() {
   );
 }
 
-function isAlive(task: Schemas["TaskOut"] | undefined): boolean {
-  return task?.state === "waiting" || task?.state === "running";
-}
-
 /** What a fetch brought: how far it is, what wants a look, the lots that close, and what got no answer. */
 function Brought({ fetched }: { fetched: Fetch }) {
   const { task, batch, kept, doubtful, lots, missed, cards } = fetched;
-  const stop = useAct(
-    () => take(client.POST("/api/tasks/{number}/stop", { params: { path: { number: task.number } } })),
-    { keys: ["fetch", "tasks"] },
-  );
+  const stop = useStop(["fetch"]);
   const undo = useAct(() => takeBack(batch), {
     keys: PRICED,
     text: `${count(kept)} ${kept === 1 ? "price" : "prices"} taken back.`,
@@ -159,7 +153,7 @@ function Brought({ fetched }: { fetched: Fetch }) {
         total={task.total}
         fault={task.fault}
         stopped={STOPPED}
-        stop={() => stop.mutate(undefined)}
+        stop={() => stop.mutate(task.number)}
       />
       {kept > 0 && !isAlive(task) && (
         <Button

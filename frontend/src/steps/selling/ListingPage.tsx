@@ -24,6 +24,7 @@ import { SmallVerdict } from "../../shared/VerdictLine";
 import { ValueField } from "../../shared/ValueField";
 import { readAmount } from "../../shared/forms/reading";
 import { ListingPhotos } from "./ListingPhotos";
+import { Errand } from "./Errand";
 import { listing, LISTED, LISTING_STATES, saleOf } from "./listings";
 import { SellingTabs } from "./SellingTabs";
 
@@ -66,15 +67,16 @@ export default function ListingPage() {
 function Facts({ data }: { data: Detail }) {
   const it = data.listing;
   const [told, setTold] = useState("");
+  const [errand, setErrand] = useState(0);
   const path = { number: it.number };
   const up = useAct(() => take(client.POST("/api/listings/put-up", { body: { numbers: [it.number] } })), {
-    keys: LISTED,
-    done: ({ told: all }) => setTold(all.map((one) => one.text).join(" ")),
+    keys: ["tasks"],
+    done: (task) => setErrand(task.number),
   });
   const end = useAct(
     () =>
       take(client.POST("/api/listings/{number}/end", { params: { path }, body: { version: it.version } })),
-    { keys: LISTED, done: ({ told: all }) => setTold(all.map((one) => one.text).join(" ")) },
+    { keys: LISTED, done: ({ text }) => setTold(text) },
   );
   const again = useAct(() => take(client.POST("/api/listings/{number}/relist", { params: { path } })), {
     keys: LISTED,
@@ -119,6 +121,7 @@ function Facts({ data }: { data: Detail }) {
         <Box role="status" sx={{ mt: 1, fontSize: 13 }}>
           {told}
         </Box>
+        {errand > 0 && <Errand number={errand} />}
       </Section>
       <Section title="What it offers" point={count(it.things.length)}>
         <Box component="ul" sx={{ m: 0, pl: 2.25 }}>

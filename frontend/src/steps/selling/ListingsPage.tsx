@@ -4,7 +4,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Fragment, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { Answer } from "../../shared/Answer";
-import { client, inWords, take, type Schemas } from "../../shared/api/client";
+import { client, inWords, take } from "../../shared/api/client";
 import { ChoiceBox } from "../../shared/ChoiceBox";
 import { DataTable, type Column } from "../../shared/DataTable";
 import { FieldRow } from "../../shared/FieldRow";
@@ -19,11 +19,12 @@ import { useAddress } from "../../shared/useAddress";
 import { useToday } from "../../shared/useToday";
 import { useWays, wayNames } from "../../shared/ways";
 import { ValueField } from "../../shared/ValueField";
+import { Errand } from "./Errand";
 import { LISTED, LISTING_STATES, type Listing, type ListingState } from "./listings";
 import { SellingTabs } from "./SellingTabs";
 
 const TAKE = 50;
-type Told = Schemas["ToldOut"];
+type Begun = (task: { number: number }) => void;
 
 /** What is offered where, what was offered for it, new prices, and what the markets say. */
 export default function ListingsPage() {
@@ -47,7 +48,8 @@ export default function ListingsPage() {
     placeholderData: keepPreviousData,
   });
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
-  const [told, setTold] = useState<readonly Told[]>([]);
+  const errand = Number(params.get("errand")) || 0;
+  const begun: Begun = (task) => change({ errand: String(task.number) });
   if (!found.data) return <Answer of={found} />;
   const data = found.data;
   const many = Object.fromEntries(data.counts.map((it) => [it.state, it.count]));
@@ -144,24 +146,12 @@ export default function ListingsPage() {
           }
         />
       </Section>
-      {picked.length > 0 && <Chosen picked={picked} named={named} say={setTold} />}
-      {data.still_out.length > 0 && <StillOut rows={data.still_out} named={named} say={setTold} />}
-      <Markets say={setTold} />
-      {told.length > 0 && (
+      {picked.length > 0 && <Chosen picked={picked} named={named} begun={begun} />}
+      {data.still_out.length > 0 && <StillOut rows={data.still_out} named={named} begun={begun} />}
+      <Markets begun={begun} />
+      {errand > 0 && (
         <Section title="What came of it" point="">
-          <Box component="ul" role="status" sx={{ m: 0, pl: 2.25 }}>
-            {told.map((it, at) => (
-              <li key={at}>
-                {it.well ? it.text : <b>{it.text}</b>}
-                {it.document !== null && (
-                  <>
-                    {" "}
-                    <Link to={`/selling/${it.document}`}>to its order</Link>
-                  </>
-                )}
-              </li>
-            ))}
-          </Box>
+          <Errand number={errand} />
         </Section>
       )}
     </PageTitle>
@@ -180,15 +170,15 @@ function howFar(row: Listing): string {
 interface ChosenProps {
   picked: readonly Listing[];
   named: Readonly<Record<string, string>>;
-  say: (told: readonly Told[]) => void;
+  begun: Begun;
 }
 
-function Chosen({ picked, named, say }: ChosenProps) {
+function Chosen({ picked, named, begun }: ChosenProps) {
   const drafts = picked.filter((it) => it.state === "drafted").map((it) => it.number);
   const open = picked.filter((it) => it.state === "drafted" || it.state === "listed");
   const up = useAct(() => take(client.POST("/api/listings/put-up", { body: { numbers: drafts } })), {
-    keys: LISTED,
-    done: ({ told }) => say(told),
+    keys: ["tasks"],
+    done: begun,
   });
   const [how, setHow] = useState("");
   const [percent, setPercent] = useState("-5");
@@ -316,14 +306,11 @@ function Chosen({ picked, named, say }: ChosenProps) {
 interface StillOutProps {
   rows: readonly Listing[];
   named: Readonly<Record<string, string>>;
-  say: (told: readonly Told[]) => void;
+  begun: Begun;
 }
 
-function StillOut({ rows, named, say }: StillOutProps) {
-  const off = useAct(() => take(client.POST("/api/listings/take-off")), {
-    keys: LISTED,
-    done: ({ told }) => say(told),
-  });
+function StillOut({ rows, named, begun }: StillOutProps) {
+  const off = useAct(() => take(client.POST("/api/listings/take-off")), { keys: ["tasks"], done: begun });
   return (
     <Section title="Out at a market still" point="ended here, as it sold elsewhere">
       <Box component="ul" sx={{ m: 0, mb: 1, pl: 2.25 }}>
@@ -346,15 +333,14 @@ function StillOut({ rows, named, say }: StillOutProps) {
   );
 }
 
-function Markets({ say }: { say: (told: readonly Told[]) => void }) {
+function Markets({ begun }: { begun: Begun }) {
   const today = useToday();
   const [said, setSaid] = useState<string | null>(null);
   const read = said === null ? { value: today } : readDay(said, today);
   const on = "value" in read && read.value !== today ? read.value : null;
   const ask = useAct(() => take(client.POST("/api/listings/ask", { body: { on } })), {
-    keys: LISTED,
-    text: ({ told }) => (told.length ? `${count(told.length)} news.` : "No news."),
-    done: ({ told }) => say(told),
+    keys: ["tasks"],
+    done: begun,
   });
   return (
     <Section title="What the markets say" point="orders, ended auctions, complaints, payouts">
@@ -374,7 +360,7 @@ function Markets({ say }: { say: (told: readonly Told[]) => void }) {
           onClick={() => ask.mutate(undefined)}
           sx={{ mt: "20px" }}
         >
-          {ask.isPending ? "Asking …" : "Ask them"}
+          Ask them
         </Button>
         <Box sx={{ mt: "26px", fontSize: 13 }}>
           or <Link to="/selling/-/file">take in a file of sales</Link>

@@ -7,7 +7,7 @@ import { useQuery } from "@tanstack/react-query";
 import { memo, useCallback } from "react";
 import { Link, useNavigate } from "react-router";
 import { Answer } from "../../shared/Answer";
-import { client, take, type Schemas } from "../../shared/api/client";
+import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { faultAt, otherFaults } from "../../shared/faults";
 import { FieldRow } from "../../shared/FieldRow";
 import { count, money } from "../../shared/format";
@@ -53,20 +53,22 @@ export default function NewListingsPage() {
   const made = useAct(
     async (up: boolean) => {
       const drafted = await take(client.POST("/api/listings", { body: { way, listings: ready } }));
-      if (!up) return { made: drafted.numbers.length, told: [] };
-      const { told } = await take(
-        client.POST("/api/listings/put-up", { body: { numbers: drafted.numbers } }),
+      const { numbers } = drafted;
+      if (!up) return { numbers, errand: null };
+      const task = await take(client.POST("/api/listings/put-up", { body: { numbers } })).catch(
+        (error: unknown) => inWords(error), // they are drafted all the same
       );
-      return { made: drafted.numbers.length, told };
+      return { numbers, errand: task };
     },
     {
-      keys: LISTED,
-      text: ({ made: many, told }) =>
-        told.find((it) => !it.well)?.text ??
-        `${count(many)} ${many === 1 ? "listing is" : "listings are"} made.`,
-      done: () => {
+      keys: [...LISTED, "tasks"],
+      text: ({ numbers, errand }) =>
+        `${count(numbers.length)} ${numbers.length === 1 ? "listing is" : "listings are"} drafted` +
+        (typeof errand === "string" ? `, but not put up: ${errand}` : "."),
+      done: ({ errand }) => {
         forget();
-        void navigate("/selling/-/listings");
+        const told = errand === null || typeof errand === "string" ? "" : `?errand=${errand.number}`;
+        void navigate(`/selling/-/listings${told}`);
       },
       quiet: true,
     },

@@ -29,6 +29,7 @@ import { feesAsked, fresh, type Sale, type SaleLine } from "./sale";
 import { ItemSearch } from "./ItemSearch";
 import { KEYS } from "./queries";
 import { SellingTabs } from "./SellingTabs";
+import { ThingRow } from "./ThingRow";
 
 /** A sale is written down: what, for how much, to whom, by which way; by hand, from a selection of the stock. */
 export default function NewOrderPage() {
@@ -101,18 +102,14 @@ export default function NewOrderPage() {
       <Box component="form" noValidate onSubmit={submit} aria-label="A sale">
         <Section title="What" point="a price for each, or for all of a stack">
           {rows.fields.map((field, at) => (
-            <FieldRow key={field.id}>
-              <Box sx={{ mt: "24px", width: 360, maxWidth: 1 }}>{lines[at]?.name ?? field.name}</Box>
+            <ThingRow key={field.id} name={lines[at]?.name ?? field.name} leave={() => rows.remove(at)}>
               <MoneyField
                 control={control}
                 name={`lines.${at}.price`}
                 label="Sold for"
                 hint={field.worth ? `worth ${money(field.worth)}` : "worth not known"}
               />
-              <Button color="inherit" aria-label={`Leave out: ${field.name}`} onClick={() => rows.remove(at)}>
-                Leave out
-              </Button>
-            </FieldRow>
+            </ThingRow>
           ))}
           <ItemSearch
             label={rows.fields.length ? "And what else" : "What, by its name, number or place"}

@@ -18,6 +18,7 @@ import { useToday } from "../../shared/useToday";
 import { ItemSearch } from "./ItemSearch";
 import { LISTED } from "./listings";
 import { SellingTabs } from "./SellingTabs";
+import { ThingRow } from "./ThingRow";
 
 interface Got {
   name: string;
@@ -101,19 +102,12 @@ export default function SwapPage() {
       <Box component="form" noValidate onSubmit={submit} aria-label="A trade">
         <Section title="You give" point="it leaves at what it cost">
           {given.fields.map((field, at) => (
-            <FieldRow key={field.id}>
-              <Box sx={{ mt: "8px", width: 360, maxWidth: 1 }}>
-                {field.name}
-                {field.worth && `, worth ${money(field.worth)}`}
-              </Box>
-              <Button
-                color="inherit"
-                aria-label={`Leave out: ${field.name}`}
-                onClick={() => given.remove(at)}
-              >
-                Leave out
-              </Button>
-            </FieldRow>
+            <ThingRow
+              key={field.id}
+              name={field.name}
+              more={field.worth && `, worth ${money(field.worth)}`}
+              leave={() => given.remove(at)}
+            />
           ))}
           <ItemSearch
             label={
@@ -127,23 +121,14 @@ export default function SwapPage() {
         </Section>
         <Section title="You get" point="the cost goes over by what each is worth">
           {got.fields.map((field, at) => (
-            <FieldRow key={field.id}>
-              <Box sx={{ mt: "24px", width: 360, maxWidth: 1 }}>{gotNow[at]?.name ?? field.name}</Box>
+            <ThingRow key={field.id} name={gotNow[at]?.name ?? field.name} leave={() => got.remove(at)}>
               <MoneyField
                 control={control}
                 name={`got.${at}.value`}
                 label="Worth, about"
                 hint="empty: unknown"
               />
-              <Button
-                color="inherit"
-                aria-label={`Leave out: ${field.name}`}
-                onClick={() => got.remove(at)}
-                sx={{ mt: "20px" }}
-              >
-                Leave out
-              </Button>
-            </FieldRow>
+            </ThingRow>
           ))}
           <Box sx={{ display: "flex", gap: 1, alignItems: "flex-start", flexWrap: "wrap" }}>
             <CardSearch

@@ -1,10 +1,8 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import InputBase from "@mui/material/InputBase";
-import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState, type ClipboardEvent, type KeyboardEvent } from "react";
-import { Link } from "react-router";
+import { useRef, useState, type ClipboardEvent, type KeyboardEvent } from "react";
 import { Answer } from "../../shared/Answer";
 import { client, inWords, take } from "../../shared/api/client";
 import { ChoiceBox } from "../../shared/ChoiceBox";
@@ -15,12 +13,13 @@ import { FieldRow } from "../../shared/FieldRow";
 import { count } from "../../shared/format";
 import { useTakesEntries } from "../../shared/keys/entries";
 import { useNotice } from "../../shared/notices";
-import { Marked } from "../../shared/Marked";
 import { PageTitle } from "../../shared/PageTitle";
-import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { useDraft } from "../../shared/useDraft";
 import { EMPTY_PILE, linesOf, perHour, readSet, withChoices, type Pile, type Sets } from "./entering";
+import { CodeReader } from "./CodeReader";
+import { EnteredLog } from "./EnteredLog";
+import { Suggested, Taps } from "./EnterFields";
 import { Salvage } from "./Salvage";
 import { useSending, type Done, type Sending, type Typed } from "./sending";
 import { StockTabs } from "../../shared/StockTabs";
@@ -50,7 +49,7 @@ export default function EnterPage() {
     >
       <StockTabs />
       <Entry sets={sets.data} sending={sending} />
-      <Log sending={sending} />
+      <EnteredLog sending={sending} />
       <Salvage />
       <Aside>Mould and dust in old binders: wear a mask.</Aside>
     </PageTitle>
@@ -262,7 +261,7 @@ function Entry({ sets, sending }: { sets: Sets; sending: Sending }) {
         <Button color="inherit" variant="outlined" disabled={!last} onClick={takeBack}>
           Take the last back
         </Button>
-        {sets.reader && <Reader name={sets.reader} read={enter} />}
+        {sets.reader && <CodeReader name={sets.reader} read={enter} />}
       </Box>
       <UnderWay
         {...sending}
@@ -275,156 +274,5 @@ function Entry({ sets, sending }: { sets: Sets; sending: Sending }) {
       />
       <Hints of={HINTS} />
     </Box>
-  );
-}
-
-interface SuggestedProps {
-  label: string;
-  value: string;
-  set: (value: string) => void;
-  options: readonly string[];
-  width: number;
-  hint?: string;
-  fault?: string;
-  autoFocus?: boolean;
-  inputRef?: React.Ref<HTMLInputElement>;
-}
-
-/** Any words, with those that are known offered while typing. */
-function Suggested({ label, value, set, options, width, hint, fault, autoFocus, inputRef }: SuggestedProps) {
-  const id = `known-${label.toLowerCase().replace(/\W/g, "-")}`;
-  return (
-    <>
-      <TextField
-        label={label}
-        value={value}
-        onChange={(event) => set(event.target.value)}
-        error={Boolean(fault)}
-        helperText={fault || hint || " "}
-        autoFocus={autoFocus ?? false}
-        {...(inputRef ? { inputRef } : {})}
-        slotProps={{ htmlInput: { list: id, autoComplete: "off", maxLength: 200 } }}
-        sx={{ width, maxWidth: 1 }}
-      />
-      <datalist id={id}>
-        {options.map((option) => (
-          <option key={option} value={option} />
-        ))}
-      </datalist>
-    </>
-  );
-}
-
-/** A few choices to tap with a thumb; the one that holds is marked. */
-function Taps({
-  label,
-  options,
-  value,
-  set,
-}: {
-  label: string;
-  options: readonly string[];
-  value: string;
-  set: (value: string) => void;
-}) {
-  return (
-    <Box role="group" aria-label={label} sx={{ display: "flex", flexWrap: "wrap", gap: 0.5 }}>
-      {options.map((option) => (
-        <Button
-          key={option}
-          color="inherit"
-          aria-pressed={option === value}
-          onClick={() => set(option)}
-          sx={{
-            minWidth: 36,
-            minHeight: { xs: 40, sm: 26 },
-            py: 0,
-            px: 0.75,
-            borderRadius: 0,
-            borderBottom: 3,
-            borderColor: option === value ? "tone.marker" : "transparent",
-            fontWeight: option === value ? 700 : 400,
-          }}
-        >
-          {option}
-        </Button>
-      ))}
-    </Box>
-  );
-}
-
-/** A reader of codes that is asked; one that is plugged in types into the field by itself. */
-function Reader({ name, read }: { name: string; read: (texts: readonly string[]) => boolean }) {
-  const [on, setOn] = useState(false);
-  const latest = useRef(read);
-  useEffect(() => {
-    latest.current = read;
-  });
-  const scans = useQuery({
-    queryKey: ["scans"],
-    queryFn: async () => {
-      const { texts } = await take(client.POST("/api/sorting/scans"));
-      latest.current(texts);
-      return Date.now();
-    },
-    enabled: on,
-    refetchInterval: on ? 1_200 : false,
-    gcTime: 0,
-  });
-  return (
-    <>
-      <Button color="inherit" variant="outlined" aria-pressed={on} onClick={() => setOn(!on)}>
-        {on ? "Stop reading codes" : "Read codes"}
-      </Button>
-      <Box component="span" sx={{ alignSelf: "center", fontSize: 13, color: "text.secondary" }}>
-        {scans.isError ? inWords(scans.error) : name}
-      </Box>
-    </>
-  );
-}
-
-/** What was entered lately, the newest first, with what matters of it. */
-function Log({ sending }: { sending: Sending }) {
-  const say = useNotice();
-  const waiting = sending.entries.filter((entry) => entry.state !== "refused").length;
-  if (sending.done.length === 0 && waiting === 0) return null;
-  return (
-    <Section title="Entered" point={waiting > 0 ? `${count(waiting)} on the way` : "the newest first"}>
-      <Box component="ol" aria-label="Entered" sx={{ listStyle: "none", m: 0, p: 0 }}>
-        {sending.done.slice(0, 30).map((it) => (
-          <Box
-            component="li"
-            key={it.entry}
-            sx={{
-              display: "flex",
-              flexWrap: "wrap",
-              columnGap: 1.5,
-              borderBottom: 1,
-              borderColor: "divider",
-              py: 0.5,
-              ...(it.gone ? { color: "text.secondary", textDecoration: "line-through" } : {}),
-            }}
-          >
-            <Link to={`/stock/${it.item}`}>{it.said}</Link>
-            {it.matters.length > 0 && <Marked>{it.matters.map((part) => part.text).join("")}</Marked>}
-            {it.new_card && <span>first seen</span>}
-            {!it.gone && (
-              <Button
-                color="inherit"
-                aria-label={`take back: ${it.said}`}
-                onClick={() =>
-                  sending
-                    .takeBack(it.entry)
-                    .catch((error: unknown) => say({ text: inWords(error), isError: true }))
-                }
-                sx={{ ml: "auto", py: 0 }}
-              >
-                take back
-              </Button>
-            )}
-          </Box>
-        ))}
-      </Box>
-    </Section>
   );
 }

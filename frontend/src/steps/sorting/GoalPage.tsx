@@ -29,8 +29,8 @@ import { useEntry } from "../../shared/forms/useEntry";
 import { keyed } from "../../shared/useOnce";
 import { useToday } from "../../shared/useToday";
 import { sayOf, shownOf, type Goal, type Shown, type Slot } from "./goals";
+import { OFF_PAPER } from "../../shared/print";
 
-const OFF_PAPER = { "@media print": { display: "none" } };
 type ByPacks = Schemas["ByPacksOut"];
 type Terms = Schemas["SellerTermsOut"];
 

@@ -15,10 +15,10 @@ import { StockTabs } from "../../shared/StockTabs";
 import { useAddress } from "../../shared/useAddress";
 import { ValueField } from "../../shared/ValueField";
 import { plain } from "../../shared/VerdictLine";
+import { OFF_PAPER } from "../../shared/print";
 
 type SetPulls = Schemas["SetPullsOut"];
 type Pulled = Schemas["PulledOut"];
-const OFF_PAPER = { "@media print": { display: "none" } };
 
 /** An hour and a look as they are asked for, from the address; the habits where it says nothing. */
 function useWork() {

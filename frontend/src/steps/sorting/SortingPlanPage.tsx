@@ -1,36 +1,28 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
-import * as z from "zod/mini";
+import { useState } from "react";
+import { useNavigate, useParams } from "react-router";
 import { Answer } from "../../shared/Answer";
 import { client, take } from "../../shared/api/client";
 import { ChoiceBox } from "../../shared/ChoiceBox";
 import { EditableCell } from "../../shared/EditableCell";
 import { faultAt } from "../../shared/faults";
 import { FieldRow } from "../../shared/FieldRow";
-import { Figures } from "../../shared/Figures";
-import { asPercent, count, gain, money } from "../../shared/format";
-import { EntryRow } from "../../shared/forms/EntryRow";
-import { CountField, MoneyField } from "../../shared/forms/fields";
+import { asPercent, count, money } from "../../shared/format";
 import { readAmount, readShare, readWhole, type Read } from "../../shared/forms/reading";
-import { maybeAmount, whole } from "../../shared/forms/shapes";
-import { useEntry } from "../../shared/forms/useEntry";
-import { Key } from "../../shared/Key";
-import { useKey } from "../../shared/keys/useKey";
 import { PageTitle } from "../../shared/PageTitle";
+import { OFF_PAPER } from "../../shared/print";
 import { Section } from "../../shared/Section";
 import { StockTabs } from "../../shared/StockTabs";
 import { Heads, Table } from "../../shared/Table";
 import { TwoColumns } from "../../shared/TwoColumns";
 import { useAct } from "../../shared/useAct";
-import { keyed, useOnce } from "../../shared/useOnce";
 import { ValueField } from "../../shared/ValueField";
-import { plain } from "../../shared/VerdictLine";
+import { PassClock } from "./PassClock";
 import { bodyOf, hours, moved, saidOf, type Pass, type PassIn, type Plan } from "./plans";
+import { ProjectPart } from "./ProjectPart";
 
-const OFF_PAPER = { "@media print": { display: "none" } };
 const KINDS: Record<PassIn["kind"], string> = {
   rescue: "rescue",
   kind: "kind",
@@ -243,7 +235,7 @@ function Passes({ plan, change }: PassesProps) {
                 <td className="figure">{cells.finds}</td>
                 <td className="figure">
                   <Box sx={{ display: "flex", justifyContent: "flex-end", ...OFF_PAPER }}>
-                    <Clock plan={plan} at={at} />
+                    <PassClock plan={plan} at={at} />
                     <Move
                       name={it.name}
                       up={() => void change({ passes: moved(saidOf(plan.passes), at, -1) })}
@@ -322,146 +314,5 @@ function Bar({ whole, done, past }: { whole: number; done: number; past: boolean
     >
       <Box sx={{ width: `${done * 100}%`, height: 1, bgcolor: "tone.ink" }} />
     </Box>
-  );
-}
-
-/** The clock over a pass: started, and stopped with how many cards went through. */
-function Clock({ plan, at }: { plan: Plan; at: number }) {
-  const path = { number: plan.number };
-  const once = useOnce();
-  const start = useAct(
-    () =>
-      take(
-        client.POST("/api/sorting/plans/{number}/clock", {
-          params: { path },
-          body: { place: at },
-          ...keyed(once.key()),
-        }),
-      ),
-    { keys: ["sorting"], done: once.made },
-  );
-  const isNext =
-    plan.running === null && at === plan.passes.findIndex((it) => it.done < it.cards && !it.past);
-  useKey("c", "start the clock of the next pass", () => start.mutate(undefined), { on: isNext });
-  if (plan.running === at) return <Running plan={plan} since={plan.running_since ?? ""} />;
-  if (plan.running !== null) return null;
-  return (
-    <>
-      <Button
-        color="inherit"
-        data-cell
-        aria-label={`start the clock of ${plan.passes[at]?.name}`}
-        disabled={start.isPending}
-        onClick={() => start.mutate(undefined)}
-        sx={{ minWidth: 0, whiteSpace: "nowrap" }}
-      >
-        start
-      </Button>
-      {isNext && <Key>C</Key>}
-    </>
-  );
-}
-
-const STOP = z.object({ cards: whole });
-
-function Running({ plan, since }: { plan: Plan; since: string }) {
-  const [now, setNow] = useState(() => Date.now());
-  useEffect(() => {
-    const timer = setInterval(() => setNow(Date.now()), 1_000);
-    return () => clearInterval(timer);
-  }, []);
-  const seconds = Math.max(Math.floor((now - Date.parse(since)) / 1_000), 0);
-  const path = { number: plan.number };
-  const { form, submit, busy, faults } = useEntry({
-    draft: `clock ${plan.number}`,
-    empty: { cards: "" },
-    shape: STOP,
-    send: (body, key) =>
-      take(client.PUT("/api/sorting/plans/{number}/clock", { params: { path }, body, ...keyed(key) })),
-    keys: ["sorting"],
-    text: "The clock stands; the rate has learnt from it.",
-    undo: (_, { number }) =>
-      take(
-        client.DELETE("/api/sorting/plans/{number}/runs/{run}", {
-          params: { path: { ...path, run: number } },
-        }),
-      ),
-  });
-  return (
-    <Box sx={{ textAlign: "left" }}>
-      <Box component="span" role="timer" sx={{ fontVariantNumeric: "tabular-nums", fontWeight: 600 }}>
-        {Math.floor(seconds / 60)}:{String(seconds % 60).padStart(2, "0")}
-      </Box>
-      <EntryRow submit={submit} busy={busy} faults={faults} act="Stop" strong>
-        <CountField control={form.control} name="cards" label="Cards through" width={90} />
-      </EntryRow>
-    </Box>
-  );
-}
-
-const SHARE = z.object({ each: maybeAmount });
-
-/** How the collection does: what it cost, what it is worth sorted, and its cost shared out in the end. */
-function ProjectPart({ plan }: { plan: Plan }) {
-  const { project } = plan;
-  const path = { number: plan.number };
-  const { form, submit, busy, faults } = useEntry({
-    empty: { each: "" },
-    shape: SHARE,
-    send: ({ each }, key) =>
-      take(
-        client.POST("/api/sorting/plans/{number}/cost", {
-          params: { path },
-          body: { version: plan.version, each },
-          ...keyed(key),
-        }),
-      ),
-    keys: ["sorting", "items", "books"],
-    text: "Its cost went to what was entered.",
-    undo: (_, { entry }) =>
-      take(client.POST("/api/entries/{number}/undo", { params: { path: { number: entry } } })),
-  });
-  return (
-    <Section title="What comes of it" point={plan.item_name ?? "of nothing that was bought"}>
-      <Box sx={{ my: 1 }}>
-        {plain(plan.project_verdict.sentence)} {plain(plan.project_verdict.rests_on)}
-      </Box>
-      <Box sx={{ maxWidth: 340 }}>
-        <Figures
-          rows={[
-            ["Entered", `${count(project.entered)} of ${count(project.cards)}`],
-            ["Worth sorted, about", money(project.value)],
-            ...(plan.item === null ? [] : [["It cost", money(project.cost)] as const]),
-            ...(project.expected === null ? [] : [["Thought to be worth", money(project.expected)] as const]),
-            ...(project.gain === null ? [] : [["More than its cost", gain(Number(project.gain))] as const]),
-            ...(project.per_hour === null
-              ? []
-              : [["For each hour", gain(Number(project.per_hour))] as const]),
-          ]}
-        />
-      </Box>
-      <Box sx={{ mt: 1.5, ...OFF_PAPER }}>
-        <Link to="/stock/-/enter">Enter its cards</Link>
-      </Box>
-      {plan.item !== null && !project.shared && project.entered > 0 && (
-        <Box sx={{ mt: 1, ...OFF_PAPER }}>
-          <EntryRow submit={submit} busy={busy} faults={faults} act="Share its cost out by value">
-            <MoneyField
-              control={form.control}
-              name="each"
-              label="A card without value counts"
-              width={190}
-              {...(project.unknown > 0 ? { hint: `${count(project.unknown)} rows have none` } : {})}
-            />
-          </EntryRow>
-        </Box>
-      )}
-      {project.shared && plan.item !== null && (
-        <Box sx={{ mt: 1 }}>
-          Its cost went to its cards; <Link to={`/stock/${plan.item}`}>it can be taken back</Link> in its
-          history.
-        </Box>
-      )}
-    </Section>
   );
 }

@@ -1,0 +1,54 @@
+import Box from "@mui/material/Box";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { Link } from "react-router";
+import { Answer } from "../../shared/Answer";
+import { client, take } from "../../shared/api/client";
+import { askAnew } from "../../shared/api/forget";
+import { isAlive, useStop } from "../../shared/longWork";
+import { Progress } from "../../shared/Progress";
+import { LISTED } from "./listings";
+
+const STOPPED = "Stopped. What a market did or said until then was kept.";
+
+/** How far markets are asked, and what came of it; once it is over, what it changed is asked anew. */
+export function Errand({ number }: { number: number }) {
+  const queries = useQueryClient();
+  const found = useQuery({
+    queryKey: ["errands", number],
+    queryFn: () => take(client.GET("/api/listings/errands/{number}", { params: { path: { number } } })),
+    refetchInterval: ({ state }) => (isAlive(state.data?.task) ? 500 : false),
+  });
+  const isOver = found.data !== undefined && !isAlive(found.data.task);
+  useEffect(() => {
+    if (isOver) void askAnew(queries, [...LISTED, "desk", "tasks"]);
+  }, [isOver, number, queries]);
+  const stop = useStop(["errands"]);
+  if (!found.data) return <Answer of={found} />;
+  const { task, told } = found.data;
+  return (
+    <>
+      <Progress {...task} stopped={STOPPED} stop={() => stop.mutate(number)} />
+      {isOver && (
+        <Box role="status" aria-label="What came of it" sx={{ fontSize: 14 }}>
+          {told.length === 0 && task.state === "done" && "No news."}
+          {told.length > 0 && (
+            <Box component="ul" sx={{ m: 0, pl: 2.25 }}>
+              {told.map((it, at) => (
+                <li key={at}>
+                  {it.well ? it.text : <b>{it.text}</b>}
+                  {it.document !== null && (
+                    <>
+                      {" "}
+                      <Link to={`/selling/${it.document}`}>to its order</Link>
+                    </>
+                  )}
+                </li>
+              ))}
+            </Box>
+          )}
+        </Box>
+      )}
+    </>
+  );
+}
