@@ -6,6 +6,10 @@ cd "$(dirname "$0")/.."
 export PATH="$PWD/.venv/bin:$PATH"
 say() { echo "-- $*"; }
 
+say "front end, beside the Python"
+(cd frontend && npm run --silent check && npm run --silent test -- --reporter=dot) >var/front-end.log 2>&1 &
+front_end=$!
+trap 'kill $front_end 2>/dev/null || true' EXIT
 say "format and lint"
 ruff format --check -q tobbix tests scripts
 ruff check -q tobbix tests scripts
@@ -20,7 +24,7 @@ python scripts/packages.py check
 say "rules"
 python scripts/rules.py check
 say "front end"
-(cd frontend && npm run --silent check && npm run --silent test -- --reporter=dot)
+wait $front_end || { cat var/front-end.log; exit 1; }
 
 say "tests"
 if [ -d /dev/shm ] && [ -w /dev/shm ]; then shared=/dev/shm; else shared=/tmp; fi

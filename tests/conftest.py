@@ -1,5 +1,6 @@
 """A real PostgreSQL for every test that stores something; see scripts/cluster.sh."""
 
+import gc
 import os
 import subprocess
 import time
@@ -24,6 +25,8 @@ from tobbix.services.products.catalogue import Catalogue
 ROOT = Path(__file__).parent.parent
 PASSPHRASE = "four plain words here"
 TODAY = date(2026, 11, 24)
+
+gc.freeze()  # what was imported stays: nobody need look at it again for what is garbage
 
 
 @pytest.fixture(scope="session")

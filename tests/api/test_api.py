@@ -211,7 +211,7 @@ def test_a_fuzzer_with_the_api_s_own_document_finds_no_failure_of_the_server(
             continue
 
         @settings(
-            max_examples=6, deadline=None, database=None, derandomize=True, suppress_health_check=list(HealthCheck)
+            max_examples=4, deadline=None, database=None, derandomize=True, suppress_health_check=list(HealthCheck)
         )
         @given(case=operation.as_strategy())
         def attack(case: Any) -> None:

@@ -14,10 +14,10 @@ from tobbix.formats.limits import MEMORY, SECONDS
 SLOW = {"a zip that unpacks to 2.8 GB", "a million rows", "100,001 rows of a workbook", "a million empty rows"}
 
 
-def test_twelve_kills_lose_double_and_halve_nothing(server_url: str, worker_id: str, tmp_path: Path) -> None:
+def test_eight_kills_lose_double_and_halve_nothing(server_url: str, worker_id: str, tmp_path: Path) -> None:
     with install(server_url, f"kills_{worker_id}", tmp_path) as served:
-        figures, actor = run_kills(served, 12, 8)
-        assert figures.kills == 12 and figures.acts >= 12
+        figures, actor = run_kills(served, 8, 8)
+        assert figures.kills == 8 and figures.acts >= 8
         assert (figures.lost, figures.doubled, figures.half_done, figures.refused, figures.failures) == (
             [],
             [],
@@ -39,9 +39,9 @@ def test_twelve_kills_lose_double_and_halve_nothing(server_url: str, worker_id: 
     assert any("does not balance" in line for line in found.half_done)
 
 
-def test_a_thousand_hostile_requests_are_answered_plainly(served: Served) -> None:
-    figures = run_requests(served, 1_000, 8)
-    assert figures.sent >= 950 and figures.failed == [] and figures.unplain == []
+def test_five_hundred_hostile_requests_are_answered_plainly(served: Served) -> None:
+    figures = run_requests(served, 500, 8)
+    assert figures.sent >= 475 and figures.failed == [] and figures.unplain == []
     assert set(figures.statuses) >= {200, 404, 422}
 
 

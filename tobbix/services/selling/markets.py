@@ -14,6 +14,7 @@ from typing import Any, TypeVar
 
 from tobbix.core.base.errors import Conflict, InputError, NotFound
 from tobbix.core.base.tasks import Task
+from tobbix.core.holdings.sentences import amount
 from tobbix.core.holdings.states import DocumentState
 from tobbix.core.selling.listings import Errand, ListingKind, ListingState
 from tobbix.db.base import Session
@@ -279,7 +280,7 @@ def _do(catalogue: Catalogue, market: str, listing: StoredListing, news: MarketN
     if news.kind is NewsKind.PAID:
         cash = ChargeInput("other", news.price, listing.currency, day, "bank")
         take_payout(catalogue, market, cash, [order], as_fee=True)
-        return Told(number, f"{title}: {market} paid {news.price} out", True, order)
+        return Told(number, f"{title}: {market} paid {amount(news.price, listing.currency)} out", True, order)
     with catalogue.database.transaction() as session:
         state = load_document(session, order).state
     if state is not DocumentState.SENT:
@@ -298,4 +299,4 @@ def _sold(catalogue: Catalogue, market: str, listing: StoredListing, news: Marke
         way=listing.way, market=market, address=news.address,
     )  # fmt: skip
     document = sell(catalogue.database, said)
-    return Told(listing.number, f"{listing.title}: sold for {news.price}", True, document)
+    return Told(listing.number, f"{listing.title}: sold for {amount(news.price, listing.currency)}", True, document)

@@ -1,14 +1,16 @@
 import Box from "@mui/material/Box";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useEffect, useRef } from "react";
 import { Link } from "react-router";
 import { Answer } from "../../shared/Answer";
 import { client, take } from "../../shared/api/client";
 import { askAnew } from "../../shared/api/forget";
+import { count } from "../../shared/format";
 import { isAlive, useStop } from "../../shared/longWork";
 import { Progress } from "../../shared/Progress";
 import { LISTED } from "./listings";
 
+const FEW = 8;
 const STOPPED = "Stopped. What a market did or said until then was kept.";
 
 /** How far markets are asked, and what came of it; once it is over, what it changed is asked anew. */
@@ -24,16 +26,29 @@ export function Errand({ number }: { number: number }) {
     if (isOver) void askAnew(queries, [...LISTED, "desk", "tasks"]);
   }, [isOver, number, queries]);
   const stop = useStop(["errands"]);
+  const place = useRef<HTMLDivElement>(null);
+  const isThere = found.data !== undefined;
+  useEffect(() => {
+    if (isThere) place.current?.scrollIntoView?.({ block: "nearest" }); // it may have been asked from further down
+  }, [number, isThere]);
   if (!found.data) return <Answer of={found} />;
-  const { task, told } = found.data;
+  const { task } = found.data;
+  const told = [...found.data.told].sort((one, other) => Number(one.well) - Number(other.well));
+  const wrong = told.filter((it) => !it.well).length;
   return (
-    <>
+    <div ref={place}>
       <Progress {...task} stopped={STOPPED} stop={() => stop.mutate(number)} />
       {isOver && (
         <Box role="status" aria-label="What came of it" sx={{ fontSize: 14 }}>
           {told.length === 0 && task.state === "done" && "No news."}
+          {told.length > FEW &&
+            `${count(told.length - wrong)} went well${wrong > 0 ? `, ${count(wrong)} did not` : ""}.`}
           {told.length > 0 && (
-            <Box component="ul" sx={{ m: 0, pl: 2.25 }}>
+            <Box
+              component="ul"
+              {...(told.length > FEW && { tabIndex: 0, "aria-label": "What came of each" })}
+              sx={{ m: 0, pl: 2.25, maxHeight: 240, overflow: "auto" }}
+            >
               {told.map((it, at) => (
                 <li key={at}>
                   {it.well ? it.text : <b>{it.text}</b>}
@@ -49,6 +64,6 @@ export function Errand({ number }: { number: number }) {
           )}
         </Box>
       )}
-    </>
+    </div>
   );
 }

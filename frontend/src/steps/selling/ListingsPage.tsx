@@ -111,6 +111,14 @@ export default function ListingsPage() {
           width={240}
         />
       </FieldRow>
+      {errand > 0 && (
+        <Section title="What came of it" point="at the markets">
+          <Errand number={errand} />
+          <Button color="inherit" onClick={() => change({ errand: null })} sx={{ mt: 0.5 }}>
+            Close
+          </Button>
+        </Section>
+      )}
       <Section title="Listings" point="the newest first">
         <DataTable
           label="Listings"
@@ -149,11 +157,6 @@ export default function ListingsPage() {
       {picked.length > 0 && <Chosen picked={picked} named={named} begun={begun} />}
       {data.still_out.length > 0 && <StillOut rows={data.still_out} named={named} begun={begun} />}
       <Markets begun={begun} />
-      {errand > 0 && (
-        <Section title="What came of it" point="">
-          <Errand number={errand} />
-        </Section>
-      )}
     </PageTitle>
   );
 }
