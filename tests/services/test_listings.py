@@ -17,7 +17,7 @@ from tests.conftest import TODAY
 from tests.services.test_grading import begin as begin_grading
 from tests.services.test_grading import books
 from tests.services.test_selling import begin
-from tobbix.core.base.errors import Conflict, InputError, TobbixError
+from tobbix.core.base.errors import Conflict, InputError, NotFound, TobbixError
 from tobbix.core.base.tasks import TaskState
 from tobbix.core.holdings.documents import Side as PhotoSide
 from tobbix.core.holdings.states import Action
@@ -275,6 +275,8 @@ def test_markets_are_asked_as_work_that_is_stopped_and_done_again_without_doing_
         done, told = markets.read_errand(catalogue, task.number)
         assert done.state is TaskState.DONE and len([it for it in told if it.document]) == (8 if on else 0)
     assert {state(catalogue, it) for it in numbers} == {ListingState.SOLD}
+    with pytest.raises(NotFound):
+        markets.ask_errand(catalogue, (service,), Errand.PUT_UP, [numbers[0], 10**9])
     for errand, services in ((Errand.PUT_UP, (service,)), (Errand.NEWS, ())):
         with pytest.raises(InputError):
             markets.ask_errand(catalogue, services, errand)

@@ -60,9 +60,11 @@ def ask_errand(
     on: date | None = None,
 ) -> Task:  # fmt: skip
     """Begin to ask markets: to put up the listings ``numbers``, for news as of the day ``on``, or to take off what
-    ended here. Raises InputError."""
+    ended here. Raises InputError, NotFound."""
     if errand is Errand.PUT_UP and not numbers:
         raise InputError.at("numbers", "choose what is to be put up")
+    with catalogue.database.transaction() as session:
+        listings.find_listings(session, numbers)
     if errand is Errand.NEWS and not services:
         raise InputError.at("on", "no market is connected here")
     about = {
@@ -80,8 +82,12 @@ def ask_errand(
 def market_runs(catalogue: Catalogue, services: Sequence[SellingService]) -> dict[str, Run]:
     """How markets are asked."""
 
-    def run(task: Task, tell: Tell) -> Mapping[str, Any]:
+    def run(task: Task, tell_more: Tell) -> Mapping[str, Any]:
         errand, on = Errand(task.asked["errand"]), task.asked["on"]
+
+        def tell(done: int) -> None:
+            tell_more(min(done, task.total))  # more may have ended since it was asked
+
         if errand is Errand.PUT_UP:
             told = send_out(catalogue, services, task.asked["numbers"], tell)
         elif errand is Errand.NEWS:
@@ -245,21 +251,21 @@ def _hear(
 
 
 def _take(catalogue: Catalogue, market: str, number: int, news: MarketNews, today: date) -> list[Told]:
-    """Take in what a market says, unless it was heard before."""
+    """Take in what a market says, unless it was heard before: what is booked and that it was heard are one act."""
     with catalogue.database.transaction() as session:
         listing = listings.find_listing(session, number)
     if news.kind.value in listing.heard:
         return []
-    day = min(news.day, today)
     try:
-        told = _do(catalogue, market, listing, news, day)
+        with catalogue.database.unit():
+            told = _do(catalogue, market, listing, news, min(news.day, today))
+            if told is None:
+                return []  # it is too early for it: it is heard once more when it fits
+            with catalogue.database.transaction() as session:
+                heard = listings.find_listing(session, number).heard
+                listings.change_listing(session, number, heard=[*heard, news.kind.value])
     except (Conflict, InputError, NotFound) as error:
         return [Told(number, f"{listing.title}: {market} says {news.kind.value}, but {error}", False)]
-    if told is None:
-        return []  # it is too early for it: it is heard once more when it fits
-    with catalogue.database.transaction() as session:
-        heard = listings.find_listing(session, number).heard
-        listings.change_listing(session, number, heard=[*heard, news.kind.value])
     return [told]
 
 
