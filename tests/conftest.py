@@ -102,7 +102,12 @@ class RolledBack(Database):
     @contextmanager
     def transaction(self) -> Iterator[Session]:
         with (
-            Session(self._connection, join_transaction_mode="create_savepoint", expire_on_commit=False) as session,
+            Session(
+                self._connection,
+                join_transaction_mode="create_savepoint",
+                expire_on_commit=False,
+                close_resets_only=False,
+            ) as session,
             session.begin(),
         ):
             yield session

@@ -65,7 +65,8 @@ class Database:
 
     def __init__(self, url: str | Engine) -> None:
         self.engine = open_engine(url) if isinstance(url, str) else url
-        self._sessions = sessionmaker(self.engine, expire_on_commit=False)
+        # A session that is over refuses to be used: it would take a connection that nobody gives back.
+        self._sessions = sessionmaker(self.engine, expire_on_commit=False, close_resets_only=False)
         self._unit: ContextVar[Unit | None] = ContextVar("unit", default=None)
 
     @contextmanager
@@ -77,7 +78,12 @@ class Database:
                 yield session
             return
         with (
-            Session(unit.connection, join_transaction_mode="create_savepoint", expire_on_commit=False) as session,
+            Session(
+                unit.connection,
+                join_transaction_mode="create_savepoint",
+                expire_on_commit=False,
+                close_resets_only=False,
+            ) as session,
             session.begin(),
         ):
             yield session

@@ -191,7 +191,7 @@ class OpinionView:
 def second_opinion(catalogue: Catalogue, item: int) -> OpinionView:
     """What to do with a slab that may be graded too low. Rule C-30. Raises NotFound, Conflict for what has no label."""
     today = catalogue.today()
-    with catalogue.database.transaction() as session:
+    with catalogue.database.transaction() as session:  # to the end: rates are read once they are needed
         thing = find_item(session, item, lock=False)
         labels = tuple(load_labels(session, item))
         standing = [it for it in labels if not it.removed]
@@ -207,36 +207,36 @@ def second_opinion(catalogue: Catalogue, item: int) -> OpinionView:
         found = versions_in_states(session, [thing.version_id], [*states, home.state])
         habits, usual = load_habits(session), usual_work(session)
         spread = spread_by(_spreads(all_grades(session)).get(label.grader))
-    worth = {
-        state: home.convert(value.amount, value.currency)
-        for (_, state), value in found.items()
-        if value.amount is not None
-    }
-    raw = worth.get(home.state)
-    value = worth.get(f"{label.grader}:{label.grade}")
-    way = usual.way or AS_IT_IS
-    if value is None:
-        missing = f"what a {label.grade} of {label.grader} goes for is not known"
-        return OpinionView(item, thing.name, labels, value, (), missing, home.currency, None)
-    asked = []
-    for grader in graders:
-        profile = grader.profile
-        known = {grade: worth.get(f"{profile.name}:{grade}") for grade in profile.grades}
-        by_grade, _ = fill_values(known, raw)
-        near = seen_again(profile.grades, label.grade, spread)
-        if any(by_grade[grade] is None for grade in near):
-            continue
-        chances = exact_chances(near)
-        values = {grade: by_grade[grade] or Decimal(0) for grade in near}
-        tier = profile.tiers[0]
-        fee = at_home(home, tier.fee * (1 + profile.duty_share), profile) + habits.per_card
-        months = None if tier.days is None else Decimal(tier.days + BY_POST) / 30
-        if profile.name == label.grader:
-            asked.append(Again(Opinion.RESUBMIT, chances, values, fee + habits.crack_cost, months, habits.breakage))
-            asked.append(Again(Opinion.REVIEW, chances, values, fee, months))
-        else:
-            asked.append(Again(Opinion.CROSS, chances, values, fee, months, Decimal(0), label.grade))
-    ways = weigh_again(value, way, asked)
-    return OpinionView(
-        item, thing.name, labels, value, ways, None, home.currency, state_weighed(ways, home.currency)
-    )  # fmt: skip
+        worth = {
+            state: home.convert(value.amount, value.currency)
+            for (_, state), value in found.items()
+            if value.amount is not None
+        }
+        raw = worth.get(home.state)
+        value = worth.get(f"{label.grader}:{label.grade}")
+        way = usual.way or AS_IT_IS
+        if value is None:
+            missing = f"what a {label.grade} of {label.grader} goes for is not known"
+            return OpinionView(item, thing.name, labels, value, (), missing, home.currency, None)
+        asked = []
+        for grader in graders:
+            profile = grader.profile
+            known = {grade: worth.get(f"{profile.name}:{grade}") for grade in profile.grades}
+            by_grade, _ = fill_values(known, raw)
+            near = seen_again(profile.grades, label.grade, spread)
+            if any(by_grade[grade] is None for grade in near):
+                continue
+            chances = exact_chances(near)
+            values = {grade: by_grade[grade] or Decimal(0) for grade in near}
+            tier = profile.tiers[0]
+            fee = at_home(home, tier.fee * (1 + profile.duty_share), profile) + habits.per_card
+            months = None if tier.days is None else Decimal(tier.days + BY_POST) / 30
+            if profile.name == label.grader:
+                asked.append(Again(Opinion.RESUBMIT, chances, values, fee + habits.crack_cost, months, habits.breakage))
+                asked.append(Again(Opinion.REVIEW, chances, values, fee, months))
+            else:
+                asked.append(Again(Opinion.CROSS, chances, values, fee, months, Decimal(0), label.grade))
+        ways = weigh_again(value, way, asked)
+        return OpinionView(
+            item, thing.name, labels, value, ways, None, home.currency, state_weighed(ways, home.currency)
+        )  # fmt: skip
