@@ -12,11 +12,7 @@ from tobbix.core.planning.ways_out import Road
 from tobbix.core.selling.sales_files import SaleColumn, SaleRow, UnsaidFees
 from tobbix.services.selling.sales_files import PastSale
 
-_Numbers = Annotated[list[RowNumber], Field(max_length=200)]
 _Name = Annotated[str, StringConstraints(max_length=120)]
-_Title = Annotated[str, StringConstraints(max_length=200)]
-_Text = Annotated[str, StringConstraints(max_length=4000)]
-_Moved = Annotated[str, StringConstraints(pattern=r"^-?[0-9]{1,3}(\.[0-9]{1,2})?$")]
 
 
 class SalesFileIn(Strict):

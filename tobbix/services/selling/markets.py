@@ -63,17 +63,16 @@ def ask_errand(
     ended here. Raises InputError, NotFound."""
     if errand is Errand.PUT_UP and not numbers:
         raise InputError.at("numbers", "choose what is to be put up")
-    with catalogue.database.transaction() as session:
-        listings.find_listings(session, numbers)
     if errand is Errand.NEWS and not services:
         raise InputError.at("on", "no market is connected here")
-    about = {
-        Errand.PUT_UP: f"{len(numbers):,} put up",
-        Errand.NEWS: "what became of the listings",
-        Errand.TAKE_OFF: "what ended here taken off there",
+    with catalogue.database.transaction() as session:
+        listings.find_listings(session, numbers)  # all or none
+        out = len(listings.still_out(session)) if errand is Errand.TAKE_OFF else 0
+    about, total = {
+        Errand.PUT_UP: (f"{len(numbers):,} put up", len(numbers)),
+        Errand.NEWS: ("what became of the listings", len(services)),
+        Errand.TAKE_OFF: ("what ended here taken off there", max(out, 1)),
     }[errand]
-    out = len(list_still_out(catalogue))
-    total = {Errand.PUT_UP: len(numbers), Errand.NEWS: len(services), Errand.TAKE_OFF: max(out, 1)}[errand]
     asked = {"errand": errand.value, "numbers": list(numbers), "on": None if on is None else on.isoformat()}
     mark = fingerprint_of(KIND, asked, datetime.now(UTC).isoformat())  # asked again, they may say something else
     return ask_for(catalogue.database, KIND, about, asked, mark, total)
