@@ -90,7 +90,8 @@ export function Under({ data, put }: { data: Submission; put: (typed: Record<num
               Ask {data.grader_name}
             </Button>
           </FieldRow>
-          {news && (
+          {/* Its stages come anew first: they stand above, and would move these buttons from under a finger. */}
+          {news && !ask.isPending && (
             <Box role="status" sx={{ fontSize: 14 }}>
               {news.grades.length === 0 && <>It is {news.stage ?? "not there yet"}; no grades yet.</>}
               {news.grades.length > 0 && (
