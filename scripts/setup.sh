@@ -16,7 +16,7 @@ wanted=()
 [ -x /usr/lib/postgresql/15/bin/postgres ] || wanted+=(postgresql-15)
 command -v python3 >/dev/null || wanted+=(python3)
 python3 -c 'import ensurepip, venv' 2>/dev/null || wanted+=(python3-venv)
-[ -x /usr/bin/chromium ] || wanted+=(chromium)
+[ "$kind" != dev ] || [ -x /usr/bin/chromium-headless-shell ] || wanted+=(chromium-headless-shell)
 [ -d /usr/share/fonts/truetype/dejavu ] || wanted+=(fonts-dejavu-core)
 if [ ${#wanted[@]} -gt 0 ]; then
     say "installing ${wanted[*]}"

@@ -8,12 +8,13 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import TODAY
-from tests.journeys.conftest import check_by_day_and_by_night, heading, tab_to
+from tests.journeys.conftest import at_desk, check_by_day_and_by_night, heading, tab_to
 
 pytestmark = pytest.mark.journey
 
 
 def test_a_purchase_is_drafted_divided_booked_received_and_disputed(page: Page) -> None:
+    at_desk(page)
     page.keyboard.press("2")
     expect(heading(page)).to_contain_text("on the way")
     page.keyboard.press("n")
@@ -139,6 +140,7 @@ def test_the_most_to_bid_and_an_offer_for_a_collection(page: Page) -> None:
 
 
 def test_a_box_is_opened_by_typing_with_undo_pause_and_reload(page: Page) -> None:
+    at_desk(page)
     page.keyboard.press("3")
     page.get_by_role("table", name="Sessions").get_by_role("link", name="Skerrylight 2025, Harbour box").first.click()
     expect(heading(page)).to_contain_text("packs left")
@@ -261,6 +263,8 @@ def test_rates_redemptions_and_results_of_two_formats(page: Page) -> None:
 
 
 def test_a_purchase_is_recorded_and_opened_by_the_keyboard_alone(page: Page) -> None:
+    at_desk(page)
+
     def reach(label: str) -> None:
         tab_to(page, page.get_by_label(label, exact=True).or_(page.get_by_role("button", name=label, exact=True)).first)
 
@@ -307,6 +311,7 @@ def test_a_purchase_is_recorded_and_opened_by_the_keyboard_alone(page: Page) -> 
 
 
 def test_a_collection_comes_in_is_found_corrected_and_kept_by_filter(page: Page, tmp_path: Path) -> None:
+    at_desk(page)
     (tmp_path / "bad.csv").write_text("name,count,basis\n,0,x\nOld card,1,\n")
     (tmp_path / "good.csv").write_text("name,count,basis,place\nLantern oddity,3,1.50,tin 9\nOther,1,,tin 9\n")
     page.keyboard.press("4")

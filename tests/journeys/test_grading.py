@@ -8,8 +8,8 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.conftest import TODAY
-from tests.journeys.conftest import check_by_day_and_by_night, heading, sign_in
-from tests.journeys.test_typing import ask
+from tests.journeys.asking import ask, let_in
+from tests.journeys.conftest import check_by_day_and_by_night, heading
 from tobbix.core.grading.simulated_scans import simulate_scan
 from tobbix.formats.pictures import write_jpeg
 
@@ -75,7 +75,7 @@ def test_a_card_is_photographed_measured_and_weighed_by_keyboard(page: Page, tmp
 def test_lines_are_moved_by_thumb_on_a_phone(browser: Browser, address: str, tmp_path: Path) -> None:
     context = browser.new_context(base_url=address, viewport={"width": 390, "height": 844}, has_touch=True)
     page = context.new_page()
-    sign_in(page)
+    let_in(page)
     item = unlooked(page)
     page.goto(f"/grading/-/card/{item}?tier=standard")
     page.get_by_label("A photo of the front", exact=True).set_input_files(scan_file(tmp_path, 12))

@@ -6,8 +6,8 @@ import time
 import pytest
 from playwright.sync_api import Browser, Page, Route, expect
 
-from tests.journeys.conftest import heading, inaccessible, sign_in, tab_to
-from tests.journeys.test_typing import begin
+from tests.journeys.asking import begin, let_in
+from tests.journeys.conftest import at_desk, heading, inaccessible, tab_to
 
 pytestmark = pytest.mark.journey
 COMES_BACK = "window.dispatchEvent(new Event('visibilitychange'))"
@@ -23,6 +23,7 @@ def press(page: Page, key: str, code: str, modifiers: str = "") -> None:
 
 
 def test_keys_go_by_their_character_and_rest_while_something_is_asked(page: Page) -> None:
+    at_desk(page)
     heading(page).wait_for()
     press(page, "?", "Minus", "shift")  # as it lies on a German keyboard
     dialog = page.get_by_role("dialog", name="Keys")
@@ -47,6 +48,8 @@ def test_keys_go_by_their_character_and_rest_while_something_is_asked(page: Page
 
 
 def test_what_is_typed_before_the_finder_stands_is_in_it(page: Page) -> None:
+    at_desk(page)
+
     def late(route: Route) -> None:
         time.sleep(1.5)
         route.continue_()
@@ -101,6 +104,7 @@ def test_many_rows_are_put_somewhere_at_once_and_ctrl_z_says_what_it_takes_back(
 
 
 def test_stock_books_desk_and_settings_by_keyboard_alone(page: Page) -> None:
+    at_desk(page)
     page.keyboard.press("4")
     expect(page.get_by_role("table", name="Items")).to_be_visible()
     tab_to(page, page.get_by_label("Find, by several words"))
@@ -133,6 +137,7 @@ def test_stock_books_desk_and_settings_by_keyboard_alone(page: Page) -> None:
 
 
 def test_the_month_is_told_before_and_after_a_booking(page: Page) -> None:
+    at_desk(page)
     month = page.get_by_role("banner").get_by_role("link", name="spent in November")
     before = month.inner_text()
     page.goto("/buying/-/new")
@@ -154,7 +159,8 @@ def test_every_step_is_reached_and_used_on_a_small_screen(
     width, height = size
     context = browser.new_context(viewport={"width": width, "height": height}, base_url=address, has_touch=True)
     page = context.new_page()
-    sign_in(page)
+    let_in(page)
+    at_desk(page)
     for station in ("Desk", "Products", "Buying", "Opening", "Stock", "Books"):
         page.get_by_role("navigation", name="The line of work").get_by_role("link", name=station).tap()
         heading(page).wait_for()

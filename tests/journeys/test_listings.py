@@ -6,8 +6,8 @@ import re
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from tests.journeys.conftest import check_by_day_and_by_night, heading, sign_in
-from tests.journeys.test_typing import ask, own_card
+from tests.journeys.asking import ask, let_in, own_card
+from tests.journeys.conftest import check_by_day_and_by_night, heading
 
 pytestmark = pytest.mark.journey
 
@@ -178,7 +178,7 @@ def test_listings_on_a_phone_and_for_everybody(browser: Browser, address: str, p
     check_by_day_and_by_night(page, paths)
     context = browser.new_context(base_url=address, viewport={"width": 390, "height": 844}, has_touch=True)
     phone = context.new_page()
-    sign_in(phone)
+    let_in(phone)
     for path in paths:
         phone.goto(path)
         heading(phone).wait_for()

@@ -3,7 +3,7 @@
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.journeys.conftest import heading, tab_to
+from tests.journeys.conftest import at_desk, heading, tab_to
 
 pytestmark = pytest.mark.journey
 
@@ -182,6 +182,7 @@ def test_the_limit_is_noted_broken_and_points_to_help(page: Page) -> None:
 
 
 def test_every_planning_page_by_keyboard_alone(page: Page) -> None:
+    at_desk(page)
     page.keyboard.press("1")
     tab_to(page, page.get_by_role("link", name="Summit box"))
     page.keyboard.press("Enter")

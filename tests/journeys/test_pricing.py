@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import TODAY
-from tests.journeys.conftest import heading
+from tests.journeys.conftest import at_desk, heading
 
 pytestmark = pytest.mark.journey
 
@@ -15,6 +15,7 @@ SALES = ["31 + 2 bellbuoy 3 nov", "34 + 2 5 nov", "29 7 bids 12 nov", "36 + 2 8 
 
 
 def test_a_card_is_priced_from_typed_lines_by_keyboard_and_by_thumb(page: Page) -> None:
+    at_desk(page)
     page.keyboard.press("5")
     page.get_by_label("A card, by number or subject").fill("quern bank")
     expect(page.get_by_role("option").first).to_be_visible()
@@ -65,6 +66,7 @@ sold 22 Nov 2026
 
 def test_a_page_of_results_is_pasted_judged_taught_kept_and_taken_back(page: Page) -> None:
     """From the list of what to look up next; the words that are proposed to look it up with tell the card again."""
+    at_desk(page)
     page.keyboard.press("5")
     expect(heading(page)).to_contain_text("Look up ")
     page.get_by_role("table", name="Look up next").get_by_role("link").first.click()

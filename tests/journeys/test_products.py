@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.journeys.conftest import check_by_day_and_by_night, heading, sign_in
+from tests.journeys.conftest import at_desk, check_by_day_and_by_night, heading, sign_in
 from tests.sheets import document, example_1, line
 
 pytestmark = pytest.mark.journey
@@ -16,6 +16,7 @@ HARBOUR = "/products/skerrylight-2025/harbour"
 
 
 def test_sign_in_read_the_answer_and_drag_the_price(page: Page) -> None:
+    at_desk(page)
     page.keyboard.press("1")
     expect(heading(page)).to_contain_text("At today’s prices")
     page.get_by_role("link", name="Harbour box").click()

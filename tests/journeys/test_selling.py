@@ -6,8 +6,8 @@ import re
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from tests.journeys.conftest import check_by_day_and_by_night, heading, sign_in
-from tests.journeys.test_typing import ask, own_card
+from tests.journeys.asking import ask, let_in, own_card
+from tests.journeys.conftest import check_by_day_and_by_night, heading
 
 pytestmark = pytest.mark.journey
 
@@ -137,7 +137,7 @@ def test_an_order_is_cancelled_and_a_post_class_described(page: Page) -> None:
 def test_a_sale_at_the_table_on_a_phone(browser: Browser, address: str) -> None:
     context = browser.new_context(base_url=address, viewport={"width": 390, "height": 844}, has_touch=True)
     page = context.new_page()
-    sign_in(page)
+    let_in(page)
     page.goto("/selling/-/new")
     page.get_by_label("What, by its name, number or place").fill("Rope & Rivet")
     page.get_by_role("option").first.tap()

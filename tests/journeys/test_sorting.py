@@ -5,8 +5,8 @@ import re
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from tests.journeys.conftest import heading, sign_in
-from tests.journeys.test_typing import ask
+from tests.journeys.asking import ask, let_in
+from tests.journeys.conftest import heading
 
 pytestmark = pytest.mark.journey
 
@@ -95,7 +95,7 @@ def test_50_cards_are_entered_by_thumb_on_a_phone(browser: Browser, address: str
     context = browser.new_context(viewport={"width": 390, "height": 844}, base_url=address, has_touch=True)
     context.set_default_timeout(60_000)
     page = context.new_page()
-    sign_in(page)
+    let_in(page)
     page.goto("/stock/-/enter")
     choose(page, "Dunnock Harbour 1991", "box D")
     enter = page.get_by_role("button", name="Enter it")

@@ -1,14 +1,13 @@
 """Typing faster than the server answers: no key is lost or doubled, whatever the delay and however often it fails."""
 
 import itertools
-import json
 import re
-from typing import Any
 
 import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import TODAY
+from tests.journeys.asking import ask, begin, bring_in
 from tests.journeys.conftest import heading
 from tests.sheets import document, line
 
@@ -29,37 +28,6 @@ window.fetch = async (request, init) => {
   return real(request, init);
 };
 """
-
-
-def ask(page: Page, method: str, path: str, body: dict[str, Any] | None = None) -> Any:
-    """Ask the application as the page does."""
-    return page.evaluate(
-        """async ([method, path, body]) => {
-            const token = (await (await fetch('/api/session')).json()).token;
-            const headers = {'X-CSRFToken': token, 'Content-Type': 'application/json'};
-            const answer = await fetch(path, {method, headers, ...(body ? {body: JSON.stringify(body)} : {})});
-            return answer.status === 204 ? null : answer.json();
-        }""",
-        [method, f"/api/{path}", body],
-    )
-
-
-def own_card(page: Page) -> int:
-    """A card of one's own that is here and may be sold, whatever other journeys sold or took in for friends."""
-    wanted = "kind=card&identity=known&value=known&basis=known&never_for_sale=false&take=50"
-    found = ask(page, "GET", f"items?{wanted}")["items"]
-    return int(next(it["number"] for it in found if it["state"] == "held"))
-
-
-def begin(page: Page, boxes: int) -> int:
-    """A session of so many boxes that were just bought."""
-    thing = {"kind": "sealed", "name": "boxes", "count": boxes, "release": "skerrylight-2025", "format": "harbour",
-             "value": "96"}  # fmt: skip
-    charge = {"kind": "price", "amount": "500", "currency": "EUR", "day": str(TODAY), "purse": "bank"}
-    body = {"name": "boxes", "bought_on": str(TODAY), "received_on": str(TODAY), "charges": [charge], "things": [thing]}
-    number = ask(page, "POST", "purchases", body)["number"]
-    item = ask(page, "GET", f"purchases/{number}")["things"][0]["number"]
-    return int(ask(page, "POST", "sessions", {"item": item, "boxes": boxes})["number"])
 
 
 def test_no_key_is_lost_or_doubled_at_sixty_milliseconds_a_key(page: Page) -> None:
@@ -86,20 +54,6 @@ def test_no_key_is_lost_or_doubled_at_sixty_milliseconds_a_key(page: Page) -> No
         logged = ask(page, "GET", f"sessions/{session}")["pulls"]
         assert [pull["card"] for pull in logged] == texts
         assert all(pull["line"] == "base" and pull["count"] == 1 for pull in logged)
-
-
-def bring_in(page: Page, made: dict[str, Any]) -> None:
-    """A product sheet comes in as a file, as the page sends it."""
-    status = page.evaluate(
-        """async (text) => {
-            const token = (await (await fetch('/api/session')).json()).token;
-            const body = new FormData();
-            body.append('file', new File([text], 'sheet.json', {type: 'application/json'}));
-            return (await fetch('/api/releases', {method: 'POST', headers: {'X-CSRFToken': token}, body})).status;
-        }""",
-        json.dumps(made),
-    )
-    assert status < 300
 
 
 def test_what_a_case_promises_is_remembered_and_a_card_of_unknown_worth_is_asked_for(page: Page) -> None:

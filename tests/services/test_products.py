@@ -1,15 +1,16 @@
 """Use cases of products: imports that are whole or nothing, corrections that can be undone, answers that follow."""
 
+import itertools
 import json
 from concurrent.futures import ThreadPoolExecutor
-from threading import Barrier
+from threading import Barrier, Event
 
 import pytest
 from sqlalchemy import func, select
 
 from tests.conftest import TODAY, make_database
 from tests.sheets import document, example_1, line
-from tobbix.core.base.errors import Conflict, InputError, NeedsConfirmation, NotFound
+from tobbix.core.base.errors import Conflict, InputError, NeedsConfirmation, NotFound, TobbixError
 from tobbix.core.planning.habits import AS_USUAL
 from tobbix.core.products.valuation import ONE_BOX
 from tobbix.db.base import Database
@@ -20,7 +21,7 @@ from tobbix.formats.product_sheets import SheetFile
 from tobbix.services.installation.owners import DEMO_PASSPHRASE, check_listening, create_owner, current_owner, knows
 from tobbix.services.products import editing, importing
 from tobbix.services.products.answering import answer_holding, answer_release, list_cards
-from tobbix.services.products.catalogue import Catalogue
+from tobbix.services.products.catalogue import Catalogue, Remembered
 
 
 def take(catalogue: Catalogue, made: object, **said: bool) -> importing.Imported:
@@ -180,3 +181,30 @@ def test_the_owner_is_one_and_the_demo_s_passphrase_stays_at_home(catalogue: Cat
     assert not knows(database, DEMO_PASSPHRASE) and knows(database, "another passphrase")
     owner = current_owner(database)
     assert owner is not None and owner.name == "Wren" and not owner.is_demo
+
+
+def test_what_several_ask_for_at_once_is_worked_out_once_and_a_failure_is_nobody_else_s() -> None:
+    remembered: Remembered[str] = Remembered(2)
+    begun, go, tries = Event(), Event(), itertools.count()
+
+    def slow() -> str:
+        at = next(tries)
+        begun.set()
+        assert go.wait(30)
+        if at == 0:
+            raise TobbixError("the first one fails")
+        return f"made {at}"
+
+    with ThreadPoolExecutor(4) as pool:
+        first = pool.submit(remembered.get, "a", slow)
+        assert begun.wait(30)
+        others = [pool.submit(remembered.get, "a", slow) for _ in range(3)]
+        go.set()
+        with pytest.raises(TobbixError):
+            first.result(30)
+        assert {it.result(30) for it in others} == {"made 1"}
+    assert remembered.get("a", slow) == "made 1" and next(tries) == 2
+    remembered.put("b", "b")
+    assert remembered.find("a") == "made 1"  # looked at last, so it stays
+    remembered.put("c", "c")
+    assert remembered.find("b") is None

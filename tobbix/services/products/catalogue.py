@@ -39,24 +39,33 @@ V = TypeVar("V")
 
 
 class Remembered(Generic[V]):
-    """The last ``most`` results by their key. Two threads may work the same one out; they get equal results."""
+    """The last ``most`` results by their key. Who asks for what another thread is working out waits for it: a page
+    asks for several things at once that rest on the same, and the cores are few. What is worked out this way must not
+    wait for the store, where whoever waits may hold a lock."""
 
     def __init__(self, most: int) -> None:
         self._most = most
         self._lock = Lock()
         self._values: OrderedDict[Hashable, V] = OrderedDict()
+        self._making = tuple(Lock() for _ in range(64))  # by the key's hash
 
     def get(self, key: Hashable, make: Callable[[], V]) -> V:
         with self._lock:
             if key in self._values:
                 self._values.move_to_end(key)
                 return self._values[key]
-        value = make()
-        self.put(key, value)
+        with self._making[hash(key) % len(self._making)]:
+            with self._lock:
+                if key in self._values:
+                    return self._values[key]
+            value = make()  # where it fails, the next one tries for himself
+            self.put(key, value)
         return value
 
     def find(self, key: Hashable) -> V | None:
         with self._lock:
+            if key in self._values:
+                self._values.move_to_end(key)
             return self._values.get(key)
 
     def put(self, key: Hashable, value: V) -> None:
@@ -136,20 +145,18 @@ class Catalogue:
         return replace(with_prices(sheet, book, sheet.currency, into), priced_on=sheet.priced_on, book=None)
 
     def _written(self, session: Session, key: tuple[str | None, StoredRelease, str]) -> Written:
-        def load() -> Written:
-            release = session.get_one(ReleaseRow, key[1].id)
-            sheet, book = load_structure(session, release), load_book(session, release, key[2])
-            return sheet, book, book.currencies(sheet)
-
         unit = self.database.current_unit()
+        found: Written | None = self._writings.find(key) or (None if unit is None else unit.notes.get(key))
+        if found is not None:
+            return found
+        release = session.get_one(ReleaseRow, key[1].id)
+        sheet, book = load_structure(session, release), load_book(session, release, key[2])
+        fresh = sheet, book, book.currencies(sheet)
         if unit is None:
-            return self._writings.get(key, load)
-        # An act sees what it has not stored yet, which nobody else may be given before it is.
-        found: Written | None = self._writings.find(key) or unit.notes.get(key)
-        if found is None:
-            found = fresh = load()
+            self._writings.put(key, fresh)
+        else:  # an act sees what it has not stored yet, which nobody else may be given before it is
             unit.note(key, fresh, lambda: self._writings.put(key, fresh))
-        return found
+        return fresh
 
     def _priced(self, written: Written, home: str, rates: dict[str, Decimal]) -> ProductSheet:
         sheet, book, _ = written
