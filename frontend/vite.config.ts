@@ -23,5 +23,6 @@ export default defineConfig({
     pool: "threads",
     maxWorkers: 1,
     isolate: false,
+    testTimeout: 60_000, // how fast a busy machine is, is not what is tested
   },
 });

@@ -101,7 +101,7 @@ def test_an_offer_is_weighed_a_price_moved_and_a_file_taken_in(page: Page) -> No
     page.get_by_label("Where no row says what was kept").click()
     page.get_by_role("option", name="nothing was kept").click()
     page.get_by_role("button", name="Take 2 in").click()
-    expect(page.get_by_text("1 orders and 1 results of before the books came in.")).to_be_visible()
+    expect(page.get_by_text("1 order and 1 result of before the books came in.")).to_be_visible()
     expect(page.get_by_role("table", name="Sold before the books began")).to_contain_text("nothing")
     page.goto("/selling?find=J-1")
     expect(page.get_by_role("link", name="J-1").first).to_be_visible()
@@ -119,6 +119,18 @@ def test_an_offer_is_weighed_a_price_moved_and_a_file_taken_in(page: Page) -> No
     expect(page).to_have_url(re.compile(r"/selling/\d+$"))
     page.goto(f"/selling/-/listings/{made[1]}")
     expect(page.get_by_role("table", name="Offers")).to_contain_text("taken")
+
+    (third,) = ask(
+        page, "POST", "listings", {"way": "bellbuoy", "listings": [{"items": [own_card(page)], "price": "9"}]}
+    )["numbers"]
+    page.goto(f"/selling/-/listings/{third}")
+    page.get_by_role("button", name="Put it up").click()
+    expect(page.get_by_role("status", name="What came of it")).to_contain_text("listed as")
+    page.get_by_role("button", name="End it").click()  # it ends here at once; its market is told as long work
+    expect(page.get_by_role("button", name="List it again")).to_be_visible()
+    expect(page.get_by_role("status", name="What came of it")).to_contain_text(
+        re.compile("taken off there|ended here, but")
+    )
 
 
 def test_what_a_filter_finds_is_listed(page: Page) -> None:

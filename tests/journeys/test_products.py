@@ -46,6 +46,7 @@ def test_sign_in_read_the_answer_and_drag_the_price(page: Page) -> None:
 
 
 def test_the_keyboard_alone_moves_the_price_keeps_it_and_takes_it_back(page: Page) -> None:
+    at_desk(page)
     page.goto("/products/skerrylight-2025/market")
     expect(heading(page)).to_contain_text("At 27.50")
     page.keyboard.press("p")

@@ -2,7 +2,7 @@
 answer twice or not at all; sales by file; which way out (C-16, C-17, C-21, C-38)."""
 
 from dataclasses import replace
-from datetime import date, timedelta
+from datetime import timedelta
 from decimal import Decimal as D
 from io import BytesIO
 from zipfile import ZipFile
@@ -17,17 +17,15 @@ from tests.conftest import TODAY
 from tests.services.test_grading import begin as begin_grading
 from tests.services.test_grading import books
 from tests.services.test_selling import begin
-from tobbix.core.base.errors import Conflict, InputError, NotFound, TobbixError
-from tobbix.core.base.tasks import TaskState
+from tobbix.core.base.errors import Conflict, InputError, TobbixError
 from tobbix.core.holdings.documents import Side as PhotoSide
 from tobbix.core.holdings.states import Action
 from tobbix.core.planning.ways_out import PlanningTerms, Road
 from tobbix.core.pricing.fees import Bracket, FeeBase, SellingWay
-from tobbix.core.selling.listings import OPEN, Errand, ListingKind, ListingState
-from tobbix.core.selling.orders import OrderStage
+from tobbix.core.selling.listings import OPEN, ListingState
 from tobbix.core.selling.sales_files import SaleColumn, UnsaidFees
 from tobbix.core.sorting.flaws import Flaw, FlawKind, Side, Size
-from tobbix.gateways.ports import ListingSent, MarketNews, NewsKind
+from tobbix.gateways.ports import ListingSent
 from tobbix.gateways.standins.selling import SimulatedMarketplace
 from tobbix.services.books.taking_back import take_back
 from tobbix.services.buying.booking import ChargeInput
@@ -58,7 +56,6 @@ from tobbix.services.sorting import judging
 from tobbix.services.stock import items, photos
 from tobbix.services.stock.items import ItemFilter
 from tobbix.services.stock.taking_in import CardInput, take_in
-from tobbix.services.tasks.carrying import carry_out_task, stop_task
 
 BELL = SellingWay("bellbuoy", "Bellbuoy", (Bracket(None, D("0.11")),), FeeBase.PRICE, fixed_fee=D("0.30"))
 FAIR = SellingWay("fair", "Quay Fair")
@@ -71,6 +68,10 @@ def ways(catalogue: Catalogue) -> None:
 
 def state(catalogue: Catalogue, number: int) -> ListingState:
     return listings.read_listing(catalogue, number).stored.state
+
+
+def version_of(catalogue: Catalogue, number: int) -> int:
+    return listings.read_listing(catalogue, number).stored.version
 
 
 def test_a_listing_says_what_must_be_said_and_sells_once(catalogue: Catalogue) -> None:
@@ -208,81 +209,6 @@ def test_what_a_filter_finds_is_offered_with_its_photos(catalogue: Catalogue) ->
     assert listings.read_listing(catalogue, number).chosen == ()
 
 
-def test_what_a_market_says_is_taken_in_once_however_often_it_says_it(catalogue: Catalogue) -> None:
-    cards = begin(catalogue, 6)
-    ways(catalogue)
-    answers = iter([0.0, 0.0, 0.0, *[1.0] * 10_000])  # it does not answer three times
-    service = SimulatedMarketplace("Bellbuoy", chance=lambda: next(answers))
-    drafts = [ListingSaid((card,), D(10)) for card in cards[:5]]
-    numbers = listings.draft(catalogue, "bellbuoy", drafts)
-    told = markets.send_out(catalogue, (service,), numbers)
-    assert [it.well for it in told] == [False, True, True, True, True] and "stays a draft" in told[0].text
-    assert markets.send_out(catalogue, (service,), numbers[:1])[0].well
-    auction = ListingSaid((cards[5],), D(1), kind=ListingKind.AUCTION, ends_on=TODAY)
-    (lot,) = listings.draft(catalogue, "bellbuoy", [auction])
-    markets.send_out(catalogue, (service,), [lot])
-    later = TODAY + timedelta(400)
-    other_news = service.news
-    service.news = lambda listed, on: [  # type: ignore[method-assign]
-        *other_news([it for it in listed if not it[1].is_auction], on),
-        *(MarketNews(NewsKind.ENDED, TODAY, at, words="nobody bid enough") for at, it in listed if it.is_auction),
-    ]
-    orders.sell(catalogue.database, SaleInput(TODAY, {cards[4]: D(9)}, way="fair"))  # sold elsewhere meanwhile
-    found = markets.ask_markets(catalogue, (service,), later)
-    assert sum(it.document is not None for it in found) >= 4 and all(it.well for it in found)
-    assert any("nobody bid enough" in it.text for it in found) and state(catalogue, lot) is ListingState.ENDED
-    assert markets.ask_markets(catalogue, (service,), later) == []
-    rows = viewing.list_orders(catalogue, OrderStage.TO_PACK, "", 0, 20)
-    assert len([it for it in rows.rows if it.buyer]) == 4 and rows.owed == ()  # the market paid all of it out
-    assert {state(catalogue, it) for it in numbers[:4]} == {ListingState.SOLD}
-    assert state(catalogue, numbers[4]) is ListingState.ENDED
-    assert (
-        "1 that ended here is out at a market still" in listings.list_listings(catalogue, OPEN, "", 0, 9).verdict.text()
-    )  # it sold elsewhere
-    assert [it.text for it in markets.withdraw_all(catalogue, (service,))] == ["card 4: taken off there"]
-    assert markets.list_still_out(catalogue) == []
-    books(catalogue)
-
-
-def test_markets_are_asked_as_work_that_is_stopped_and_done_again_without_doing_it_twice(catalogue: Catalogue) -> None:
-    cards = begin(catalogue)
-    ways(catalogue)
-    service, asked = SimulatedMarketplace("Bellbuoy", chance=lambda: 1.0), list[int]()
-    numbers = listings.draft(catalogue, "bellbuoy", [ListingSaid((card,), D(10)) for card in cards])
-    task = markets.ask_errand(catalogue, (service,), Errand.PUT_UP, numbers)
-    put_up = service.put_up
-
-    def counted(it: ListingSent, on: date) -> str:
-        asked.append(it.number)
-        if len(asked) == 2:
-            stop_task(catalogue.database, task.number)
-        return put_up(it, on)
-
-    service.put_up = counted  # type: ignore[method-assign]
-    carry_out_task(catalogue.database, task.number, markets.market_runs(catalogue, (service,)))
-    stopped, told = markets.read_errand(catalogue, task.number)
-    assert (stopped.state, stopped.done, told) == (TaskState.CANCELLED, 2, [])
-    assert [state(catalogue, it) for it in numbers] == [ListingState.LISTED] * 2 + [ListingState.DRAFTED] * 2
-    task = markets.ask_errand(catalogue, (service,), Errand.PUT_UP, numbers)
-    carry_out_task(catalogue.database, task.number, markets.market_runs(catalogue, (service,)))
-    done, told = markets.read_errand(catalogue, task.number)
-    assert (done.state, done.done) == (TaskState.DONE, 4) and all(it.well for it in told)
-    assert [it.text.partition(": ")[2][:6] for it in told] == ["it is ", "it is ", "listed", "listed"]
-    assert asked == numbers  # each once
-    for errand, on in ((Errand.NEWS, TODAY + timedelta(400)), (Errand.NEWS, None), (Errand.TAKE_OFF, None)):
-        task = markets.ask_errand(catalogue, (service,), errand, on=on)
-        carry_out_task(catalogue.database, task.number, markets.market_runs(catalogue, (service,)))
-        done, told = markets.read_errand(catalogue, task.number)
-        assert done.state is TaskState.DONE and len([it for it in told if it.document]) == (8 if on else 0)
-    assert {state(catalogue, it) for it in numbers} == {ListingState.SOLD}
-    with pytest.raises(NotFound):
-        markets.ask_errand(catalogue, (service,), Errand.PUT_UP, [numbers[0], 10**9])
-    for errand, services in ((Errand.PUT_UP, (service,)), (Errand.NEWS, ())):
-        with pytest.raises(InputError):
-            markets.ask_errand(catalogue, services, errand)
-    books(catalogue)
-
-
 FILE = """Order no.;Custom label;Item;Sold on;Sold for;Shipping paid;Fees;Buyer;Address;Address
 A-1;{one};card 0;2026-11-20;12,50;1,60;2,00;Tove Maribel;Slip Lane 4;Saltby
 A-1;;card 1;2026-11-20;3,00;;0,40;Tove Maribel;;
@@ -405,11 +331,12 @@ def test_whatever_is_done_with_listings_nothing_sells_twice_and_the_books_balanc
                     take_back(catalogue, viewing.read_order(catalogue, sold[-1]).booked[-1].number)
                 elif at in made:
                     number = made[at]
-                    version = listings.read_listing(catalogue, number).stored.version
+                    version = version_of(catalogue, number)
                     if act == "up":
                         markets.send_out(catalogue, (service,), [number])
                     elif act == "end":
                         markets.take_off(catalogue, (service,), number, version)
+                        markets.withdraw_all(catalogue, (service,), [number])
                     elif act == "relist":
                         listings.relist(catalogue, number)
             except TobbixError:

@@ -9,14 +9,14 @@ import { Progress } from "../shared/Progress";
 type Task = Schemas["TaskOut"];
 
 const FEW = 8;
-const KINDS: Record<string, { name: string; page?: string; stopped?: string }> = {
+const KINDS: Record<string, { name: string; page?: string }> = {
   boxes: { name: "Boxes opened", page: "/sure" },
   worlds: { name: "Worlds of prices", page: "/sure" },
   set: { name: "A set completed", page: "/set" },
-  revalue: { name: "Valued anew", stopped: "Stopped. What was valued until then was kept." },
-  borrow: { name: "Values borrowed", stopped: "Stopped. What was lent until then was kept." },
-  markets: { name: "Markets asked", stopped: "Stopped. What a market did or said until then was kept." },
-  fetch: { name: "Prices fetched", stopped: "Stopped. What had come in was kept." },
+  revalue: { name: "Valued anew" },
+  borrow: { name: "Values borrowed" },
+  markets: { name: "Markets asked" },
+  fetch: { name: "Prices fetched" },
 };
 
 /** Where the result of long work is shown; what it is about says so. */
@@ -58,14 +58,7 @@ export function LongWork({ close }: { close: () => void }) {
               name
             )}
             {task.state === "done" && task.finished_at && ` finished ${moment(task.finished_at)}`}
-            <Progress
-              state={task.state}
-              done={task.done}
-              total={task.total}
-              fault={task.fault}
-              stopped={KINDS[task.kind]?.stopped}
-              stop={() => stop.mutate(task.number)}
-            />
+            <Progress task={task} stop={() => stop.mutate(task.number)} />
           </Box>
         );
       })}

@@ -1,7 +1,8 @@
-import { QueryClient, QueryClientProvider, useQuery } from "@tanstack/react-query";
+import { QueryClient, useQuery } from "@tanstack/react-query";
 import { act, fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { Answer, Stale } from "./Answer";
 import { problemOf, ProblemError } from "./api/client";
+import { around } from "./around";
 
 let answer: () => Promise<string>;
 const fails = () => Promise.reject(new ProblemError(problemOf(undefined, 0, "")));
@@ -15,10 +16,11 @@ function Page() {
 function show() {
   const queries = new QueryClient();
   render(
-    <QueryClientProvider client={queries}>
+    <>
       <Stale />
       <Page />
-    </QueryClientProvider>,
+    </>,
+    { wrapper: around(queries) },
   );
   return queries;
 }

@@ -1,9 +1,8 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { useState } from "react";
 import { client } from "./api/client";
+import { around } from "./around";
 import { cardName, CardSearch, type FoundCard } from "./CardSearch";
-import { NoticeProvider } from "./notices";
 
 type Asked = { params: { query: { find: string } } };
 
@@ -36,13 +35,7 @@ function open() {
       />
     );
   }
-  render(
-    <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
-      <NoticeProvider>
-        <Field />
-      </NoticeProvider>
-    </QueryClientProvider>,
-  );
+  render(<Field />, { wrapper: around() });
   return { pick, type, field: screen.getByLabelText("Card") };
 }
 

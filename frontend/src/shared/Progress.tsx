@@ -1,24 +1,19 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import LinearProgress from "@mui/material/LinearProgress";
+import type { Schemas } from "./api/client";
 import { count } from "./format";
+import { stoppedOf } from "./longWork";
 
 interface Props {
-  state: "waiting" | "running" | "done" | "cancelled" | "failed";
-  done: number;
-  total: number;
-  fault: string | null;
-  /** What is said of work that was stopped. */
-  stopped?: string | undefined;
+  task: Pick<Schemas["TaskOut"], "kind" | "state" | "done" | "total" | "fault">;
   stop: () => void;
 }
 
-const STOPPED = "Stopped. Nothing was kept of it.";
-
 /** How far long work is, with a way to stop it; once it is over, only what went wrong. */
-export function Progress({ state, done, total, fault, stopped = STOPPED, stop }: Props) {
+export function Progress({ task: { kind, state, done, total, fault }, stop }: Props) {
   if (state === "done") return null;
-  if (state === "cancelled") return <Box sx={{ mt: 1.5 }}>{stopped}</Box>;
+  if (state === "cancelled") return <Box sx={{ mt: 1.5 }}>{stoppedOf(kind)}</Box>;
   if (state === "failed") {
     return (
       <Box role="alert" sx={{ mt: 1.5, color: "error.main" }}>

@@ -1,7 +1,7 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClient } from "@tanstack/react-query";
 import { fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { client } from "./api/client";
-import { NoticeProvider, Notices } from "./notices";
+import { around } from "./around";
 import { TakeBack } from "./TakeBack";
 
 const BOOKED = { text: "lost: a box", taken_back: false, can_be_taken_back: true };
@@ -9,14 +9,7 @@ const BOOKED = { text: "lost: a box", taken_back: false, can_be_taken_back: true
 function show(entry: number | null, booked: typeof BOOKED) {
   const queries = new QueryClient();
   queries.setQueryData(["books"], "as it was");
-  render(
-    <QueryClientProvider client={queries}>
-      <NoticeProvider>
-        <TakeBack entry={entry} booked={booked} />
-        <Notices />
-      </NoticeProvider>
-    </QueryClientProvider>,
-  );
+  render(<TakeBack entry={entry} booked={booked} />, { wrapper: around(queries) });
   return queries;
 }
 

@@ -90,6 +90,11 @@ export function count(value: number): string {
   return whole.format(value);
 }
 
+/** So many of something: "1 card", "1,200 cards"; `several` where it is not said with an s. */
+export function counted(value: number, one: string, several = `${one}s`): string {
+  return `${count(value)} ${value === 1 ? one : several}`;
+}
+
 const momentFormat = new Intl.DateTimeFormat("en-GB", {
   day: "numeric",
   month: "short",

@@ -6,6 +6,18 @@ export function isAlive(task: Pick<Schemas["TaskOut"], "state"> | null | undefin
   return task?.state === "waiting" || task?.state === "running";
 }
 
+const KEPT: Readonly<Record<string, string>> = {
+  revalue: "What was valued until then was kept.",
+  borrow: "What was lent until then was kept.",
+  markets: "What a market did or said until then was kept.",
+  fetch: "What had come in was kept.",
+};
+
+/** What is said of long work of a kind that was stopped. */
+export function stoppedOf(kind: string): string {
+  return `Stopped. ${KEPT[kind] ?? "Nothing was kept of it."}`;
+}
+
 /** Stop a piece of long work, by its number; `keys` are asked anew. */
 export function useStop(keys: readonly string[]) {
   return useAct(

@@ -1,9 +1,8 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClient } from "@tanstack/react-query";
 import { act, renderHook, screen, waitFor } from "@testing-library/react";
-import type { ReactNode } from "react";
 import { problemOf, ProblemError } from "./api/client";
+import { around } from "./around";
 import { forgetHistory, lastDone, takeBack } from "./history";
-import { NoticeProvider, Notices } from "./notices";
 import { useAct } from "./useAct";
 
 const refused = (status: number, words: string) =>
@@ -12,15 +11,7 @@ const refused = (status: number, words: string) =>
 function open<V, R>(does: (value: V) => Promise<R>, told: Parameters<typeof useAct<V, R>>[1]) {
   const queries = new QueryClient();
   const anew = vi.spyOn(queries, "invalidateQueries");
-  const wrapper = ({ children }: { children: ReactNode }) => (
-    <QueryClientProvider client={queries}>
-      <NoticeProvider>
-        {children}
-        <Notices />
-      </NoticeProvider>
-    </QueryClientProvider>
-  );
-  const { result } = renderHook(() => useAct(does, told), { wrapper });
+  const { result } = renderHook(() => useAct(does, told), { wrapper: around(queries) });
   return { act: result, asked: () => anew.mock.calls.map(([filters]) => filters?.queryKey?.[0]) };
 }
 

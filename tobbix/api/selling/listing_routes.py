@@ -161,11 +161,11 @@ def reprice_listings(body: schemas.RepriceIn) -> schemas.AllRepricedOut:
     return schemas.AllRepricedOut(repriced=[schemas.RepricedOut.model_validate(it) for it in found])
 
 
-@blueprint.post("/listings/<int:number>/end", responses={200: schemas.ToldOut}, summary="End a listing")
+@blueprint.post("/listings/<int:number>/end", responses={200: schemas.EndedOut}, summary="End a listing")
 @returns()
-def end_listing(path: schemas.ListingPath, body: schemas.ListingVersionIn) -> schemas.ToldOut:
-    told = markets.take_off(catalogue(), context().markets, path.number, body.version)
-    return schemas.ToldOut.model_validate(told)
+def end_listing(path: schemas.ListingPath, body: schemas.ListingVersionIn) -> schemas.EndedOut:
+    told, task = markets.take_off(catalogue(), context().markets, path.number, body.version)
+    return schemas.EndedOut(text=told.text, errand=None if task is None else task.number)
 
 
 @blueprint.post("/listings/<int:number>/relist", responses={204: None}, summary="An ended listing is a draft again")

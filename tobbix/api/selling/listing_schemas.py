@@ -212,6 +212,13 @@ class ToldOut(Mirror, of=Told):
     """What came of one thing that was sent to a market or said by it."""
 
 
+class EndedOut(BaseModel):
+    """A listing that ended: what came of it in words, and the errand that takes it off at its market, if one does."""
+
+    text: str
+    errand: int | None
+
+
 class ErrandOut(BaseModel):
     """How far markets were asked, and once it is done what came of it."""
 

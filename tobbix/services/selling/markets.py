@@ -60,14 +60,14 @@ def ask_errand(
     on: date | None = None,
 ) -> Task:  # fmt: skip
     """Begin to ask markets: to put up the listings ``numbers``, for news as of the day ``on``, or to take off what
-    ended here. Raises InputError, NotFound."""
+    ended here (all of it, or ``numbers``). Raises InputError, NotFound."""
     if errand is Errand.PUT_UP and not numbers:
         raise InputError.at("numbers", "choose what is to be put up")
     if errand is Errand.NEWS and not services:
         raise InputError.at("on", "no market is connected here")
     with catalogue.database.transaction() as session:
         listings.find_listings(session, numbers)  # all or none
-        out = len(listings.still_out(session)) if errand is Errand.TAKE_OFF else 0
+        out = len(numbers or listings.still_out(session)) if errand is Errand.TAKE_OFF else 0
     about, total = {
         Errand.PUT_UP: (f"{len(numbers):,} put up", len(numbers)),
         Errand.NEWS: ("what became of the listings", len(services)),
@@ -92,7 +92,7 @@ def market_runs(catalogue: Catalogue, services: Sequence[SellingService]) -> dic
         elif errand is Errand.NEWS:
             told = ask_markets(catalogue, services, None if on is None else date.fromisoformat(on), tell)
         else:
-            told = withdraw_all(catalogue, services, tell)
+            told = withdraw_all(catalogue, services, task.asked["numbers"], tell)
         return {"told": [asdict(it) for it in told]}
 
     return {KIND: run}
@@ -136,21 +136,23 @@ def _photos(session: Session, it: StoredListing) -> tuple[bytes, ...]:
     return tuple(shrink(load_photo(session, photo, small=False)[1]) for photo in photos_that_go(it, things))
 
 
-def take_off(catalogue: Catalogue, services: Sequence[SellingService], number: int, version: int) -> Told:
-    """End a listing, here and at its market; one that does not answer is said, to be taken off there by hand. Raises
-    NotFound, Conflict."""
+def take_off(
+    catalogue: Catalogue, services: Sequence[SellingService], number: int, version: int
+) -> tuple[Told, Task | None]:
+    """End a listing here, and begin to take it off at its market where that can be asked; else it is said to be done
+    by hand. Raises NotFound, Conflict."""
     with catalogue.database.transaction() as session:
         it = listings.find_listing(session, number)
     end(catalogue, number, version)
-    return Told(number, f"{it.title}: ended", True) if it.reference is None else _withdraw(catalogue, services, it)
+    if it.reference is None:
+        return Told(number, f"{it.title}: ended", True), None
+    if it.way not in services_by_way(catalogue, services):
+        return Told(number, f"{it.title}: ended here; take {it.reference} off there by hand", False), None
+    return Told(number, f"{it.title}: ended here", True), ask_errand(catalogue, services, Errand.TAKE_OFF, [number])
 
 
-def _withdraw(
-    catalogue: Catalogue, services: Sequence[SellingService], it: StoredListing, by_hand: bool = False
-) -> Told:
+def _withdraw(catalogue: Catalogue, services: Sequence[SellingService], it: StoredListing) -> Told:
     service, reference = services_by_way(catalogue, services).get(it.way), it.reference or ""
-    if service is None and not by_hand:
-        return Told(it.number, f"{it.title}: ended here; take {reference} off there by hand", False)
     try:
         if service is not None:
             _asked(lambda: service.withdraw(reference))
@@ -161,13 +163,16 @@ def _withdraw(
     return Told(it.number, f"{it.title}: taken off there", True)
 
 
-def withdraw_all(catalogue: Catalogue, services: Sequence[SellingService], tell: Tell = _nobody) -> list[Told]:
-    """Take off at their markets what ended here, because it sold elsewhere; where a market cannot be asked, the owner
-    says that it was done by hand."""
+def withdraw_all(
+    catalogue: Catalogue, services: Sequence[SellingService], numbers: Sequence[int] = (), tell: Tell = _nobody
+) -> list[Told]:  # fmt: skip
+    """Take off at their markets what ended here, all of it or the listings ``numbers``; where a market cannot be asked,
+    the owner says that it was done by hand."""
     told: list[Told] = []
     for it in list_still_out(catalogue):
-        told.append(_withdraw(catalogue, services, it, by_hand=True))
-        tell(len(told))
+        if not numbers or it.number in numbers:
+            told.append(_withdraw(catalogue, services, it))
+            tell(len(told))
     return told
 
 

@@ -7089,6 +7089,16 @@ export interface components {
             text: string;
         };
         /**
+         * EndedOut
+         * @description A listing that ended: what came of it in words, and the errand that takes it off at its market, if one does.
+         */
+        EndedOut: {
+            /** Errand */
+            errand: number | null;
+            /** Text */
+            text: string;
+        };
+        /**
          * EnteredOut
          * @description What was entered, how many of it are there then, and what matters of it.
          */
@@ -19533,7 +19543,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ToldOut"];
+                    "application/json": components["schemas"]["EndedOut"];
                 };
             };
             /** @description Refused, with the reason in plain words */

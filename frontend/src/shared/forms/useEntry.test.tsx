@@ -1,10 +1,9 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { useState } from "react";
 import { useFormState } from "react-hook-form";
 import * as z from "zod/mini";
 import { problemOf, ProblemError } from "../api/client";
-import { NoticeProvider } from "../notices";
+import { around } from "../around";
 import { CountField, OtherFaults, WordsField } from "./fields";
 import { whole, words } from "./shapes";
 import { pathOf, useEntry } from "./useEntry";
@@ -34,13 +33,7 @@ function Form({ send }: { send: (body: Sent, key: string) => Promise<unknown> })
 }
 
 function show(send: (body: Sent, key: string) => Promise<unknown>) {
-  return render(
-    <QueryClientProvider client={new QueryClient()}>
-      <NoticeProvider>
-        <Form send={send} />
-      </NoticeProvider>
-    </QueryClientProvider>,
-  );
+  return render(<Form send={send} />, { wrapper: around() });
 }
 
 const type = (label: string, value: string) =>
@@ -127,20 +120,12 @@ function Change({ stored, send }: { stored: { name: string; place: string }; sen
   );
 }
 
-function showChange(stored: { name: string; place: string }, send: () => Promise<unknown>) {
-  return (
-    <QueryClientProvider client={new QueryClient()}>
-      <NoticeProvider>
-        <Change stored={stored} send={send} />
-      </NoticeProvider>
-    </QueryClientProvider>
-  );
-}
-
 test("a form of what is there keeps what is typed while it is sent, and follows what was changed elsewhere", async () => {
   let answer: (value: unknown) => void = () => undefined;
   const send = vi.fn(() => new Promise((resolve) => (answer = resolve)));
-  const { rerender } = render(showChange({ name: "box", place: "tin 1" }, send));
+  const { rerender } = render(<Change stored={{ name: "box", place: "tin 1" }} send={send} />, {
+    wrapper: around(),
+  });
   expect(screen.getByText("Send")).toHaveProperty("disabled", true);
   type("Name", "case");
   submit();
@@ -150,7 +135,7 @@ test("a form of what is there keeps what is typed while it is sent, and follows 
   expect(screen.getByLabelText("Name")).toHaveProperty("value", "case");
   expect(screen.getByLabelText("Place")).toHaveProperty("value", "tin 2");
   expect(screen.getByText("Send")).toHaveProperty("disabled", false); // that is still to be sent
-  rerender(showChange({ name: "crate", place: "tin 9" }, send));
+  rerender(<Change stored={{ name: "crate", place: "tin 9" }} send={send} />);
   await waitFor(() => expect(screen.getByLabelText("Name")).toHaveProperty("value", "crate"));
   expect(screen.getByLabelText("Place")).toHaveProperty("value", "tin 2");
 });

@@ -13,7 +13,7 @@ import { DataTable, type Column } from "../../shared/DataTable";
 import { faultAt } from "../../shared/faults";
 import { FieldRow } from "../../shared/FieldRow";
 import { Figures } from "../../shared/Figures";
-import { axisMoney, count, gain, money } from "../../shared/format";
+import { axisMoney, count, counted, gain, money } from "../../shared/format";
 import { readAmount } from "../../shared/forms/reading";
 import { PageTitle } from "../../shared/PageTitle";
 import { Plot } from "../../shared/Plot";
@@ -170,7 +170,7 @@ export default function BatchPage() {
         main={
           <>
             <Budget data={data} budget={body.budget ?? null} set={(budget) => change({ budget })} />
-            {data.task && <Progress {...data.task} stop={() => stop.mutate(data.task!.number)} />}
+            {data.task && <Progress task={data.task} stop={() => stop.mutate(data.task!.number)} />}
             {!isAlive(data.task) && data.cards.length > 0 && (
               <Button color="inherit" disabled={begin.isPending} onClick={() => begin.mutate(undefined)}>
                 {data.curve.length > 0
@@ -193,7 +193,7 @@ export default function BatchPage() {
           <Section title="The batch" point={data.currency}>
             <Figures
               rows={[
-                ...data.tiers.map((it): readonly [string, string] => [it.name, `${count(it.cards)} cards`]),
+                ...data.tiers.map((it): readonly [string, string] => [it.name, counted(it.cards, "card")]),
                 ["Gain in all", gain(data.gain)],
                 ["It costs", money(data.spent)],
                 [data.proven ? "Nothing gains more than" : "Nothing can gain more than", money(data.bound)],
@@ -206,7 +206,9 @@ export default function BatchPage() {
               </Aside>
             ))}
             {data.unknown > 0 && (
-              <Aside>Of {count(data.unknown)} cards a price is missing, so they could not be weighed.</Aside>
+              <Aside>
+                Of {counted(data.unknown, "card")} a price is missing, so they could not be weighed.
+              </Aside>
             )}
             {data.tiers.length > 0 && (
               <Button variant="contained" disabled={make.isPending} onClick={() => make.mutate(data)}>

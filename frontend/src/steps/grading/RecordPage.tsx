@@ -5,7 +5,7 @@ import { Answer } from "../../shared/Answer";
 import { client, take, type Schemas } from "../../shared/api/client";
 import { DataTable, type Column } from "../../shared/DataTable";
 import { Figures } from "../../shared/Figures";
-import { count, day, percent } from "../../shared/format";
+import { count, counted, day, percent } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Plot } from "../../shared/Plot";
 import { Section } from "../../shared/Section";
@@ -117,7 +117,7 @@ export default function RecordPage() {
             </>
           }
           aside={
-            <Section title="The score" point={`${count(fit.of)} cards`}>
+            <Section title="The score" point={counted(fit.of, "card")}>
               <Figures
                 rows={[
                   ["Brier score, 0 is best", fit.brier.toFixed(3)],

@@ -7,7 +7,7 @@ import { client, inWords, take } from "../../shared/api/client";
 import { CardSearch, cardName } from "../../shared/CardSearch";
 import { faultAt } from "../../shared/faults";
 import { FieldRow } from "../../shared/FieldRow";
-import { money, percent } from "../../shared/format";
+import { counted, money, percent } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { Heads, Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
@@ -190,7 +190,7 @@ export function Returned({ data, typed, put, forget }: Props) {
               disabled={said.length === 0 || send.isPending}
               onClick={() => send.mutate(undefined)}
             >
-              Take in {said.length === 1 ? "1 card" : `${said.length} cards`}
+              Take in {counted(said.length, "card")}
             </Button>
           </FieldRow>
           {others && (

@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useState } from "react";
 import { client, take, type Schemas } from "../../shared/api/client";
-import { day, money } from "../../shared/format";
+import { counted, day, money } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { useAct } from "../../shared/useAct";
 import { useToday } from "../../shared/useToday";
@@ -116,7 +116,7 @@ export function Under({ data, put }: { data: Submission; put: (typed: Record<num
                     )
                   }
                 >
-                  Write its {news.grades.length} grades below
+                  Write its {counted(news.grades.length, "grade")} below
                 </Button>
               )}
               {news.bill.length > 0 && (
@@ -135,7 +135,7 @@ export function Under({ data, put }: { data: Submission; put: (typed: Record<num
               )}
               {news.parcels.map((it) => (
                 <Box key={it.day}>
-                  {it.items.length} cards on their way back since {day(it.day)}.
+                  {counted(it.items.length, "card")} on the way back since {day(it.day)}.
                 </Box>
               ))}
             </Box>

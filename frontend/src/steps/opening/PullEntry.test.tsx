@@ -1,6 +1,6 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { client } from "../../shared/api/client";
+import { around } from "../../shared/around";
 import type { Ahead, Opening } from "./entering";
 import { PullEntry } from "./PullEntry";
 
@@ -21,11 +21,9 @@ function open() {
   const add = vi.fn();
   const takeBack = vi.fn();
   const sending = { entries: [], held: 0, add, drop: () => true, hurry: () => undefined };
-  render(
-    <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
-      <PullEntry data={data} ahead={ahead} sending={sending} takeBack={takeBack} />
-    </QueryClientProvider>,
-  );
+  render(<PullEntry data={data} ahead={ahead} sending={sending} takeBack={takeBack} />, {
+    wrapper: around(),
+  });
   return { add, takeBack, field: screen.getByLabelText("number or subject") };
 }
 

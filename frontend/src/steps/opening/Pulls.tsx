@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { Link } from "react-router";
 import { useFills } from "../../shared/fills";
-import { money } from "../../shared/format";
+import { counted, money } from "../../shared/format";
 import { Marked } from "../../shared/Marked";
 import { Section } from "../../shared/Section";
 import { Table } from "../../shared/Table";
@@ -25,7 +25,7 @@ export function Pulls({ data, running, ahead, add }: PullsProps) {
   return (
     <Section
       title={running ? `Pack ${ahead.pack}` : data.state === "done" ? "What came out" : "What was logged"}
-      point={running ? `${logged} of ${ahead.size} logged` : `${logged} cards`}
+      point={running ? `${logged} of ${ahead.size} logged` : counted(logged, "card")}
     >
       {running && logged === 0 ? (
         <Box sx={{ py: 1, color: "text.secondary" }}>Nothing of this pack is logged yet.</Box>
@@ -59,7 +59,7 @@ export function Pulls({ data, running, ahead, add }: PullsProps) {
                   <span data-cell>{pull.card ?? ""}</span>
                 </td>
                 <td>
-                  {pull.count > 1 ? `${pull.count} cards, ${pull.subject}` : pull.subject}{" "}
+                  {pull.count > 1 ? `${counted(pull.count, "card")}, ${pull.subject}` : pull.subject}{" "}
                   {fills[hits.indexOf(pull)] && <Marked>{fills[hits.indexOf(pull)]}</Marked>}
                 </td>
                 <td>{pull.line_name}</td>

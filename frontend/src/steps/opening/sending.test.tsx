@@ -1,7 +1,6 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, renderHook, waitFor } from "@testing-library/react";
-import type { ReactNode } from "react";
 import { client } from "../../shared/api/client";
+import { around } from "../../shared/around";
 import { LEFT } from "../../shared/leaving";
 import { useSending } from "./sending";
 
@@ -35,11 +34,7 @@ function makeServer(known: readonly string[]) {
 }
 
 function open() {
-  const queries = new QueryClient();
-  const wrapper = ({ children }: { children: ReactNode }) => (
-    <QueryClientProvider client={queries}>{children}</QueryClientProvider>
-  );
-  return renderHook(() => useSending(7), { wrapper }).result;
+  return renderHook(() => useSending(7), { wrapper: around() }).result;
 }
 
 const card = (typed: string) => ({ kind: "card", pack: 1, typed, place: 1, serial: "", flaw: "" }) as const;

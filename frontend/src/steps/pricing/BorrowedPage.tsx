@@ -87,13 +87,7 @@ export default function BorrowedPage() {
         />
         {data.day && <span>as of {day(data.day)}</span>}
       </Box>
-      {data.task && (
-        <Progress
-          {...data.task}
-          stopped="Stopped. What was lent until then was kept."
-          stop={() => stop.mutate(data.task!.number)}
-        />
-      )}
+      {data.task && <Progress task={data.task} stop={() => stop.mutate(data.task!.number)} />}
       {data.summed && data.summed.middle > 0 && (
         <SumStrip summed={data.summed} after={data.after} currency={data.currency} />
       )}

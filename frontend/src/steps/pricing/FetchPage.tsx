@@ -8,7 +8,7 @@ import { client, take, type Schemas } from "../../shared/api/client";
 import { ChoiceBox } from "../../shared/ChoiceBox";
 import { DataTable, type Column } from "../../shared/DataTable";
 import { FieldRow } from "../../shared/FieldRow";
-import { count, day, moment, money } from "../../shared/format";
+import { count, counted, day, moment, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Progress } from "../../shared/Progress";
 import { Section } from "../../shared/Section";
@@ -33,7 +33,6 @@ const SCOPES: Record<string, string> = {
 };
 const isScope = (value: string): value is Scope => ["card", "filter"].includes(value) || value in SCOPES;
 const FEW = 20;
-const STOPPED = "Stopped.";
 const CRUMBS = [{ name: "Pricing", to: "/pricing" }, { name: "Fetch prices" }];
 
 /** Prices fetched from the markets that are connected: for which cards, how far it is, and what came of it. */
@@ -141,20 +140,13 @@ function Brought({ fetched }: { fetched: Fetch }) {
   const stop = useStop(["fetch"]);
   const undo = useAct(() => takeBack(batch), {
     keys: PRICED,
-    text: `${count(kept)} ${kept === 1 ? "price" : "prices"} taken back.`,
+    text: `${counted(kept, "price")} taken back.`,
     undo: () => take(client.POST("/api/prices/batches/{batch}/restore", { params: { path: { batch } } })),
   });
   const known = new Map(cards.map((card) => [card.version, card]));
   return (
     <>
-      <Progress
-        state={task.state}
-        done={task.done}
-        total={task.total}
-        fault={task.fault}
-        stopped={STOPPED}
-        stop={() => stop.mutate(task.number)}
-      />
+      <Progress task={task} stop={() => stop.mutate(task.number)} />
       {kept > 0 && !isAlive(task) && (
         <Button
           color="inherit"
@@ -163,7 +155,7 @@ function Brought({ fetched }: { fetched: Fetch }) {
           onClick={() => undo.mutate(undefined)}
           sx={{ mt: 1 }}
         >
-          Take {count(kept)} new {kept === 1 ? "price" : "prices"} back
+          Take {counted(kept, "new price")} back
         </Button>
       )}
       {doubtful && doubtful.results.length > 0 && <Doubtful page={doubtful} />}
@@ -232,7 +224,7 @@ function Doubtful({ page }: { page: Schemas["PageOut"] }) {
         onClick={() => keep.mutate(toRows(page.results, said))}
         sx={{ mt: 1 }}
       >
-        Keep {count(taken.size)} {taken.size === 1 ? "price" : "prices"}
+        Keep {counted(taken.size, "price")}
       </Button>
     </Section>
   );

@@ -6,7 +6,7 @@ import { EntryRow } from "../../shared/forms/EntryRow";
 import { WordsField } from "../../shared/forms/fields";
 import { words } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
-import { count, day, money, percent } from "../../shared/format";
+import { count, counted, day, money, percent } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { Heads, Table } from "../../shared/Table";
@@ -36,7 +36,7 @@ export function Graded({ ladders, gems, card, choose }: Props) {
         }),
       ),
     keys: PRICED,
-    text: ({ added }) => `${count(added)} ${added === 1 ? "grade" : "grades"} counted.`,
+    text: ({ added }) => `${counted(added, "grade")} counted.`,
   });
   return (
     <Section title="Graded" point="worth by grade, and how many there are">

@@ -6,7 +6,7 @@ import { useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { FieldRow } from "../../shared/FieldRow";
-import { count } from "../../shared/format";
+import { count, counted } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { useDebounced } from "../../shared/useDebounced";
@@ -102,7 +102,7 @@ export default function PastePage() {
               onClick={send}
               sx={{ mt: 1 }}
             >
-              Keep {count(taken.size)} {taken.size === 1 ? "price" : "prices"} (Ctrl Enter)
+              Keep {counted(taken.size, "price")} (Ctrl Enter)
             </Button>
           </Section>
         )}

@@ -13,7 +13,7 @@ import { EntryRow } from "../../shared/forms/EntryRow";
 import { WordsField } from "../../shared/forms/fields";
 import { words } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
-import { count, day, money } from "../../shared/format";
+import { count, counted, day, money } from "../../shared/format";
 import { Key } from "../../shared/Key";
 import { useKey } from "../../shared/keys/useKey";
 import { PageTitle } from "../../shared/PageTitle";
@@ -139,7 +139,7 @@ function Adding({ card, state }: { card: Omit<Schemas["SalesIn"], "text" | "stat
       take(client.POST("/api/prices/card", { body: { ...card, ...body, state }, ...keyed(key) })),
     keys: PRICED,
     text: ({ added, known }) =>
-      `${count(added)} added${known > 0 ? `, ${count(known)} ${known === 1 ? "was" : "were"} there already` : ""}.`,
+      `${count(added)} added${known > 0 ? `, ${counted(known, "was", "were")} there already` : ""}.`,
     undo: (_, { batch }) =>
       batch === null
         ? Promise.resolve()

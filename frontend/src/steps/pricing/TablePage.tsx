@@ -7,7 +7,7 @@ import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { ChoiceBox } from "../../shared/ChoiceBox";
 import { DAY_FIELD } from "../../shared/dayField";
 import { FieldRow } from "../../shared/FieldRow";
-import { count, day } from "../../shared/format";
+import { count, counted, day } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
@@ -69,8 +69,8 @@ export default function TablePage() {
       keys: PRICED,
       text: ({ added }) =>
         [
-          added > 0 && `${count(added)} ${added === 1 ? "price" : "prices"} kept.`,
-          counts.length > 0 && `${count(counts.length)} ${counts.length === 1 ? "count" : "counts"} kept.`,
+          added > 0 && `${counted(added, "price")} kept.`,
+          counts.length > 0 && `${counted(counts.length, "count")} kept.`,
         ]
           .filter(Boolean)
           .join(" "),

@@ -1,5 +1,5 @@
 import { client, take, type Schemas } from "../../shared/api/client";
-import { count } from "../../shared/format";
+import { counted } from "../../shared/format";
 import { useAct } from "../../shared/useAct";
 import { keyed, useOnce } from "../../shared/useOnce";
 import { PRICED } from "./kinds";
@@ -17,7 +17,7 @@ export function useKeepPage(market: string | null, done: () => void) {
       take(client.POST("/api/prices/page", { body: { market, rows }, ...keyed(once.key()) })),
     {
       keys: PRICED,
-      text: ({ added }) => `${count(added)} ${added === 1 ? "price" : "prices"} kept.`,
+      text: ({ added }) => `${counted(added, "price")} kept.`,
       undo: (_, { batch }) => takeBack(batch),
       done: () => {
         once.made();

@@ -7,7 +7,7 @@ import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { faultOf, type Schemas } from "../../shared/api/client";
 import { Figures } from "../../shared/Figures";
-import { count, money, percent, roughly } from "../../shared/format";
+import { count, counted, money, percent, roughly } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Plot } from "../../shared/Plot";
 import { heightAt } from "../../shared/plot";
@@ -76,7 +76,7 @@ function Starts(props: { release: string; lines: Schemas["LineOut"][]; choose: (
     <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, alignItems: "flex-end", mb: 2, fontSize: 13 }}>
       {targets.length > 0 && (
         <Button variant="outlined" color="inherit" onClick={() => choose(targets)}>
-          What you want: {count(wanted.length)} {wanted.length === 1 ? "card" : "cards"}
+          What you want: {counted(wanted.length, "card")}
         </Button>
       )}
       <Lacking release={release} lines={lines} choose={choose} />

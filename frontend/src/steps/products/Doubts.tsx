@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../../shared/api/client";
 import { EditableCell } from "../../shared/EditableCell";
-import { hits, money, percent } from "../../shared/format";
+import { counted, hits, money, percent } from "../../shared/format";
 import { Aside } from "../../shared/states";
 import { useAssume } from "./planning";
 
@@ -86,7 +86,7 @@ export function Doubts({ answer }: { answer: Schemas["AnswerOut"] }) {
         )}
         {answer.low && (
           <Line>
-            {cards} unknown {cards === 1 ? "price counts" : "prices count"} at the average of{" "}
+            {counted(cards, "unknown price counts", "unknown prices count")} at the average of{" "}
             {cards === 1 ? "its" : "their"} line (
             {byRule.map((item) => `${item.name} ${item.cards.join(", ")}`).join("; ")}). At the line’s lowest
             instead: <Bound bound={answer.low} />.

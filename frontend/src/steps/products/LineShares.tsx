@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import type { Schemas } from "../../shared/api/client";
 import { EditableCell } from "../../shared/EditableCell";
-import { hits, money, percent } from "../../shared/format";
+import { counted, hits, money, percent } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { Table } from "../../shared/Table";
 import { OddsCells } from "./OddsCells";
@@ -56,7 +56,7 @@ export function LineShares({ answer, lines, corrections }: Props) {
                 <td>
                   {line.name}
                   {line.print_run !== null && <Soft> /{line.print_run}</Soft>}
-                  {line.kind === "base" && <Soft>, {line.cards} cards</Soft>}
+                  {line.kind === "base" && <Soft>, {counted(line.cards, "card")}</Soft>}
                 </td>
                 <td>
                   {line.kind === "base" ? (

@@ -3,7 +3,7 @@ import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { inWords, ProblemError, type Schemas } from "../../shared/api/client";
-import { count } from "../../shared/format";
+import { counted } from "../../shared/format";
 import { useDraft } from "../../shared/useDraft";
 import { readColumn } from "./column";
 import type { Corrections } from "./queries";
@@ -81,7 +81,7 @@ export function PastePrices({ release, line, corrections }: Props) {
           disabled={busy || rows.length === 0 || wrong.length > 0}
           onClick={send}
         >
-          {rows.length === 1 ? "Keep 1 price" : `Keep ${count(rows.length)} prices`}
+          Keep {counted(rows.length, "price")}
         </Button>
         <Button color="inherit" onClick={close}>
           Leave it

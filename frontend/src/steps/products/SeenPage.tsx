@@ -8,7 +8,7 @@ import * as z from "zod/mini";
 import { client, take, type Schemas } from "../../shared/api/client";
 import { EditableCell } from "../../shared/EditableCell";
 import { faultAt } from "../../shared/faults";
-import { count } from "../../shared/format";
+import { counted } from "../../shared/format";
 import { ChoiceField, WordsField } from "../../shared/forms/fields";
 import { words } from "../../shared/forms/shapes";
 import { useEntry } from "../../shared/forms/useEntry";
@@ -39,7 +39,7 @@ export default function SeenPage() {
   if (!seen.data) return <Answer of={seen} />;
   if (!known.data) return <Answer of={known} />;
   const data = seen.data;
-  const cards = data.cards.length === 1 ? "1 card" : `${count(data.cards.length)} cards`;
+  const cards = counted(data.cards.length, "card");
   return (
     <PageTitle
       title={data.title}

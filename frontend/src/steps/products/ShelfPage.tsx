@@ -3,7 +3,7 @@ import Button from "@mui/material/Button";
 import { Link, useNavigate } from "react-router";
 import { ChoiceBox } from "../../shared/ChoiceBox";
 import { FieldRow } from "../../shared/FieldRow";
-import { age, count, day } from "../../shared/format";
+import { age, counted, day } from "../../shared/format";
 import { Key } from "../../shared/Key";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
@@ -93,8 +93,8 @@ export default function ShelfPage() {
               title={release.title}
               point={
                 <>
-                  {release.publisher}; {count(release.cards)} cards in {release.lines} lines; prices of{" "}
-                  {day(release.priced_on)}, {age(release.priced_on, now)};{" "}
+                  {release.publisher}; {counted(release.cards, "card")} in {counted(release.lines, "line")};
+                  prices of {day(release.priced_on)}, {age(release.priced_on, now)};{" "}
                   <Link to={`/products/${release.id}`}>checklist, odds and prices</Link>
                 </>
               }
@@ -143,8 +143,7 @@ function AsFarAsSeen() {
       <Box component="ul" sx={{ columns: { sm: 2 }, listStyle: "none", p: 0, m: 0, fontSize: 13 }}>
         {stubs.data.releases.map((stub) => (
           <li key={stub.id}>
-            <Link to={`/products/${stub.id}/-/seen`}>{stub.title}</Link>, {count(stub.cards)}{" "}
-            {stub.cards === 1 ? "card" : "cards"}
+            <Link to={`/products/${stub.id}/-/seen`}>{stub.title}</Link>, {counted(stub.cards, "card")}
           </li>
         ))}
       </Box>

@@ -12,15 +12,7 @@ export function SimulationState({ of: { begin, stop, current } }: { of: ReturnTy
           {faultOf(begin.error)}
         </Box>
       )}
-      {current && (
-        <Progress
-          state={current.state}
-          done={current.done}
-          total={current.total}
-          fault={current.fault}
-          stop={() => stop.mutate()}
-        />
-      )}
+      {current && <Progress task={current} stop={() => stop.mutate()} />}
     </>
   );
 }

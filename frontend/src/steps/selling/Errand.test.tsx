@@ -1,32 +1,28 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClient } from "@tanstack/react-query";
 import { render, screen, waitFor } from "@testing-library/react";
-import { MemoryRouter } from "react-router";
-import { client } from "../../shared/api/client";
-import { NoticeProvider } from "../../shared/notices";
+import { around, serverThat } from "../../shared/around";
 import { Errand } from "./Errand";
 
 function open(answers: readonly unknown[]) {
   let asked = 0;
-  vi.spyOn(client, "GET").mockImplementation((() => {
-    const data = answers[Math.min(asked, answers.length - 1)];
+  serverThat(() => {
     asked += 1;
-    return Promise.resolve({ data, response: new Response() });
-  }) as never);
+    return answers[Math.min(asked, answers.length) - 1];
+  });
   const queries = new QueryClient();
   const anew = vi.spyOn(queries, "invalidateQueries");
-  render(
-    <QueryClientProvider client={queries}>
-      <NoticeProvider>
-        <MemoryRouter>
-          <Errand number={3} />
-        </MemoryRouter>
-      </NoticeProvider>
-    </QueryClientProvider>,
-  );
+  render(<Errand number={3} />, { wrapper: around(queries) });
   return { anew, asked: () => asked };
 }
 
-const task = (state: string, done: number) => ({ number: 3, state, done, total: 2, fault: null });
+const task = (state: string, done: number) => ({
+  number: 3,
+  kind: "markets",
+  state,
+  done,
+  total: 2,
+  fault: null,
+});
 
 describe("markets that are asked", () => {
   afterEach(() => vi.restoreAllMocks());

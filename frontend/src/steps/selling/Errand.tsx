@@ -11,7 +11,6 @@ import { Progress } from "../../shared/Progress";
 import { LISTED } from "./listings";
 
 const FEW = 8;
-const STOPPED = "Stopped. What a market did or said until then was kept.";
 
 /** How far markets are asked, and what came of it; once it is over, what it changed is asked anew. */
 export function Errand({ number }: { number: number }) {
@@ -37,7 +36,7 @@ export function Errand({ number }: { number: number }) {
   const wrong = told.filter((it) => !it.well).length;
   return (
     <div ref={place}>
-      <Progress {...task} stopped={STOPPED} stop={() => stop.mutate(number)} />
+      <Progress task={task} stop={() => stop.mutate(number)} />
       {isOver && (
         <Box role="status" aria-label="What came of it" sx={{ fontSize: 14 }}>
           {told.length === 0 && task.state === "done" && "No news."}

@@ -76,7 +76,13 @@ function Facts({ data }: { data: Detail }) {
   const end = useAct(
     () =>
       take(client.POST("/api/listings/{number}/end", { params: { path }, body: { version: it.version } })),
-    { keys: LISTED, done: ({ text }) => setTold(text) },
+    {
+      keys: [...LISTED, "tasks"],
+      done: ({ text, errand }) => {
+        setTold(errand === null ? text : "");
+        setErrand(errand ?? 0);
+      },
+    },
   );
   const again = useAct(() => take(client.POST("/api/listings/{number}/relist", { params: { path } })), {
     keys: LISTED,

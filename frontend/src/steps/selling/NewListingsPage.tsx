@@ -10,7 +10,7 @@ import { Answer } from "../../shared/Answer";
 import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { faultAt, otherFaults } from "../../shared/faults";
 import { FieldRow } from "../../shared/FieldRow";
-import { count, money } from "../../shared/format";
+import { count, counted, money } from "../../shared/format";
 import { smallOf } from "../../shared/photos";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
@@ -63,7 +63,7 @@ export default function NewListingsPage() {
     {
       keys: [...LISTED, "tasks"],
       text: ({ numbers, errand }) =>
-        `${count(numbers.length)} ${numbers.length === 1 ? "listing is" : "listings are"} drafted` +
+        `${counted(numbers.length, "listing is", "listings are")} drafted` +
         (typeof errand === "string" ? `, but not put up: ${errand}` : "."),
       done: ({ errand }) => {
         forget();
@@ -120,7 +120,7 @@ export default function NewListingsPage() {
           title={
             total > proposals.length
               ? `The ${count(proposals.length)} dearest of ${count(total)} things`
-              : `${count(proposals.length)} ${proposals.length === 1 ? "thing" : "things"}`
+              : counted(proposals.length, "thing")
           }
           point={
             total > proposals.length

@@ -10,7 +10,7 @@ import { client, inWords, take, type Schemas } from "../../shared/api/client";
 import { ChoiceBox } from "../../shared/ChoiceBox";
 import { faultAt } from "../../shared/faults";
 import { FieldRow } from "../../shared/FieldRow";
-import { count, day, money } from "../../shared/format";
+import { count, counted, day, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Heads, Table } from "../../shared/Table";
@@ -108,7 +108,7 @@ export default function SalesFilePage() {
       {found.error && sent.trim() !== "" && <Box role="alert">{inWords(found.error)}</Box>}
       {read && (
         <Section
-          title={read.rows.length === 1 ? "1 row" : `${count(read.rows.length)} rows`}
+          title={counted(read.rows.length, "row")}
           point={read.remembered ? "its columns as last time" : "say what a column means where it is wrong"}
         >
           <Box sx={{ overflowX: "auto" }}>
@@ -181,10 +181,10 @@ export default function SalesFilePage() {
 
 function saidOf(made: Schemas["SalesTakenOut"]): string {
   const parts = [
-    made.orders.length ? `${count(made.orders.length)} orders` : "",
-    made.past ? `${count(made.past)} results of before the books` : "",
+    made.orders.length ? counted(made.orders.length, "order") : "",
+    made.past ? `${counted(made.past, "result")} of before the books` : "",
   ].filter(Boolean);
-  const left = made.left.length ? ` ${count(made.left.length)} rows were not taken.` : "";
+  const left = made.left.length ? ` ${counted(made.left.length, "row was", "rows were")} not taken.` : "";
   return `${parts.join(" and ") || "Nothing new"} came in.${left}`;
 }
 

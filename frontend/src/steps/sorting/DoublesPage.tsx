@@ -8,7 +8,7 @@ import { DataTable, type Column } from "../../shared/DataTable";
 import { faultAt, messagesOf } from "../../shared/faults";
 import { FieldRow } from "../../shared/FieldRow";
 import { Figures } from "../../shared/Figures";
-import { count, gain, money } from "../../shared/format";
+import { count, counted, gain, money } from "../../shared/format";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
@@ -102,7 +102,7 @@ export default function DoublesPage() {
       {data?.together && (
         <Section
           title="All together"
-          point={`${count(data.cards)} cards, ${data.way ?? "without fees"}, in ${data.currency}`}
+          point={`${counted(data.cards, "card")}, ${data.way ?? "without fees"}, in ${data.currency}`}
         >
           <DataTable
             label="Lots"

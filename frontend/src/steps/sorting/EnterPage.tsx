@@ -10,7 +10,7 @@ import { CONDITIONS } from "../../shared/ConditionChoice";
 import { CellName, EntryBox, FIELD, Hints, useTypedAnywhere } from "../../shared/entries/EntryBox";
 import { UnderWay } from "../../shared/entries/UnderWay";
 import { FieldRow } from "../../shared/FieldRow";
-import { count } from "../../shared/format";
+import { count, counted } from "../../shared/format";
 import { useTakesEntries } from "../../shared/keys/entries";
 import { useNotice } from "../../shared/notices";
 import { PageTitle } from "../../shared/PageTitle";
@@ -62,7 +62,7 @@ function sayEntered(done: readonly Done[]): string {
   if (standing.length === 0) return "Choose set and pile once, then type number after number.";
   const cards = standing.reduce((sum, it) => sum + it.count, 0);
   const rate = perHour([...standing].reverse());
-  const said = `${count(cards)} ${cards === 1 ? "card" : "cards"} entered`;
+  const said = `${counted(cards, "card")} entered`;
   return rate === null ? `${said}.` : `${said}, ${count(rate)} an hour.`;
 }
 

@@ -7,7 +7,7 @@ import { Answer } from "../../shared/Answer";
 import { client, take, type Schemas } from "../../shared/api/client";
 import { DataTable, type Column } from "../../shared/DataTable";
 import { FieldRow } from "../../shared/FieldRow";
-import { count, gain, money } from "../../shared/format";
+import { count, counted, gain, money } from "../../shared/format";
 import { readAmount } from "../../shared/forms/reading";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
@@ -171,7 +171,7 @@ export default function PullPage() {
         <Section
           key={line.line}
           title={line.line}
-          point={`${count(line.pulled.length)} of ${count(line.cards)} cards`}
+          point={`${count(line.pulled.length)} of ${counted(line.cards, "card")}`}
         >
           <Box sx={{ fontSize: 13, color: "text.secondary", mb: 0.5 }}>
             {plain(line.verdict.sentence)} {plain(line.verdict.rests_on)}

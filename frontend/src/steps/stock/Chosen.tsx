@@ -11,7 +11,7 @@ import { client, take, type Schemas } from "../../shared/api/client";
 import { ChoiceBox } from "../../shared/ChoiceBox";
 import { CONDITIONS } from "../../shared/ConditionChoice";
 import { FieldRow } from "../../shared/FieldRow";
-import { count } from "../../shared/format";
+import { counted } from "../../shared/format";
 import { useAct } from "../../shared/useAct";
 import { keyed } from "../../shared/useOnce";
 import { LEAVE_WORDS, LEAVES, type Leaves } from "./leaving";
@@ -24,7 +24,7 @@ export function Chosen({ items, done }: { items: readonly Item[]; done: () => vo
   const queries = useQueryClient();
   const [place, setPlace] = useState("");
   const [out, setOut] = useState<{ how: Leaves; why: string } | null>(null);
-  const many = items.length === 1 ? "1 row" : `${count(items.length)} rows`;
+  const many = counted(items.length, "row");
   const which = items.map(({ number, version }) => ({ number, version }));
   const correct = useAct(
     (change: Change) => take(client.PUT("/api/items", { body: { ...change, items: which } as never })),

@@ -177,7 +177,7 @@ function Facts({ data }: { data: Detail }) {
         label="never for sale"
       />
       {data.basis === null && data.state === "held" && <CostFound data={data} />}
-      <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2, fontSize: 13, mt: 1 }}>
+      <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2, fontSize: 13, lineHeight: "24px", mt: 1 }}>
         {["card", "stack"].includes(data.kind) && data.state === "held" && (
           <Link to={`/stock/${data.number}/condition`}>Mark its flaws</Link>
         )}

@@ -11,7 +11,7 @@ import { DataTable, type Column } from "../../shared/DataTable";
 import { FieldRow } from "../../shared/FieldRow";
 import { Key } from "../../shared/Key";
 import { useKey } from "../../shared/keys/useKey";
-import { count, day, gain, money } from "../../shared/format";
+import { count, counted, day, gain, money } from "../../shared/format";
 import { useNotice } from "../../shared/notices";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
@@ -160,7 +160,7 @@ export default function StockPage() {
 }
 
 function rows(total: number): string {
-  return total === 1 ? "1 row" : `${count(total)} rows`;
+  return counted(total, "row");
 }
 
 /** What a thing is worth over its cost, as far as both are known. */

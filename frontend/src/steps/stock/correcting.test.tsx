@@ -1,9 +1,8 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClient } from "@tanstack/react-query";
 import { act, renderHook } from "@testing-library/react";
-import type { ReactNode } from "react";
 import { client, type Schemas } from "../../shared/api/client";
+import { around } from "../../shared/around";
 import { forgetHistory, lastDone, takeBack } from "../../shared/history";
-import { NoticeProvider } from "../../shared/notices";
 import { useCorrections } from "./correcting";
 
 type Item = Schemas["ItemOut"];
@@ -21,12 +20,7 @@ function open() {
     queries.setQueryData(["items", "one", "5"], { ...ITEM, version: stands });
     return Promise.resolve({ data: undefined, response: new Response() });
   }) as never);
-  const wrapper = ({ children }: { children: ReactNode }) => (
-    <QueryClientProvider client={queries}>
-      <NoticeProvider>{children}</NoticeProvider>
-    </QueryClientProvider>
-  );
-  return { queries, sent, correct: renderHook(() => useCorrections(), { wrapper }).result };
+  return { queries, sent, correct: renderHook(() => useCorrections(), { wrapper: around(queries) }).result };
 }
 
 describe("corrections of things in a list", () => {
