@@ -194,8 +194,8 @@ def test_what_a_filter_finds_is_offered_with_its_photos(catalogue: Catalogue) ->
     with pytest.raises(InputError, match="each once"):
         listings.choose_photos(catalogue, number, view.stored.version, [back, back])
     listings.choose_photos(catalogue, number, view.stored.version, [back])
-    listed = BytesIO(listings.write_photos(catalogue, "bellbuoy", []))
-    with ZipFile(listed) as archive:
+    parts = listings.stream_photos(catalogue, "bellbuoy", [])
+    with ZipFile(BytesIO(b"".join(parts))) as archive:
         assert archive.namelist() == [f"{number}-1.jpg"]
         with Image.open(archive.open(f"{number}-1.jpg")) as picture:  # a market takes no more
             assert picture.format == "JPEG" and picture.size == (1_600, 1_200)
@@ -205,7 +205,10 @@ def test_what_a_filter_finds_is_offered_with_its_photos(catalogue: Catalogue) ->
     service.put_up = lambda it, on: sent.append(it) or "B-1"  # type: ignore[method-assign,func-returns-value]
     markets.send_out(catalogue, (service,), [number])
     assert [len(it.photos) for it in sent] == [1]
+    begun = listings.stream_photos(catalogue, "bellbuoy", [])
     photos.take_photo_out(store, back)
+    with ZipFile(BytesIO(b"".join(begun))) as archive:
+        assert archive.namelist() == []  # what was taken out since is left out, and the rest comes whole
     assert listings.read_listing(catalogue, number).chosen == ()
 
 

@@ -6,10 +6,11 @@ card from a scanner.
 """
 
 import zipfile
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from decimal import Decimal
-from io import BytesIO
+from io import BytesIO, RawIOBase
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -69,13 +70,33 @@ def shrink(content: bytes) -> bytes:
         return _saved(small, "JPEG", quality=88)
 
 
-def write_zip(files: Iterable[tuple[str, bytes]]) -> bytes:
-    """Files with their names as one ZIP; pictures are packed already, so that they are stored."""
-    out = BytesIO()
+class _Passing(RawIOBase):
+    """A file that is only written to, and taken away part by part."""
+
+    def __init__(self) -> None:
+        self._parts: list[bytes] = []
+
+    def writable(self) -> bool:
+        return True
+
+    def write(self, part: Any) -> int:
+        self._parts.append(bytes(part))
+        return len(part)
+
+    def take(self) -> bytes:
+        taken, self._parts = b"".join(self._parts), []
+        return taken
+
+
+def stream_zip(files: Iterable[tuple[str, bytes]]) -> Iterator[bytes]:
+    """Files with their names as one ZIP, part by part as they come; pictures are packed already, so that they are
+    stored."""
+    out = _Passing()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as archive:
         for name, content in files:
             archive.writestr(name, content)
-    return out.getvalue()
+            yield out.take()
+    yield out.take()
 
 
 def _dpi(picture: Image.Image) -> Decimal | None:

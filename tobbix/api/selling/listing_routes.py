@@ -230,5 +230,5 @@ def write_listings(path: schemas.ListingWayPath, query: schemas.FileQuery) -> Re
 @blueprint.get("/listing-photos/<way>", responses=_ZIP, summary="The photos of open listings")
 def write_listing_photos(path: schemas.ListingWayPath, query: schemas.FileQuery) -> Response:
     numbers = [int(it) for it in query.listings.split(",") if it]
-    content = listings.write_photos(catalogue(), path.way, numbers)
-    return send_file(content, "application/zip", f"photos-{path.way}.zip")
+    parts = listings.stream_photos(catalogue(), path.way, numbers)
+    return send_file(parts, "application/zip", f"photos-{path.way}.zip")

@@ -1,9 +1,10 @@
 """The Selling step: orders from the sale to what they made."""
 
+from collections.abc import Iterator
 from decimal import Decimal
 from typing import Any
 
-from flask import Response, make_response
+from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
 from tobbix.api.base.context import catalogue
@@ -22,10 +23,9 @@ blueprint = APIBlueprint("orders", __name__, url_prefix="/api", abp_tags=[TAG], 
 PDF: dict[Any, Any] = {200: {"content": {"application/pdf": {"schema": {"type": "string", "format": "binary"}}}}}
 
 
-def send_file(content: bytes, kind: str, name: str) -> Response:
-    """A file to be kept under a name."""
-    response = make_response(content)
-    response.content_type = kind
+def send_file(content: bytes | Iterator[bytes], kind: str, name: str) -> Response:
+    """A file to be kept under a name, whole or part by part."""
+    response = Response(content, content_type=kind)
     response.headers["Content-Disposition"] = f'attachment; filename="{name}"'
     return response
 

@@ -1,13 +1,13 @@
 """Things that are offered: listed, changed, sold or ended, and as a file for a market (C-17, C-21)."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 
 import numpy as np
 
-from tobbix.core.base.errors import Conflict, Fault, InputError
+from tobbix.core.base.errors import Conflict, Fault, InputError, NotFound
 from tobbix.core.base.money import Money, in_digits
 from tobbix.core.base.results import Verdict
 from tobbix.core.holdings.states import State
@@ -34,7 +34,7 @@ from tobbix.db.selling.listings import StoredListing as StoredListing
 from tobbix.db.selling.listings import StoredOffer as StoredOffer
 from tobbix.db.selling.listings import ThingOffered
 from tobbix.formats.item_lists import write_csv
-from tobbix.formats.pictures import shrink, write_zip
+from tobbix.formats.pictures import shrink, stream_zip
 from tobbix.services.grading.scanning import CLEANED
 from tobbix.services.products.catalogue import Catalogue
 from tobbix.services.selling.proposing import MOST_AT_ONCE, ListingHabits, Priced, habits_of, price_all, why_not
@@ -302,15 +302,26 @@ def _photo_name(listing: int, at: int) -> str:
     return f"{listing}-{at}.jpg"
 
 
-def write_photos(catalogue: Catalogue, way: str, numbers: Sequence[int]) -> bytes:
-    """The photos of open listings of a way of selling as a ZIP of JPEG files, called as the CSV of them says. Raises
-    NotFound."""
+def stream_photos(catalogue: Catalogue, way: str, numbers: Sequence[int]) -> Iterator[bytes]:
+    """The photos of open listings of a way of selling as a ZIP of JPEG files, called as the CSV of them says; part by
+    part, however many they are. Raises NotFound."""
     with catalogue.database.transaction() as session:
-        return write_zip(
-            (_photo_name(it.number, at), shrink(load_photo(session, photo, small=False)[1]))
+        wanted = [
+            (_photo_name(it.number, at), photo)
             for it, things in _of_way(session, way, numbers)
             for at, photo in enumerate(photos_that_go(it, things), 1)
-        )
+        ]
+
+    def read() -> Iterator[tuple[str, bytes]]:
+        for name, photo in wanted:
+            try:
+                with catalogue.database.transaction() as session:
+                    content = load_photo(session, photo, small=False)[1]
+            except NotFound:  # it was taken out since
+                continue
+            yield name, shrink(content)
+
+    return stream_zip(read())
 
 
 def write_listings(catalogue: Catalogue, way: str, numbers: Sequence[int]) -> bytes:
