@@ -15,7 +15,7 @@ import { readAmount } from "../../shared/forms/reading";
 import { Section } from "../../shared/Section";
 import { Aside } from "../../shared/states";
 import { useAct } from "../../shared/useAct";
-import { useToday } from "../../shared/useToday";
+import { useDayField } from "../../shared/useDayField";
 import { ValueField } from "../../shared/ValueField";
 import { gemOf } from "./chances";
 import { carriers } from "./Carriers";
@@ -270,14 +270,13 @@ function Alone({ data }: { data: Submission }) {
 }
 
 function Posting({ data }: { data: Submission }) {
-  const today = useToday();
-  const [day, setDay] = useState(today);
   const [tracking, setTracking] = useState("");
   const [used, setUsed] = useState<Record<number, string>>({});
   const supplies = useQuery({
     queryKey: ["items", "supplies"],
     queryFn: () => take(client.GET("/api/items", { params: { query: { kind: "supply" } as never } })),
   });
+  const posted = useDayField();
   const post = useAct(
     () =>
       take(
@@ -285,7 +284,7 @@ function Posting({ data }: { data: Submission }) {
           params: { path: { number: data.number } },
           body: {
             version: data.version,
-            day,
+            day: posted.day!,
             tracking: tracking.trim() || null,
             supplies: Object.entries(used).flatMap(([item, text]) =>
               Number(text) > 0 ? [{ item: Number(item), count: Number(text) }] : [],
@@ -298,13 +297,7 @@ function Posting({ data }: { data: Submission }) {
   return (
     <Box sx={{ mt: 1 }}>
       <FieldRow>
-        <ValueField
-          label="Posted on"
-          value={day}
-          commit={setDay}
-          fault={faultAt(post.error, "day") ?? null}
-          width={130}
-        />
+        <ValueField label="Posted on" {...posted.field(faultAt(post.error, "day"))} width={130} />
         <ValueField label="Tracking number" value={tracking} commit={setTracking} width={180} />
         {(supplies.data?.items ?? []).slice(0, 6).map((it) => (
           <ValueField
@@ -319,7 +312,7 @@ function Posting({ data }: { data: Submission }) {
         ))}
         <Button
           variant="contained"
-          disabled={post.isPending || data.total === null}
+          disabled={post.isPending || posted.day === null || data.total === null}
           onClick={() => post.mutate(undefined)}
         >
           It is posted

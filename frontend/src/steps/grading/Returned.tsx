@@ -12,7 +12,7 @@ import { Section } from "../../shared/Section";
 import { Heads, Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
 import { useDraft } from "../../shared/useDraft";
-import { useToday } from "../../shared/useToday";
+import { useDayField } from "../../shared/useDayField";
 import { ValueField } from "../../shared/ValueField";
 import { gemOf, likeliest } from "./chances";
 import { KEYS } from "./queries";
@@ -27,20 +27,19 @@ interface Props {
 
 /** The cards with what was thought of them and what came of them; grades are typed, pasted, or taken from the grader. */
 export function Returned({ data, typed, put, forget }: Props) {
-  const today = useToday();
-  const [day, setDay] = useState(today);
   const [tracking, setTracking] = useState("");
   const grades = data.grades.length > 0;
   const away = data.cards.filter((it) => it.state === "away");
   const set = (item: number, change: Partial<Came>) =>
     put({ ...typed, [item]: { ...NOTHING, ...typed[item], ...change } });
   const said = toGrades(away, typed, data.subgrades);
+  const back = useDayField();
   const send = useAct(
     () =>
       take(
         client.POST("/api/submissions/{number}/grades", {
           params: { path: { number: data.number } },
-          body: { day, cards: said, tracking: tracking.trim() || null },
+          body: { day: back.day!, cards: said, tracking: tracking.trim() || null },
         }),
       ),
     {
@@ -171,13 +170,7 @@ export function Returned({ data, typed, put, forget }: Props) {
       {away.length > 0 && (
         <>
           <FieldRow>
-            <ValueField
-              label="Back on"
-              value={day}
-              commit={setDay}
-              fault={faultAt(send.error, "day") ?? null}
-              width={130}
-            />
+            <ValueField label="Back on" {...back.field(faultAt(send.error, "day"))} width={130} />
             <ValueField
               label="Tracking number back"
               value={tracking}
@@ -187,7 +180,7 @@ export function Returned({ data, typed, put, forget }: Props) {
             />
             <Button
               variant="contained"
-              disabled={said.length === 0 || send.isPending}
+              disabled={said.length === 0 || back.day === null || send.isPending}
               onClick={() => send.mutate(undefined)}
             >
               Take in {counted(said.length, "card")}

@@ -5,6 +5,7 @@ import { client, take, type Schemas } from "../../shared/api/client";
 import { counted, day, money } from "../../shared/format";
 import { Section } from "../../shared/Section";
 import { useAct } from "../../shared/useAct";
+import { useDayField } from "../../shared/useDayField";
 import { useToday } from "../../shared/useToday";
 import { ValueField } from "../../shared/ValueField";
 import { FieldRow } from "../../shared/FieldRow";
@@ -16,11 +17,11 @@ type News = Schemas["NewsOut"];
 /** How far it is at the grader: its stages, what it asks, and what it says when it is asked. */
 export function Under({ data, put }: { data: Submission; put: (typed: Record<number, Came>) => void }) {
   const today = useToday();
-  const [on, setOn] = useState(today);
   const [news, setNews] = useState<News | null>(null);
   const path = { number: data.number };
+  const asOf = useDayField();
   const ask = useAct(
-    () => take(client.POST("/api/submissions/{number}/news", { params: { path }, body: { on } })),
+    () => take(client.POST("/api/submissions/{number}/news", { params: { path }, body: { on: asOf.day } })),
     { keys: ["grading"], done: setNews },
   );
   const answer = useAct(
@@ -76,15 +77,14 @@ export function Under({ data, put }: { data: Submission; put: (typed: Record<num
           <FieldRow>
             <ValueField
               label="As of"
-              value={on}
-              commit={setOn}
+              {...asOf.field()}
               hint="a later day shows what a simulated grader will say"
               width={150}
             />
             <Button
               variant="outlined"
               color="inherit"
-              disabled={ask.isPending}
+              disabled={ask.isPending || asOf.day === null}
               onClick={() => ask.mutate(undefined)}
             >
               Ask {data.grader_name}

@@ -10,18 +10,19 @@ import { count, day, money } from "../../shared/format";
 import { readAmount } from "../../shared/forms/reading";
 import { Section } from "../../shared/Section";
 import { useAct } from "../../shared/useAct";
+import { useDayField } from "../../shared/useDayField";
 import { useToday } from "../../shared/useToday";
 import { ValueField } from "../../shared/ValueField";
 import { KEYS, type Order } from "./queries";
 
 /** After the post: it arrives, or the buyer complains, and is paid back for what comes back or what they keep. */
 export function Afterwards({ data }: { data: Order }) {
-  const today = useToday();
-  const [when, setWhen] = useState(today);
   const [complaint, setComplaint] = useState("");
   const path = { number: data.number };
+  const arrived = useDayField();
   const arrive = useAct(
-    () => take(client.POST("/api/orders/{number}/arrived", { params: { path }, body: { day: when } })),
+    () =>
+      take(client.POST("/api/orders/{number}/arrived", { params: { path }, body: { day: arrived.day! } })),
     { keys: KEYS, text: "It arrived.", quiet: true },
   );
   const complain = useAct(
@@ -56,14 +57,12 @@ export function Afterwards({ data }: { data: Order }) {
         )}
         {data.stage === "sent" && (
           <FieldRow>
-            <ValueField
-              label="Arrived on"
-              value={when}
-              commit={setWhen}
-              fault={faultAt(arrive.error, "day") ?? null}
-              width={130}
-            />
-            <Button variant="contained" disabled={arrive.isPending} onClick={() => arrive.mutate(undefined)}>
+            <ValueField label="Arrived on" {...arrived.field(faultAt(arrive.error, "day"))} width={130} />
+            <Button
+              variant="contained"
+              disabled={arrive.isPending || arrived.day === null}
+              onClick={() => arrive.mutate(undefined)}
+            >
               It arrived
             </Button>
             <Button color="inherit" disabled={unpost.isPending} onClick={() => unpost.mutate(undefined)}>

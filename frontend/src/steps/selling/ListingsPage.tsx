@@ -8,14 +8,15 @@ import { client, inWords, take } from "../../shared/api/client";
 import { ChoiceBox } from "../../shared/ChoiceBox";
 import { DataTable, type Column } from "../../shared/DataTable";
 import { FieldRow } from "../../shared/FieldRow";
-import { count, day, day as inDays, gain, money } from "../../shared/format";
-import { readAmount, readDay } from "../../shared/forms/reading";
+import { count, day, gain, money } from "../../shared/format";
+import { readAmount } from "../../shared/forms/reading";
 import { useKey } from "../../shared/keys/useKey";
 import { PageTitle } from "../../shared/PageTitle";
 import { Section } from "../../shared/Section";
 import { Heads, Table } from "../../shared/Table";
 import { useAct } from "../../shared/useAct";
 import { useAddress } from "../../shared/useAddress";
+import { useDayField } from "../../shared/useDayField";
 import { useToday } from "../../shared/useToday";
 import { useWays, wayNames } from "../../shared/ways";
 import { ValueField } from "../../shared/ValueField";
@@ -338,9 +339,8 @@ function StillOut({ rows, named, begun }: StillOutProps) {
 
 function Markets({ begun }: { begun: Begun }) {
   const today = useToday();
-  const [said, setSaid] = useState<string | null>(null);
-  const read = said === null ? { value: today } : readDay(said, today);
-  const on = "value" in read && read.value !== today ? read.value : null;
+  const asOf = useDayField();
+  const on = asOf.day === today ? null : asOf.day;
   const ask = useAct(() => take(client.POST("/api/listings/ask", { body: { on } })), {
     keys: ["tasks"],
     done: begun,
@@ -348,18 +348,11 @@ function Markets({ begun }: { begun: Begun }) {
   return (
     <Section title="What the markets say" point="orders, ended auctions, complaints, payouts">
       <FieldRow>
-        <ValueField
-          label="As of"
-          value={said ?? inDays(today)}
-          commit={setSaid}
-          fault={"fault" in read ? read.fault : null}
-          hint="simulated ones know days to come"
-          width={210}
-        />
+        <ValueField label="As of" {...asOf.field()} hint="simulated ones know days to come" width={210} />
         <Button
           variant="outlined"
           color="inherit"
-          disabled={ask.isPending || "fault" in read}
+          disabled={ask.isPending || asOf.day === null}
           onClick={() => ask.mutate(undefined)}
           sx={{ mt: "20px" }}
         >
