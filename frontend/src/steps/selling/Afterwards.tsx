@@ -11,7 +11,6 @@ import { readAmount } from "../../shared/forms/reading";
 import { Section } from "../../shared/Section";
 import { useAct } from "../../shared/useAct";
 import { useDayField } from "../../shared/useDayField";
-import { useToday } from "../../shared/useToday";
 import { ValueField } from "../../shared/ValueField";
 import { KEYS, type Order } from "./queries";
 
@@ -96,10 +95,9 @@ export function Afterwards({ data }: { data: Order }) {
 }
 
 function PayBack({ data }: { data: Order }) {
-  const today = useToday();
   const [amounts, setAmounts] = useState<Readonly<Record<number, string>>>({});
   const [returned, setReturned] = useState(false);
-  const [when, setWhen] = useState(today);
+  const back = useDayField();
   const sold = data.lines.filter((it) => it.state === "sold");
   const said = sold.flatMap((it) => {
     const text = amounts[it.item]?.trim();
@@ -111,7 +109,7 @@ function PayBack({ data }: { data: Order }) {
       take(
         client.POST("/api/orders/{number}/refunds", {
           params: { path: { number: data.number } },
-          body: { day: when, lines: said, purse: "bank", returned, rate: null },
+          body: { day: back.day!, lines: said, purse: "bank", returned, rate: null },
         }),
       ),
     { keys: KEYS, text: "It is paid back.", done: () => setAmounts({}), quiet: true },
@@ -120,25 +118,23 @@ function PayBack({ data }: { data: Order }) {
   return (
     <Section title="Money back" point="for what comes back, or what the buyer keeps">
       <FieldRow>
-        {sold.map((it, at) => (
+        {sold.map((it) => (
           <ValueField
             key={it.item}
             label={`Back for ${it.name}`.slice(0, 60)}
             value={amounts[it.item] ?? ""}
             commit={(text) => setAmounts({ ...amounts, [it.item]: text })}
-            fault={faultAt(pay.error, `lines[${at}].price`) ?? faultAt(pay.error, "refunded") ?? null}
+            fault={
+              faultAt(pay.error, `lines[${said.findIndex(({ item }) => item === it.item)}].price`) ??
+              faultAt(pay.error, "refunded") ??
+              null
+            }
             hint={`paid ${money(it.price)}`}
             inputMode="decimal"
             width={220}
           />
         ))}
-        <ValueField
-          label="On"
-          value={when}
-          commit={setWhen}
-          fault={faultAt(pay.error, "day") ?? null}
-          width={120}
-        />
+        <ValueField label="On" {...back.field(faultAt(pay.error, "day"))} width={120} />
       </FieldRow>
       <FormControlLabel
         control={
@@ -149,7 +145,7 @@ function PayBack({ data }: { data: Order }) {
       <Button
         variant="outlined"
         color="inherit"
-        disabled={pay.isPending}
+        disabled={pay.isPending || back.day === null}
         onClick={() => pay.mutate(undefined)}
       >
         {said.length > 0 ? `Pay back for ${count(said.length)}` : "Pay back"}
