@@ -68,11 +68,21 @@ class Remembered(Generic[V]):
                 self._values.move_to_end(key)
             return self._values.get(key)
 
+    def keep(self, key: Hashable, value: V) -> V:
+        """What is remembered under a key: this, unless another thread was quicker. Nobody waits."""
+        with self._lock:
+            kept = self._values.setdefault(key, value)
+            self._forget()
+            return kept
+
     def put(self, key: Hashable, value: V) -> None:
         with self._lock:
             self._values[key] = value
-            while len(self._values) > self._most:
-                self._values.popitem(last=False)
+            self._forget()
+
+    def _forget(self) -> None:
+        while len(self._values) > self._most:
+            self._values.popitem(last=False)
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,9 +163,9 @@ class Catalogue:
         sheet, book = load_structure(session, release), load_book(session, release, key[2])
         fresh = sheet, book, book.currencies(sheet)
         if unit is None:
-            self._writings.put(key, fresh)
-        else:  # an act sees what it has not stored yet, which nobody else may be given before it is
-            unit.note(key, fresh, lambda: self._writings.put(key, fresh))
+            return self._writings.keep(key, fresh)
+        # An act sees what it has not stored yet, which nobody else may be given before it is.
+        unit.note(key, fresh, lambda: self._writings.put(key, fresh))
         return fresh
 
     def _priced(self, written: Written, home: str, rates: dict[str, Decimal]) -> ProductSheet:
