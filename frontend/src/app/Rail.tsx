@@ -85,7 +85,8 @@ function Station({
         justifyContent: { xs: "center", md: "flex-start" },
         gap: { xs: 0.25, md: 1.5 },
         py: 0.5,
-        fontSize: { xs: 12, md: 14 },
+        fontSize: { xs: 11, md: 14 },
+        letterSpacing: { xs: "-0.02em", md: 0 },
         minHeight: { xs: 48, md: 30 },
         ...(isDesk
           ? { pl: { md: 3 }, mb: { md: 1.5 } }
@@ -125,7 +126,9 @@ function Station({
           textAlign: "right",
           color: "text.secondary",
           fontWeight: 400,
-          display: waits ? undefined : "none",
+          // on a phone its line is kept, so that the stops stand in a row
+          display: waits ? undefined : { md: "none" },
+          visibility: waits ? undefined : "hidden",
         }}
       >
         {waits}
