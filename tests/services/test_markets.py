@@ -10,7 +10,7 @@ from tests.conftest import TODAY
 from tests.services.test_grading import books
 from tests.services.test_listings import state, version_of, ways
 from tests.services.test_selling import begin
-from tobbix.core.base.errors import InputError, NotFound
+from tobbix.core.base.errors import Conflict, InputError, NotFound
 from tobbix.core.base.tasks import TaskState
 from tobbix.core.selling.listings import OPEN, Errand, ListingKind, ListingState
 from tobbix.core.selling.orders import OrderStage
@@ -101,6 +101,8 @@ def test_markets_are_asked_as_work_that_is_stopped_and_done_again_without_doing_
     said, none = markets.take_off(catalogue, (), lots[1], version_of(catalogue, lots[1]))  # nobody there to be asked
     assert none is None and re.fullmatch("card 1: ended here; take .+ off there by hand", said.text)
     assert [it.number for it in markets.list_still_out(catalogue)] == [lots[1]]
+    with pytest.raises(Conflict, match="out at its market still"):
+        listings.relist(catalogue, lots[1])  # it would be forgotten there, and sell twice
     listings.relist(catalogue, lots[0])
     said, none = markets.take_off(catalogue, (service,), lots[0], version_of(catalogue, lots[0]))
     assert none is None and said.text == "card 0: ended"  # it was a draft

@@ -261,6 +261,8 @@ def relist(catalogue: Catalogue, number: int) -> None:
         stored = listings.find_listing(session, number, None)
         if stored.state not in (ListingState.ENDED, ListingState.SOLD):  # sold: its order may have been taken back
             raise Conflict(f"this listing is {stored.state.value}")
+        if any(it.number == number for it in listings.still_out(session)):
+            raise Conflict("it is out at its market still, where it could sell: take it off there first")
         _refuse_gone(session, stored)
         listings.reopen(session, number)
 
