@@ -29,6 +29,7 @@ describe("after the post", () => {
     fireEvent.click(screen.getByLabelText("it comes back to me"));
     press("Pay back for 1");
     expect(await screen.findByText("is more than was paid")).toBeVisible();
+    expect(screen.queryByRole("alert")).toBeNull(); // said once
     expect(asked[0]!.sent.body).toMatchObject({ lines: [{ item: 2, price: "12.50" }], returned: true });
     expect(screen.getByLabelText("Back for card 2")).toHaveAttribute("aria-invalid", "true");
     expect(screen.getByLabelText("Back for card 1")).toHaveAttribute("aria-invalid", "false");

@@ -114,6 +114,10 @@ function PayBack({ data }: { data: Order }) {
       ),
     { keys: KEYS, text: "It is paid back.", done: () => setAmounts({}), quiet: true },
   );
+  const wrong = (item: number) =>
+    faultAt(pay.error, `lines[${said.findIndex((it) => it.item === item)}].price`) ??
+    faultAt(pay.error, "refunded");
+  const others = pay.isError && !faultAt(pay.error, "day") && !sold.some((it) => wrong(it.item));
   if (sold.length === 0) return null;
   return (
     <Section title="Money back" point="for what comes back, or what the buyer keeps">
@@ -124,11 +128,7 @@ function PayBack({ data }: { data: Order }) {
             label={`Back for ${it.name}`.slice(0, 60)}
             value={amounts[it.item] ?? ""}
             commit={(text) => setAmounts({ ...amounts, [it.item]: text })}
-            fault={
-              faultAt(pay.error, `lines[${said.findIndex(({ item }) => item === it.item)}].price`) ??
-              faultAt(pay.error, "refunded") ??
-              null
-            }
+            fault={wrong(it.item) ?? null}
             hint={`paid ${money(it.price)}`}
             inputMode="decimal"
             width={220}
@@ -150,7 +150,7 @@ function PayBack({ data }: { data: Order }) {
       >
         {said.length > 0 ? `Pay back for ${count(said.length)}` : "Pay back"}
       </Button>
-      {pay.isError && (
+      {others && (
         <Box role="alert" sx={{ color: "error.main" }}>
           {inWords(pay.error)}
         </Box>
